@@ -1,0 +1,23 @@
+"""Chooses between the command line and the window; Qt is imported only for the window."""
+
+from __future__ import annotations
+
+import sys
+
+COMMANDS = ("plan", "check", "report", "schema", "import-readings", "demo-job", "shopping")
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run Rib Patch; the exit code."""
+    arguments = sys.argv[1:] if argv is None else argv
+    if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help", "--version")):
+        from ribpatch.cli.commands import run
+
+        return run(arguments)
+    from ribpatch.ui.app import run_window
+
+    return run_window(arguments)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,193 @@
+"""The commands. Exit codes: 0 done, 1 the input is wrong (one line a fault on stderr), 2 wrong usage."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+import tempfile
+from pathlib import Path
+
+from ribpatch import __version__
+from ribpatch.core.edits import add_readings
+from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
+from ribpatch.core.job import Job, Zone
+from ribpatch.core.plan import Plan, plan
+from ribpatch.jobfile import archive
+from ribpatch.library.shelf import user_shelf
+
+
+def run(arguments: list[str]) -> int:
+    """Run one command; the exit code."""
+    parser = _parser()
+    try:
+        chosen = parser.parse_args(arguments)
+    except SystemExit as stop:
+        return 2 if stop.code else 0
+    try:
+        chosen.run(chosen)
+    except ManyFaults as many:
+        for fault in many.faults:
+            print(_line(fault), file=sys.stderr)
+        return 1
+    except Fault as fault:
+        print(_line(fault), file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        # The reader of our output has gone; there is nobody left to tell.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 0
+
+
+def _line(fault: Fault) -> str:
+    return " ".join(fault.sentence.split())
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="ribpatch",
+        description="Plan composite boat repairs. Without a command the window opens: ribpatch [--demo | FILE].",
+    )
+    parser.add_argument("--version", action="version", version=f"Rib Patch {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+    made = commands.add_parser("plan", help="every figure of a job")
+    made.add_argument("file", type=Path)
+    made.add_argument("--json", action="store_true", help="as JSON: id, name, value (SI), unit kind, warnings")
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.set_defaults(run=_plan)
+    made = commands.add_parser("check", help="is the file a job that can be worked with? lists open warnings")
+    made.add_argument("file", type=Path)
+    made.set_defaults(run=_check)
+    made = commands.add_parser("report", help="the work pack as PDF")
+    made.add_argument("file", type=Path)
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.set_defaults(run=_report)
+    made = commands.add_parser("shopping", help="the shopping list as CSV")
+    made.add_argument("file", type=Path)
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.set_defaults(run=_shopping)
+    made = commands.add_parser("schema", help="the JSON Schema of job.json")
+    made.set_defaults(run=_schema)
+    made = commands.add_parser("import-readings", help="add the readings of a CSV to a zone")
+    made.add_argument("file", type=Path)
+    made.add_argument("zone", help="the zone's id or name")
+    made.add_argument("csv", type=Path)
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.set_defaults(run=_import)
+    made = commands.add_parser("demo-job", help="write the demo job")
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.set_defaults(run=_demo)
+    return parser
+
+
+def _open(path: Path, units: str = "metric") -> Plan:
+    job = archive.load(path)
+    shelf, faults = user_shelf()
+    for fault in faults:
+        print(_line(fault), file=sys.stderr)
+    return plan(job, shelf, "us" if units == "us" else "metric")
+
+
+def _write(path: Path, data: bytes) -> None:
+    """Write a file whole or not at all."""
+    part: Path | None = None
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as stream:
+            part = Path(stream.name)
+            stream.write(data)
+        part.chmod(0o644)
+        os.replace(part, path)
+    except OSError as error:
+        if part is not None:
+            part.unlink(missing_ok=True)
+        raise FileProblem(
+            str(path), reason=f"cannot be written ({error.strerror})", advice="Choose another folder."
+        ) from None
+
+
+def _plan(chosen: argparse.Namespace) -> None:
+    made = _open(chosen.file, chosen.units)
+    if chosen.json:
+        rows = [
+            {"id": f.id, "name": f.name, "value": f.value, "kind": f.kind.value, "unit": SI_UNIT[f.kind.value],
+             "shown": f.shown(chosen.units), "warnings": list(f.warnings)}
+            for f in made.figures
+        ]  # fmt: skip
+        notices = [{"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
+                   for n in made.notices]  # fmt: skip
+        print(
+            json.dumps({"boat": made.job.boat.name, "figures": rows, "warnings": notices}, indent=1, ensure_ascii=False)
+        )
+        return
+    for figure in made.figures:
+        print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
+
+
+SI_UNIT = {
+    "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
+    "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
+    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "number": "1",
+}  # fmt: skip
+
+
+def _check(chosen: argparse.Namespace) -> None:
+    made = _open(chosen.file)
+    print(
+        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, {len(made.notices)} open warnings"
+    )
+    names = {zone.id: zone.name for zone in made.job.zones}
+    for notice in made.notices:
+        print(f"{'!' if notice.grave else '-'} {names.get(notice.zone, 'Boat')}: {notice.text} {notice.clears}")
+
+
+def _report(chosen: argparse.Namespace) -> None:
+    from ribpatch.report.workpack import work_pack
+
+    _write(chosen.output, work_pack(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
+
+
+def _shopping(chosen: argparse.Namespace) -> None:
+    from ribpatch.formats.shopping_csv import shopping_text
+
+    _write(chosen.output, shopping_text(_open(chosen.file, chosen.units), chosen.units).encode())
+
+
+def _schema(chosen: argparse.Namespace) -> None:
+    from ribpatch.jobfile.schema import schema_text
+
+    sys.stdout.write(schema_text())
+
+
+def _zone(job: Job, wanted: str) -> Zone:
+    for zone in job.zones:
+        if wanted in (zone.id, zone.name):
+            return zone
+    names = ", ".join(f"{zone.id} ({zone.name})" for zone in job.zones) or "none yet"
+    raise UnknownItem(what="zone", name=wanted, near=f"The zones are: {names}.")
+
+
+def _import(chosen: argparse.Namespace) -> None:
+    from ribpatch.formats.readings_csv import read_file
+
+    job = archive.load(chosen.file)
+    zone = _zone(job, chosen.zone)
+    shelf, _ = user_shelf()
+    read = read_file(chosen.csv, zone.outline, shelf)
+    for row in read.bad:
+        print(f"{chosen.csv.name}, line {row.line}: {row.reason}", file=sys.stderr)
+    if not read.readings:
+        raise FileProblem(chosen.csv.name, reason="holds no usable reading", advice="Nothing was written.")
+    archive.save(add_readings(zone.id, read.readings).change(job), chosen.output, carry_from=chosen.file)
+    print(
+        f"{len(read.readings)} readings added to {zone.name}, {len(read.bad)} left out; understood as {read.understood}"
+    )
+
+
+def _demo(chosen: argparse.Namespace) -> None:
+    from ribpatch.library.demo import demo_job
+
+    archive.save(demo_job(), chosen.output)

@@ -1,0 +1,1 @@
+"""Plan, section and boat drawings as plain shapes with meaning."""

@@ -1,0 +1,73 @@
+"""The boat from above, drawn from her own length and beam, with each zone at its true place."""
+
+from __future__ import annotations
+
+import numpy as np
+import shapely
+from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ribpatch.core.drawing.shapes import Area, Drawing, Line, Shape, Text
+from ribpatch.core.geometry import Floats, Ring, polygon_of, rings_of
+from ribpatch.core.job import Boat, Zone
+from ribpatch.core.memo import remembered
+
+TRANSOM_SHARE, FULLEST = 0.86, 0.42
+
+
+def half_breadth(boat: Boat, station: Floats) -> Floats:
+    """Half breadth of the drawn hull in m at stations (m from the stern): a plain launch form, not a survey."""
+    u = np.clip(station / boat.length.si, 0, 1)
+    aft = TRANSOM_SHARE + (1 - TRANSOM_SHARE) * np.sin(np.pi / 2 * np.minimum(u / FULLEST, 1))
+    fore = 1 - np.clip((u - FULLEST) / (1 - FULLEST), 0, 1) ** 2.4
+    return np.asarray(boat.beam.si / 2 * np.where(u <= FULLEST, aft, fore))
+
+
+def hull_ring(boat: Boat) -> Ring:
+    """The hull's outline from above, stern at x = 0, port positive."""
+    x = np.linspace(0, boat.length.si, 60)
+    y = half_breadth(boat, x)
+    port = [(float(a), float(b)) for a, b in zip(x, y, strict=True)]
+    starboard = [(a, -b) for a, b in reversed(port[:-1])]
+    return (*port, *starboard)
+
+
+def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
+    """Where a zone lies on the boat seen from above, m."""
+    x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+    station = zone.place.station.si
+    sign = {"port": 1, "centre": 0, "starboard": -1}[zone.place.side]
+    beam = boat.beam.si
+    if zone.kind == "transom":
+        width = min(x1 - x0, beam * TRANSOM_SHARE)
+        return shapely.box(station, -width / 2, station + 0.035 * boat.length.si, width / 2)
+    if zone.kind == "deck panel":
+        moved = shapely.transform(
+            polygon_of(zone.outline), lambda p: p - [x0, (y0 + y1) / 2] + [station, sign * beam / 4]
+        )
+        return moved.intersection(Polygon(hull_ring(boat)))
+    stations = np.linspace(station, station + x1 - x0, 24)
+    if zone.kind == "hull panel":
+        outer = half_breadth(boat, stations) * (sign or 1)
+        inner = outer - (sign or 1) * 0.07 * beam
+    else:
+        middle = np.minimum(half_breadth(boat, stations) * 0.7, 0.22 * beam) * sign
+        outer, inner = middle + 0.025 * beam, middle - 0.025 * beam
+    ring = [*zip(stations, outer, strict=True), *reversed(list(zip(stations, inner, strict=True)))]
+    return Polygon(ring).buffer(0)
+
+
+@remembered(16)
+def boat_view(boat: Boat, zones: tuple[Zone, ...], here: str, hatches: tuple[str, ...]) -> Drawing:
+    """The strip: hull, centreline, zones numbered; ``here`` is the zone worked on, ``hatches`` a pattern for each zone's state."""
+    length, beam = boat.length.si, boat.beam.si
+    shapes: list[Shape] = [Area((hull_ring(boat),), "boat", "", "boat"), Line(((0, 0), (length, 0)), "centreline")]
+    for number, (zone, hatch) in enumerate(zip(zones, hatches, strict=True), 1):
+        patch = zone_patch(boat, zone)
+        for rings in rings_of(patch):
+            shapes.append(Area(rings, "zone-here" if zone.id == here else "zone-patch", hatch, zone.id))
+        centre = patch.centroid if not patch.is_empty else shapely.Point(zone.place.station.si, 0)
+        shapes.append(
+            Text((centre.x, centre.y), f"{number} {zone.name}", "zone-here" if zone.id == here else "zone-patch")
+        )
+    return Drawing(boat.name, "from above", (0, -beam / 2, length, beam / 2), tuple(shapes))

@@ -1,0 +1,67 @@
+"""The looks of roles: colours by theme, line widths and dashes. One accent colour marks what the user can act on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ribpatch.core.geometry import Floats
+
+Theme = Literal["light", "dark"]
+
+LIGHT = {
+    "paper": "#f5f2e8", "panel": "#fcfaf3", "rail": "#e8e4d6", "edge": "#c9c3ae", "ink": "#1d2a30", "soft": "#5a666b",
+    "accent": "#0b5f5a", "accent-ink": "#ffffff", "accent-soft": "#d5e6e1", "warn": "#8a4b00", "warn-soft": "#f6e7cf",
+    "grave": "#9c1c1c", "ledger": "#1d2a30", "ledger-ink": "#f5f2e8", "ledger-soft": "#b5bfc0", "change": "#f2c14e",
+    "old-skin": "#b9c0c0", "old-core": "#efe3c6", "new-skin": "#bfe0d8", "new-core": "#fbeeb8", "putty": "#dcc7e6",
+    "hatch": "#6d6a5c", "fitting": "#c8bfa8", "boat": "#fcfaf3",
+}  # fmt: skip
+DARK = {
+    "paper": "#162026", "panel": "#1c2930", "rail": "#22313a", "edge": "#3d505a", "ink": "#e9ecea", "soft": "#a9b6b8",
+    "accent": "#63cfc0", "accent-ink": "#0d1a1c", "accent-soft": "#244a49", "warn": "#f0b55a", "warn-soft": "#4a3a1f",
+    "grave": "#ff9a8c", "ledger": "#0c1418", "ledger-ink": "#e9ecea", "ledger-soft": "#93a1a4", "change": "#f2c14e",
+    "old-skin": "#5b686d", "old-core": "#4f4836", "new-skin": "#2b6a62", "new-core": "#6a5e2b", "putty": "#5d4a6a",
+    "hatch": "#b9b59f", "fitting": "#6b6553", "boat": "#1c2930",
+}  # fmt: skip
+PALETTES: dict[str, dict[str, str]] = {"light": LIGHT, "dark": DARK}
+
+# Perceptually even from the paper to a deep blue-violet; lightness alone carries it.
+RAMP = {
+    "light": ("#f7f4ea", "#d9dad9", "#b3bccb", "#8c9abb", "#6676a8", "#465391", "#2b3273", "#1b1b4f"),
+    "dark": ("#1c2930", "#2c3a4b", "#3f4d6b", "#56638c", "#717dac", "#909bca", "#b4bde3", "#dfe4fb"),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Pen:
+    """A line's colour by name, width in points and dash in multiples of the width."""
+
+    colour: str
+    width: float
+    dash: tuple[float, ...] = ()
+
+
+PENS: dict[str, Pen] = {
+    "zone": Pen("ink", 1.4), "boat": Pen("ink", 1.2), "centreline": Pen("edge", 0.8, (8, 3, 1, 3)),
+    "zone-patch": Pen("soft", 1.0), "zone-here": Pen("accent", 2.2), "cut": Pen("accent", 2.4),
+    "band": Pen("accent", 0.9, (4, 3)), "ply-line": Pen("accent", 0.7, (2, 3)), "extent": Pen("grave", 1.3, (6, 2)),
+    "surely": Pen("grave", 0.9), "fitting": Pen("ink", 1.0), "tight": Pen("warn", 3.0), "section": Pen("ink", 1.0, (9, 3, 2, 3)),
+    "old-skin": Pen("ink", 0.9), "old-core": Pen("soft", 0.7), "new-skin": Pen("ink", 0.5), "new-core": Pen("ink", 0.7),
+    "putty": Pen("soft", 0.5), "dimension": Pen("soft", 0.8), "grid": Pen("edge", 0.6), "damage": Pen("grave", 2.6),
+    "edge-name": Pen("soft", 2.0), "leader": Pen("soft", 0.6),
+}  # fmt: skip
+FILLS: dict[str, str] = {
+    "zone": "panel", "boat": "boat", "zone-patch": "rail", "zone-here": "accent-soft", "fitting": "fitting",
+    "old-skin": "old-skin", "old-core": "old-core", "new-skin": "new-skin", "new-core": "new-core", "putty": "putty",
+}  # fmt: skip
+
+
+def ramp_colours(values: Floats, theme: str) -> NDArray[np.uint8]:
+    """Colours (…, 3) in bytes of values 0 to 1 along the damage ramp."""
+    stops = np.array([[int(h[i : i + 2], 16) for i in (1, 3, 5)] for h in RAMP[theme]], dtype=float)
+    at = np.linspace(0, 1, len(stops))
+    clipped = np.clip(values, 0, 1)
+    return np.stack([np.interp(clipped, at, stops[:, i]) for i in range(3)], axis=-1).astype(np.uint8)

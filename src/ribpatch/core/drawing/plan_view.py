@@ -1,0 +1,117 @@
+"""The plan of a zone: outline, field, extent, readings, fittings, cut line, plies, and where the taper is tight."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from shapely.geometry.base import BaseGeometry
+
+from ribpatch.core.drawing.shapes import Area, Dimension, Drawing, Line, Raster, Shape, Spot, Text
+from ribpatch.core.geometry import polygon_of, rings_of
+from ribpatch.core.job import Tap, Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.patch.taper import fitting_shape
+from ribpatch.core.supply.needs import Patch
+from ribpatch.core.survey.field import Field
+from ribpatch.core.survey.score import scores_of
+from ribpatch.core.units import Kind, System, shown
+
+Depth = Literal["boat", "find", "open", "rebuild"]
+AXES = {
+    "deck panel": ("forward", "port"), "hull panel": ("forward", "up"), "transom": ("to starboard", "up"),
+    "stringer run": ("forward", "up"),
+}  # fmt: skip
+
+
+@remembered(64)
+def plan_view(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, system: System) -> Drawing:
+    """The plan at one stage: each stage adds to the one before."""
+    shapes: list[Shape] = [Area((zone.outline,), "zone")]
+    if depth != "boat":
+        shapes += _survey(zone, patch, field, shelf, depth)
+    shapes += _edges(zone)
+    shapes += _fittings(zone)
+    if depth in ("open", "rebuild"):
+        shapes += _opening(patch, depth, system)
+    shapes += _dimensions(zone, system)
+    x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+    along, up = AXES[zone.kind]
+    return Drawing(zone.name, f"x {along}, y {up}", (x0, y0, x1, y1), tuple(shapes))
+
+
+def _lines(region: BaseGeometry, role: str, key: str = "") -> list[Shape]:
+    return [Line(ring, role, True, key) for rings in rings_of(region) for ring in rings]
+
+
+def _survey(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth) -> list[Shape]:
+    shapes: list[Shape] = []
+    if field is not None and zone.survey.drawn is None:
+        low, high = (float(field.x[0]), float(field.y[0])), (float(field.x[-1]), float(field.y[-1]))
+        shapes.append(Raster(low, high, field.chance, (zone.outline,), "chance"))
+    shapes += _lines(patch.extent.likely, "extent", "extent")
+    if depth == "find":
+        shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []
+        shapes += _spots(zone, shelf)
+    return shapes
+
+
+def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
+    references = set(zone.survey.references)
+    grades = {grade.id: grade.score for grade in shelf.taps}
+    reference = scores_of(zone.survey, shelf).reference
+    rise = shelf.rule("moisture.rise")
+    spots: list[Shape] = []
+    for r in zone.survey.readings:
+        if isinstance(r, Tap):
+            spots.append(Spot((r.x, r.y), "circle", grades.get(r.grade, 0.5), r.id in references, r.id))
+        else:
+            level = r.value / 100 if reference is None else min(1.0, max(0.0, (r.value - reference) / rise))
+            spots.append(Spot((r.x, r.y), "square", level, r.id in references, r.id))
+    return spots
+
+
+def _edges(zone: Zone) -> list[Shape]:
+    shapes: list[Shape] = []
+    count = len(zone.outline)
+    for edge in zone.edges:
+        if edge.side >= count:
+            continue
+        a, b = zone.outline[edge.side], zone.outline[(edge.side + 1) % count]
+        shapes.append(Line((a, b), "edge-name"))
+        unsealed = ", unsealed" if edge.sealed is False else ""
+        shapes.append(Text(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), edge.name + unsealed, "edge-name"))
+    return shapes
+
+
+def _fittings(zone: Zone) -> list[Shape]:
+    shapes: list[Shape] = []
+    for fitting in zone.fittings:
+        rings = rings_of(fitting_shape(fitting))
+        if rings:
+            shapes.append(Area(rings[0], "fitting", "fitting", fitting.id))
+        unsealed = ", unsealed" if fitting.sealed is False else ""
+        shapes.append(Text((fitting.x, fitting.y), fitting.name + unsealed, "fitting"))
+    return shapes
+
+
+def _opening(patch: Patch, depth: Depth, system: System) -> list[Shape]:
+    shapes: list[Shape] = []
+    if depth == "rebuild":
+        for outline in patch.outlines:
+            shapes += _lines(outline.region, "ply-line")
+    shapes += _lines(patch.band.outer, "band")
+    shapes += _lines(patch.cut.region, "cut", "cut")
+    for tight in patch.band.tight[:4]:
+        words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
+        shapes.append(Line((tight.at, tight.at), "tight"))
+        shapes.append(Text(tight.at, words, "tight"))
+    return shapes
+
+
+def _dimensions(zone: Zone, system: System) -> list[Shape]:
+    x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+    return [
+        Dimension((x0, y0), (x1, y0), shown(x1 - x0, Kind.LENGTH, system)),
+        Dimension((x0, y0), (x0, y1), shown(y1 - y0, Kind.LENGTH, system)),
+    ]

@@ -1,0 +1,96 @@
+"""Drawings as plain shapes with meaning. Coordinates in m of the thing drawn; y up.
+
+A shape says what it is (its role and material), never how it looks: the window and the PDF each paint the same
+description with the looks of ``palette`` and ``hatch``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ribpatch.core.geometry import Floats, Point, Ring
+
+
+@dataclass(frozen=True, slots=True)
+class Area:
+    """A filled region: outer ring and holes. ``material`` chooses the hatch. ``key`` names what a click on it means."""
+
+    rings: tuple[Ring, ...]
+    role: str
+    material: str = ""
+    key: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """A line through points, closed or open."""
+
+    points: Ring
+    role: str
+    closed: bool = False
+    key: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """A reading: its instrument's shape filled from the bottom by its score, 0 to 1."""
+
+    at: Point
+    shape: Literal["circle", "square"]
+    level: float
+    reference: bool
+    key: str
+
+
+@dataclass(frozen=True, slots=True)
+class Text:
+    """Words at a place, moved a little by the painter where they would collide."""
+
+    at: Point
+    text: str
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
+class Callout:
+    """Words in the margin with a thin line to a place; the painter spreads those of one side."""
+
+    at: Point
+    text: str
+    side: Literal["left", "right"]
+
+
+@dataclass(frozen=True, slots=True)
+class Dimension:
+    """A dimension between two places, its text beside it; ``above`` says which side of the line it stands on."""
+
+    start: Point
+    end: Point
+    text: str
+    role: str = "dimension"
+
+
+@dataclass(frozen=True, eq=False)
+class Raster:
+    """Values 0 to 1 on a regular grid: (ny, nx) from the lower left corner ``low`` to ``high``, cut to ``clip``."""
+
+    low: Point
+    high: Point
+    values: Floats
+    clip: tuple[Ring, ...]
+    role: str
+
+
+Shape = Area | Line | Spot | Text | Callout | Dimension | Raster
+
+
+@dataclass(frozen=True, eq=False)
+class Drawing:
+    """Shapes in painting order and the box (x0, y0, x1, y1) that they live in, in m."""
+
+    title: str
+    note: str
+    bounds: tuple[float, float, float, float]
+    shapes: tuple[Shape, ...]
+    margin: float = 0.0  # share of the width kept free on both sides for callouts

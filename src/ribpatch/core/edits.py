@@ -1,0 +1,299 @@
+"""Edits: one named pure function from job to job for each thing a user means to do.
+
+Each returns an Edit; the session applies it and puts one step on the undo stack. An edit that does not hold raises a
+Fault and changes nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from ribpatch.core import geometry
+from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
+from ribpatch.core.fields import Path, set_at, spec_of
+from ribpatch.core.geometry import Ring
+from ribpatch.core.job import (
+    BuildUp,
+    CoreLayer,
+    Edge,
+    Fitting,
+    Job,
+    Moisture,
+    Reading,
+    Skin,
+    StackLine,
+    Survey,
+    Tap,
+    Zone,
+)
+from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.quantity import parse
+from ribpatch.core.record import evolve
+from ribpatch.core.units import Kind, Measure, System, shown
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """A named step."""
+
+    name: str
+    change: Callable[[Job], Job]
+
+
+def next_id(prefix: str, taken: Iterable[str]) -> str:
+    """The next free id like ``r12``: stable under undo, since it follows from the job alone."""
+    numbers = [int(t[len(prefix) :]) for t in taken if t.startswith(prefix) and t[len(prefix) :].isdigit()]
+    return f"{prefix}{max(numbers, default=0) + 1}"
+
+
+def set_value(path: Path, value: object) -> Edit:
+    """Set any field of the table in ``fields``."""
+    return Edit(f"set {spec_of(path).name.lower()}", lambda job: set_at(job, path, value))
+
+
+def _in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
+    def apply(job: Job) -> Job:
+        return evolve(job, zones=tuple(change(z) if z.id == zone else z for z in job.zones))
+
+    return Edit(name, apply)
+
+
+# ---- zones -----------------------------------------------------------------------------------------------------
+
+
+def add_zone(zone: Zone) -> Edit:
+    """Add a zone at the end."""
+    return Edit(f"add zone {zone.name}", lambda job: evolve(job, zones=(*job.zones, zone)))
+
+
+def remove_zone(zone: str) -> Edit:
+    """Remove a zone with all its readings; undo brings it back."""
+    return Edit("delete zone", lambda job: evolve(job, zones=tuple(z for z in job.zones if z.id != zone)))
+
+
+def set_outline(zone: str, ring: Ring) -> Edit:
+    """Replace a zone's outline."""
+    geometry.check_ring(ring, "Outline")
+    return _in_zone("change outline", zone, lambda z: evolve(z, outline=ring))
+
+
+def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Edit:
+    """Set or remove the original core. Without one the panel is solid laminate, with no inner skin."""
+
+    def change(z: Zone) -> Zone:
+        layer = CoreLayer(core=core, thickness=thickness or Measure(si=0.012)) if core else None
+        inner = z.build.inner
+        if layer and inner is None:
+            inner = Skin(thickness=z.build.outer.thickness or Measure(si=0.003))
+        return evolve(z, build=BuildUp(outer=z.build.outer, core=layer, inner=inner if layer else None))
+
+    return _in_zone("change original core", zone, change)
+
+
+def add_fitting(zone: str, fitting: Fitting) -> Edit:
+    """Add a fitting to a zone."""
+    return _in_zone(f"add {fitting.name}", zone, lambda z: evolve(z, fittings=(*z.fittings, fitting)))
+
+
+def remove_fitting(zone: str, fitting: str) -> Edit:
+    """Remove a fitting."""
+    return _in_zone(
+        "delete fitting", zone, lambda z: evolve(z, fittings=tuple(f for f in z.fittings if f.id != fitting))
+    )
+
+
+def set_edge(zone: str, edge: Edge) -> Edit:
+    """Name what lies along a side of the outline."""
+
+    def change(z: Zone) -> Zone:
+        kept = tuple(e for e in z.edges if e.side != edge.side)
+        return evolve(z, edges=tuple(sorted((*kept, edge), key=lambda e: e.side)))
+
+    return _in_zone(f"name edge {edge.name}", zone, change)
+
+
+def remove_edge(zone: str, side: int) -> Edit:
+    """Forget what lies along a side of the outline."""
+    return _in_zone("delete edge", zone, lambda z: evolve(z, edges=tuple(e for e in z.edges if e.side != side)))
+
+
+# ---- readings --------------------------------------------------------------------------------------------------
+
+
+def _in_survey(name: str, zone: str, change: Callable[[Survey], Survey]) -> Edit:
+    return _in_zone(name, zone, lambda z: evolve(z, survey=change(z.survey)))
+
+
+def add_readings(zone: str, readings: tuple[Reading, ...], name: str = "") -> Edit:
+    """Add readings; each takes the next free id, whatever id it came with."""
+
+    def change(survey: Survey) -> Survey:
+        first = int(next_id("r", (r.id for r in survey.readings))[1:])
+        new = tuple(evolve(r, id=f"r{first + i}") for i, r in enumerate(readings))
+        return evolve(survey, readings=(*survey.readings, *new))
+
+    return _in_survey(name or f"add {len(readings)} reading{'s' if len(readings) != 1 else ''}", zone, change)
+
+
+def put_reading(zone: str, reading: Reading, near: float) -> Edit:
+    """Enter a reading at a place; it replaces one of the same kind within ``near`` m, as when a square is read again."""
+
+    def change(survey: Survey) -> Survey:
+        there = [
+            r for r in survey.readings
+            if r.kind == reading.kind and (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2
+        ]  # fmt: skip
+        if there:
+            new = evolve(reading, id=there[0].id)
+            return evolve(survey, readings=tuple(new if r is there[0] else r for r in survey.readings))
+        new = evolve(reading, id=next_id("r", (r.id for r in survey.readings)))
+        return evolve(survey, readings=(*survey.readings, new))
+
+    return _in_survey(f"read {reading_words(reading)}", zone, change)
+
+
+def reading_words(reading: Reading) -> str:
+    """A reading in words: ``tap dull``, ``moisture 34``."""
+    return f"tap {reading.grade}" if isinstance(reading, Tap) else f"moisture {reading.value:g}"
+
+
+def remove_readings(zone: str, ids: frozenset[str]) -> Edit:
+    """Delete readings, and their marks as reference."""
+
+    def change(survey: Survey) -> Survey:
+        kept = tuple(r for r in survey.readings if r.id not in ids)
+        # References go with their readings in one change, so that the record is whole at every step.
+        bare = evolve(survey, references=tuple(r for r in survey.references if r not in ids))
+        return evolve(bare, readings=kept)
+
+    return _in_survey("delete readings" if len(ids) > 1 else "delete reading", zone, change)
+
+
+def set_references(zone: str, ids: Iterable[str]) -> Edit:
+    """Set which readings are the sound reference."""
+    wanted = tuple(sorted(set(ids)))
+    return _in_survey("set sound reference", zone, lambda survey: evolve(survey, references=wanted))
+
+
+def draw_extent(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
+    """Draw the extent by hand, or (None) go back to the readings."""
+    name = "draw the extent" if rings is not None else "take the extent from the readings"
+
+    def change(z: Zone) -> Zone:
+        _check_drawn(z, rings, "the extent")
+        return evolve(z, survey=evolve(z.survey, drawn=rings))
+
+    return _in_zone(name, zone, change)
+
+
+def draw_cut(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
+    """Draw the cut line by hand, or (None) go back to the rule."""
+    name = "draw the cut line" if rings is not None else "take the cut line from the rule"
+
+    def change(z: Zone) -> Zone:
+        _check_drawn(z, rings, "the cut line")
+        return evolve(z, scheme=evolve(z.scheme, cut=evolve(z.scheme.cut, drawn=rings)))
+
+    return _in_zone(name, zone, change)
+
+
+def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
+    for ring in rings or ():
+        geometry.check_ring(ring, what)
+        if not geometry.polygon_of(zone.outline).intersects(geometry.polygon_of(ring)):
+            raise OutsideZone(zone.name, what=what)
+
+
+# ---- scheme ----------------------------------------------------------------------------------------------------
+
+
+def set_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies") -> Edit:
+    """Replace the stack."""
+    return _in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
+
+
+def set_core(zone: str, core: str | None) -> Edit:
+    """Choose the new core; its thickness starts as the old core's less the bedding."""
+
+    def change(z: Zone) -> Zone:
+        thickness = z.scheme.core_thickness
+        if core and thickness is None:
+            old = z.build.core.thickness.si if z.build.core else 0.012
+            thickness = Measure(si=max(old - z.scheme.bedding.si, 0.001))
+        return evolve(z, scheme=evolve(z.scheme, core=core, core_thickness=thickness))
+
+    return _in_zone("choose new core" if core else "keep the old core", zone, change)
+
+
+# ---- own materials, rules, prices ------------------------------------------------------------------------------
+
+
+def _put(items: tuple[Any, ...], item: Any) -> tuple[Any, ...]:
+    kept = tuple(item if i.id == item.id else i for i in items)
+    return kept if item in kept else (*kept, item)
+
+
+def add_fabric(fabric: Fabric) -> Edit:
+    """Put a fabric on this job's shelf."""
+    return Edit(
+        f"add fabric {fabric.code}", lambda job: evolve(job, own=evolve(job.own, fabrics=_put(job.own.fabrics, fabric)))
+    )
+
+
+def set_mix(resin: Resin, resin_parts: float, hardener_parts: float) -> Edit:
+    """Set a resin's mix by mass for this job; the mix by volume follows from the densities."""
+    if not (resin_parts > 0 and hardener_parts > 0):
+        raise ImpossibleMix(
+            "Mix by mass", resin=resin.name, resin_parts=f"{resin_parts:g}", hardener_parts=f"{hardener_parts:g}"
+        )
+    volume = (resin_parts / hardener_parts) * resin.hardener_density / resin.resin_density
+    own = evolve(
+        resin, mass_parts=(resin_parts, hardener_parts), volume_parts=(volume, 1.0), reason="mix set for this job"
+    )
+    return Edit("set mix", lambda job: evolve(job, own=evolve(job.own, resins=_put(job.own.resins, own))))
+
+
+def set_price(price: Price) -> Edit:
+    """Set a price for this job."""
+    return Edit(
+        f"set price of {price.name}", lambda job: evolve(job, own=evolve(job.own, prices=_put(job.own.prices, price)))
+    )
+
+
+def set_rule(rule: Rule, value: float) -> Edit:
+    """Set a rule for this job, within its limits."""
+    if not rule.low <= value <= rule.high:
+        limits = f"{shown(rule.low, rule.kind)} to {shown(rule.high, rule.kind)}"
+        raise InvalidValue(rule.name, reason=f"{shown(value, rule.kind)} is outside {limits}")
+    own = evolve(rule, value=value, reason="set for this job")
+    return Edit(f"set {rule.name}", lambda job: evolve(job, own=evolve(job.own, rules=_put(job.own.rules, own))))
+
+
+def new_reading(kind: str, x: float, y: float, value: str | float, shelf: Shelf) -> Reading:
+    """A reading from what was typed: a tap grade by its name, or a number on the meter's scale. Raises Fault."""
+    if kind == "tap":
+        return Tap(id="new", x=x, y=y, grade=shelf.tap(str(value)).id)
+    number = float(value)
+    if not 0 <= number <= 100:
+        raise InvalidValue("moisture", reason=f"{number:g} is outside the meter's scale of 0 to 100")
+    return Moisture(id="new", x=x, y=y, value=number)
+
+
+def outline_from_text(text: str, system: System = "metric") -> Ring:
+    """Corners from typed or pasted text: two numbers a line or a pair, in mm (or inches) unless a unit is given. Raises Fault."""
+    ring: list[tuple[float, float]] = []
+    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+        words = [w for w in line.replace("\t", " ").replace(",", " ").split(" ") if w]
+        if len(words) != 2:
+            raise BadOutline(
+                f"corner {number}", reason=f"“{line.strip()}” is not two numbers", advice="Write x and y, like 250 120."
+            )
+        x, y = (parse(word, Kind.SIZE, system).measure.si for word in words)
+        ring.append((x, y))
+    if len(ring) > 1 and ring[0] == ring[-1]:
+        ring.pop()
+    geometry.check_ring(tuple(ring))
+    return tuple(ring)

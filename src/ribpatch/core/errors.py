@@ -1,0 +1,118 @@
+"""Everything that can be wrong with what a person gave us, one class per reason.
+
+A fault carries fields; the sentence is made from the class's own template, so every shell says the same thing.
+``where`` names the place (a field, a file, a line), ``mend`` says how to put it right.
+"""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+
+class Fault(Exception):
+    """Base of every fault that is told to the user in one plain sentence."""
+
+    says: ClassVar[str] = "{reason}"
+    mend: ClassVar[str] = ""
+
+    def __init__(self, where: str = "", **fields: object) -> None:
+        self.where = where
+        self.fields = fields
+        super().__init__(self.sentence)
+
+    @property
+    def sentence(self) -> str:
+        """What is wrong, where, and how to mend it."""
+        said = self.says.format(where=self.where, **self.fields)
+        mend = self.mend.format(where=self.where, **self.fields)
+        place = f"{self.where}: " if self.where and "{where}" not in self.says else ""
+        return f"{place}{said}" + (f" {mend}" if mend else "")
+
+
+class InvalidValue(Fault):
+    """A value of the wrong type or shape in a document."""
+
+    says = "{reason}."
+
+
+class OutOfRange(Fault):
+    """A quantity that is absurd for its place."""
+
+    says = "{value} is outside {low} to {high}."
+    mend = "Check the unit and the decimal point."
+
+
+class UnreadableQuantity(Fault):
+    """Typed text that is no quantity."""
+
+    says = "“{text}” was not understood: {reason}."
+    mend = "Write it like {example}."
+
+
+class WrongDimension(Fault):
+    """A quantity with a unit of another kind."""
+
+    says = "“{text}” is not a {wanted}."
+    mend = "Write it like {example}."
+
+
+class BadOutline(Fault):
+    """An outline that is no area."""
+
+    says = "{reason}."
+    mend = "{advice}"
+
+
+class OutsideZone(Fault):
+    """Something placed outside the zone's outline."""
+
+    says = "{what} lies outside the zone's outline."
+    mend = "Move it inside, or enlarge the outline in Boat."
+
+
+class UnknownItem(Fault):
+    """A name or id that is not there."""
+
+    says = "there is no {what} “{name}”."
+    mend = "{near}"
+
+
+class BadFabricCode(Fault):
+    """A trade code that cannot be read."""
+
+    says = "“{code}” is not a fabric code of the pattern NNMM."
+    mend = "Write 1708 for 17 oz/yd² of stitched biaxial with 0.8 oz/ft² of mat."
+
+
+class ImpossibleMix(Fault):
+    """A mix ratio that makes no resin."""
+
+    says = "{resin}: a mix of {resin_parts} to {hardener_parts} makes no cured resin."
+    mend = "Give both parts above zero, as on the can."
+
+
+class FileProblem(Fault):
+    """A file that could not be read or written."""
+
+    says = "{where}: {reason}."
+    mend = "{advice}"
+
+
+class DamagedJob(FileProblem):
+    """A job file that is not one, or is damaged."""
+
+
+class NewerJob(FileProblem):
+    """A job file from a later version of the program."""
+
+
+class JobInUse(FileProblem):
+    """Another program has the same job open."""
+
+
+class ManyFaults(Fault):
+    """Several faults found in one go; each keeps its own place."""
+
+    def __init__(self, faults: tuple[Fault, ...]) -> None:
+        self.faults = faults
+        super().__init__(reason="; ".join(f.sentence for f in faults))

@@ -1,0 +1,139 @@
+"""Every value that a person can set: its place in the job, its name, its kind and what it is for.
+
+A place is a dotted path; ``*`` stands for the id of a zone, fitting or the like. The window builds its fields, and
+edits and messages take their names, from this table only.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from ribpatch.core.errors import Fault, ManyFaults, UnknownItem
+from ribpatch.core.job import Job
+from ribpatch.core.record import Record, evolve
+from ribpatch.core.units import Kind
+
+Path = tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FieldSpec:
+    """One settable value. ``kind`` None is text or a choice."""
+
+    name: str
+    kind: Kind | None = None
+    help: str = ""
+    choices: tuple[str, ...] = ()
+    optional: bool = False
+
+
+_Z, _S = "zones.*.", "zones.*.scheme."
+FIELDS: dict[str, FieldSpec] = {
+    "boat.name": FieldSpec("Boat", None, "The boat's name on every sheet."),
+    "boat.length": FieldSpec("Length overall", Kind.LENGTH, "From stem to stern without fittings."),
+    "boat.waterline": FieldSpec("Waterline length", Kind.LENGTH),
+    "boat.beam": FieldSpec("Beam", Kind.LENGTH, "Widest outside breadth of the hull."),
+    "boat.depth": FieldSpec("Hull depth", Kind.LENGTH, "From the sheer to the bottom of the hull amidships."),
+    "boat.displacement": FieldSpec("Displacement", Kind.LOAD, "The boat's weight as used."),
+    "boat.year": FieldSpec("Year built", Kind.COUNT, optional=True),
+    "boat.use": FieldSpec("Use", None, "What she does: it decides loads and hours."),
+    "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides pot life and cups."),
+    "air.humidity": FieldSpec("Relative humidity", Kind.PERCENT),
+    "air.surface": FieldSpec("Laminate surface", Kind.TEMPERATURE, "Measured on the part itself.", optional=True),
+    "notes": FieldSpec("Notes"),
+    _Z + "name": FieldSpec("Zone"),
+    _Z + "kind": FieldSpec("Kind", choices=("deck panel", "hull panel", "transom", "stringer run")),
+    _Z + "place.station": FieldSpec("From the stern", Kind.LENGTH, "To the zone's after edge."),
+    _Z + "place.side": FieldSpec("Side", choices=("port", "centre", "starboard")),
+    _Z + "place.height": FieldSpec("Height", Kind.LENGTH, "Over the bottom of the hull."),
+    _Z + "outline": FieldSpec("Outline"),
+    _Z + "build.outer.thickness": FieldSpec("Outer skin", Kind.SIZE, "Measured at a hole or cut edge.", optional=True),
+    _Z + "build.core.thickness": FieldSpec("Core", Kind.SIZE),
+    _Z + "build.core.core": FieldSpec("Core kind"),
+    _Z + "build.inner.thickness": FieldSpec("Inner skin", Kind.SIZE, optional=True),
+    _Z + "fittings.*.name": FieldSpec("Fitting"),
+    _Z + "fittings.*.x": FieldSpec("Fitting x", Kind.SIZE),
+    _Z + "fittings.*.y": FieldSpec("Fitting y", Kind.SIZE),
+    _Z + "fittings.*.width": FieldSpec("Fitting width or diameter", Kind.SIZE),
+    _Z + "fittings.*.height": FieldSpec("Fitting height (0 where round)", Kind.SIZE),
+    _Z + "fittings.*.holes": FieldSpec("Fastener holes", Kind.COUNT),
+    _Z + "fittings.*.hole": FieldSpec("Hole diameter", Kind.SIZE, optional=True),
+    _Z + "fittings.*.sealed": FieldSpec("Sealed"),
+    _Z + "survey.confidence": FieldSpec(
+        "Confidence", Kind.PERCENT, "How sure you want to be that no bad place lies outside the extent."
+    ),
+    _Z + "survey.pitch": FieldSpec("Grid", Kind.SIZE, "Distance between places on the keyboard grid."),
+    _Z + "survey.drawn": FieldSpec("Extent"),
+    _S + "skin": FieldSpec("Skin to rebuild", choices=("outer", "inner")),
+    _S + "cut.rule": FieldSpec("Cut back", choices=("margin", "as far again")),
+    _S + "cut.margin": FieldSpec("Margin", Kind.SIZE, "Width of sound material to cut past the bad area."),
+    _S + "cut.shape": FieldSpec("Shape", choices=("squared", "free")),
+    _S + "cut.radius": FieldSpec("Corner radius", Kind.SIZE, "A sharp corner raises the stress there."),
+    _S + "cut.drawn": FieldSpec("Cut line"),
+    _S + "taper.ratio": FieldSpec("Taper ratio", Kind.RATIO, "Length of the taper over the thickness it tapers."),
+    _S + "taper.form": FieldSpec("Taper", choices=("ground", "stepped")),
+    _S + "order": FieldSpec("Order of plies", choices=("smallest first", "largest first")),
+    _S + "overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
+    _S + "plies": FieldSpec("Plies"),
+    _S + "resin": FieldSpec("Resin"),
+    _S + "process": FieldSpec("Process", choices=("hand", "bag", "infusion")),
+    _S + "core": FieldSpec("New core", optional=True),
+    _S + "core_thickness": FieldSpec("New core thickness", Kind.SIZE, optional=True),
+    _S + "bedding": FieldSpec("Bedding", Kind.SIZE, "Putty between old skin and new core."),
+    _S + "putty": FieldSpec("Putty"),
+    _S + "peel_ply": FieldSpec("Peel ply", choices=("yes", "no")),
+    _S + "target": FieldSpec(
+        "Thickness to reach", Kind.SIZE, "The old skin's where this is left empty.", optional=True
+    ),
+}
+
+
+def spec_of(path: Path) -> FieldSpec:
+    """The field at a path."""
+    pattern = ".".join("*" if i and path[i - 1] in ("zones", "fittings") else part for i, part in enumerate(path))
+    return FIELDS[pattern]
+
+
+def get_at(record: Any, path: Path) -> Any:
+    """The value at a path; an id steps into a tuple of records. None where a part on the way is absent."""
+    for part in path:
+        if record is None:
+            return None
+        record = _item(record, part) if isinstance(record, tuple) else getattr(record, part)
+    return record
+
+
+def _item(items: tuple[Any, ...], wanted: str) -> Any:
+    for item in items:
+        if item.id == wanted:
+            return item
+    raise UnknownItem(what="item", name=wanted, near="It may have been deleted.")
+
+
+def set_at(job: Job, path: Path, value: object) -> Job:
+    """The job with the value at a path replaced, checked; a Fault names the field as people know it."""
+    try:
+        changed = _replaced(job, path, value)
+    except ManyFaults as fault:
+        raise _named(fault.faults[0], path) from None
+    except Fault as fault:
+        raise _named(fault, path) from None
+    assert isinstance(changed, Job)
+    return changed
+
+
+def _named(fault: Fault, path: Path) -> Fault:
+    fault.where = spec_of(path).name
+    return fault
+
+
+def _replaced(record: Any, path: Path, value: object) -> Any:
+    head, rest = path[0], path[1:]
+    if isinstance(record, tuple):
+        old = _item(record, head)
+        new = _replaced(old, rest, value)
+        return tuple(new if item is old else item for item in record)
+    assert isinstance(record, Record)
+    new = _replaced(getattr(record, head), rest, value) if rest else value
+    return evolve(record, **{head: new})

@@ -1,0 +1,117 @@
+"""Plane geometry on shapely: rings, checks, offsets. Metres throughout.
+
+Offsets have round corners with 16 chords a quarter circle: the area of a rounded corner is 0.16 % low.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from ribpatch.core.errors import BadOutline
+from ribpatch.core.memo import remembered
+
+Point = tuple[float, float]
+Ring = tuple[Point, ...]
+Floats = NDArray[np.float64]
+
+CHORDS = 16
+LEAST_AREA = 1e-4  # m2; smaller is a slip of the hand
+SLIVER = 2e-5  # m2; crumbs of boolean operations
+
+
+def ring_fault(ring: Ring) -> tuple[str, str] | None:
+    """Why a ring is no outline and how to mend it, or None."""
+    if len(set(ring)) < 3:
+        return "an outline needs at least three different corners", "Add corners."
+    polygon = Polygon(ring)
+    if not polygon.is_valid:
+        return "the outline crosses or touches itself", "Drag or retype the corners in order around the edge."
+    if polygon.area < LEAST_AREA:
+        return "the outline encloses no area", "Spread the corners; the least is 1 cm²."
+    return None
+
+
+def check_ring(ring: Ring, where: str = "outline") -> None:
+    """Raise BadOutline where ``ring`` is no outline."""
+    fault = ring_fault(ring)
+    if fault:
+        raise BadOutline(where, reason=fault[0], advice=fault[1])
+
+
+@remembered(512)
+def polygon_of(ring: Ring) -> Polygon:
+    """The polygon of one ring."""
+    made = Polygon(ring)
+    shapely.prepare(made)
+    return made
+
+
+def region_of(rings: Iterable[Ring]) -> BaseGeometry:
+    """The union of several rings as one region."""
+    return shapely.union_all([Polygon(ring) for ring in rings])
+
+
+def polygons(region: BaseGeometry) -> tuple[Polygon, ...]:
+    """The polygons of a region, without crumbs, largest first."""
+    if region.is_empty:
+        return ()
+    parts = shapely.get_parts(region)
+    kept = [p for p in parts if isinstance(p, Polygon) and p.area > SLIVER]
+    return tuple(sorted(kept, key=lambda p: -p.area))
+
+
+def clean(region: BaseGeometry) -> MultiPolygon:
+    """The region as a MultiPolygon without crumbs and lines."""
+    return MultiPolygon(polygons(region))
+
+
+def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
+    """The region grown (or shrunk) by ``distance`` in m, with round corners."""
+    return region.buffer(distance, quad_segs=CHORDS)
+
+
+def rounded(region: BaseGeometry, radius: float) -> BaseGeometry:
+    """The region with its outward corners rounded to ``radius``; unchanged where it is too small for that."""
+    if radius <= 0:
+        return region
+    smoothed = offset(offset(region, -radius), radius)
+    return smoothed if not smoothed.is_empty else region
+
+
+def rings_of(region: BaseGeometry) -> tuple[tuple[Ring, ...], ...]:
+    """For each polygon its outer ring and then its holes, closing point left out."""
+    return tuple(tuple(_ring(r.coords) for r in (p.exterior, *p.interiors)) for p in polygons(region))
+
+
+def _ring(coords: Iterable[tuple[float, ...]]) -> Ring:
+    points = [(float(x), float(y)) for x, y, *_ in coords]
+    return tuple(points[:-1])
+
+
+def along(region: BaseGeometry, step: float) -> tuple[Floats, Floats]:
+    """Points every ``step`` metres (or a little less) along all outer boundaries.
+
+    Returns points of shape (n, 2) and the length that each stands for, shape (n,), both in m.
+    """
+    points: list[Floats] = []
+    lengths: list[Floats] = []
+    for polygon in polygons(region):
+        line = polygon.exterior
+        count = max(8, int(np.ceil(line.length / step)))
+        at = (np.arange(count) + 0.5) * line.length / count
+        points.append(shapely.get_coordinates(shapely.line_interpolate_point(line, at)))
+        lengths.append(np.full(count, line.length / count))
+    if not points:
+        return np.empty((0, 2)), np.empty(0)
+    return np.concatenate(points), np.concatenate(lengths)
+
+
+def simplified(region: BaseGeometry, tolerance: float) -> tuple[Ring, ...]:
+    """The outer rings with few enough corners to drag by hand (deviation at most ``tolerance`` m)."""
+    return tuple(_ring(p.exterior.coords) for p in polygons(region.simplify(tolerance)))

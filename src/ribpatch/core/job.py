@@ -1,0 +1,263 @@
+"""The job: only what people stated or measured. Nothing derived is kept here.
+
+SI throughout (m, kg, degC, shares 0..1); a Measure keeps the typed text beside its SI value. Outlines and places in a
+zone are in metres in the zone's own plane: x along the zone (forward, or across a transom), y to port or up.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from ribpatch.core import geometry
+from ribpatch.core.materials.records import Fabric, Id, Price, Process, Resin, Rule
+from ribpatch.core.record import Record
+from ribpatch.core.units import Kind, Measure, within
+
+FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
+VERSION: Literal[1] = 1
+
+ZoneKind = Literal["deck panel", "hull panel", "transom", "stringer run"]
+Side = Literal["port", "centre", "starboard"]
+Text = Annotated[str, Field(max_length=2000)]
+Coordinate = Annotated[float, Field(ge=-100, le=100)]
+
+
+def _ring(ring: geometry.Ring) -> geometry.Ring:
+    fault = geometry.ring_fault(ring)
+    if fault:
+        raise ValueError(f"{fault[0]}. {fault[1]}")
+    return ring
+
+
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], AfterValidator(_ring), Field(max_length=2000)]
+
+
+def _length(low: float, high: float, kind: Kind = Kind.SIZE) -> AfterValidator:
+    return AfterValidator(within(kind, low, high))
+
+
+Thickness = Annotated[Measure, _length(0.0002, 0.25)]
+
+
+class Boat(Record):
+    """The boat as a whole."""
+
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    length: Annotated[Measure, _length(1.5, 60, Kind.LENGTH)]
+    waterline: Annotated[Measure, _length(1.0, 60, Kind.LENGTH)]
+    beam: Annotated[Measure, _length(0.4, 20, Kind.LENGTH)]
+    depth: Annotated[Measure, _length(0.2, 12, Kind.LENGTH)]
+    displacement: Annotated[Measure, _length(30, 500_000, Kind.LOAD)]
+    year: Annotated[int, Field(ge=1930, le=2100)] | None = None
+    use: Text = ""
+
+    def check(self) -> None:
+        """The waterline cannot be longer than the boat."""
+        if self.waterline.si > self.length.si * 1.02:
+            raise ValueError("the waterline length is more than the length overall; one of the two is mistyped")
+
+
+class ShedAir(Record):
+    """The air where the work is done."""
+
+    temperature: Annotated[Measure, _length(-30, 60, Kind.TEMPERATURE)]
+    humidity: Annotated[Measure, _length(0.02, 1, Kind.PERCENT)]
+    surface: Annotated[Measure, _length(-30, 80, Kind.TEMPERATURE)] | None = None
+
+
+class Place(Record):
+    """Where a zone sits: its aft or lower edge's distance from the stern, its side, its height over the keel line."""
+
+    station: Annotated[Measure, _length(-1, 60, Kind.LENGTH)]
+    side: Side = "centre"
+    height: Annotated[Measure, _length(-5, 20, Kind.LENGTH)]
+
+
+class Fitting(Record):
+    """Something fastened in the zone: a round one has height 0 and its diameter as width."""
+
+    id: Id
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    x: Coordinate
+    y: Coordinate
+    width: Annotated[Measure, _length(0.002, 20)]
+    height: Annotated[Measure, _length(0, 20)]
+    sealed: bool | None = None
+    holes: Annotated[int, Field(ge=0, le=200)] = 0
+    hole: Annotated[Measure, _length(0.001, 0.2)] | None = None
+
+
+class Edge(Record):
+    """What lies along one side of the outline (side n runs from corner n to the next)."""
+
+    side: Annotated[int, Field(ge=0, le=1999)]
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    sealed: bool | None = None
+
+
+class StackLine(Record):
+    """One or more like plies: the angle is from the zone's x axis, degrees."""
+
+    fabric: Id
+    count: Annotated[int, Field(ge=1, le=60)] = 1
+    angle: Annotated[float, Field(ge=-90, le=90)] = 0.0
+
+
+Stack = Annotated[tuple[StackLine, ...], Field(max_length=60)]
+
+
+class Skin(Record):
+    """An original skin: a measured thickness, or its plies (inside first) with their resin."""
+
+    thickness: Thickness | None = None
+    plies: Stack = ()
+    resin: Id = "polyester-ortho"
+
+    def check(self) -> None:
+        """One of the two must be known."""
+        if self.thickness is None and not self.plies:
+            raise ValueError("give the skin's thickness or its plies")
+
+
+class CoreLayer(Record):
+    """An original core."""
+
+    core: Id
+    thickness: Thickness
+
+
+class BuildUp(Record):
+    """The original build-up, outer skin to inner skin. A solid laminate has only an outer skin."""
+
+    outer: Skin
+    core: CoreLayer | None = None
+    inner: Skin | None = None
+
+
+class Tap(Record):
+    """A tap by ear at a place."""
+
+    kind: Literal["tap"] = "tap"
+    id: Id
+    x: Coordinate
+    y: Coordinate
+    grade: Id
+
+
+class Moisture(Record):
+    """A moisture reading on the meter's own relative scale, 0 to 100."""
+
+    kind: Literal["moisture"] = "moisture"
+    id: Id
+    x: Coordinate
+    y: Coordinate
+    value: Annotated[float, Field(ge=0, le=100)]
+
+
+Reading = Annotated[Tap | Moisture, Field(discriminator="kind")]
+
+
+class Survey(Record):
+    """Everything read in a zone, and how sure the extent must be."""
+
+    readings: Annotated[tuple[Reading, ...], Field(max_length=100_000)] = ()
+    references: tuple[Id, ...] = ()
+    confidence: Annotated[Measure, _length(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
+    pitch: Annotated[Measure, _length(0.01, 2)] = Measure(si=0.1)
+    drawn: tuple[Ring, ...] | None = None
+
+    def check(self) -> None:
+        """Readings are told apart by id, and references are readings."""
+        ids = {reading.id for reading in self.readings}
+        if len(ids) != len(self.readings):
+            raise ValueError("two readings carry the same id")
+        if not ids.issuperset(self.references):
+            raise ValueError("a sound reference names a reading that is not there")
+
+
+class Cut(Record):
+    """How the cut line follows from the extent, or the line that the user drew instead."""
+
+    rule: Literal["margin", "as far again"] = "margin"
+    margin: Annotated[Measure, _length(0, 2)] = Measure(si=0.05)
+    shape: Literal["squared", "free"] = "squared"
+    radius: Annotated[Measure, _length(0, 1)] = Measure(si=0.05)
+    drawn: tuple[Ring, ...] | None = None
+
+
+class Taper(Record):
+    """The bevel ground (or stepped) into sound skin around the cut."""
+
+    ratio: Annotated[Measure, _length(1, 100, Kind.RATIO)] = Measure(si=12)
+    form: Literal["ground", "stepped"] = "ground"
+
+
+class Scheme(Record):
+    """One way of doing the repair."""
+
+    skin: Literal["outer", "inner"] = "outer"
+    cut: Cut = Cut()
+    taper: Taper = Taper()
+    plies: Stack = ()
+    order: Literal["smallest first", "largest first"] = "smallest first"
+    overlap: Annotated[Measure, _length(0, 0.5)] = Measure(si=0.0)
+    resin: Id = "epoxy-5-1-slow"
+    process: Process = "hand"
+    core: Id | None = None
+    core_thickness: Thickness | None = None
+    bedding: Annotated[Measure, _length(0, 0.02)] = Measure(si=0.0015)
+    putty: Id = "silica"
+    peel_ply: bool = True
+    target: Thickness | None = None
+
+
+class Zone(Record):
+    """One place on the boat that is surveyed and repaired."""
+
+    id: Id
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    kind: ZoneKind
+    place: Place
+    outline: Ring
+    build: BuildUp
+    edges: tuple[Edge, ...] = ()
+    fittings: tuple[Fitting, ...] = ()
+    survey: Survey = Survey()
+    scheme: Scheme = Scheme()
+
+    def check(self) -> None:
+        """Fittings are told apart by id."""
+        if len({f.id for f in self.fittings}) != len(self.fittings):
+            raise ValueError("two fittings carry the same id")
+
+
+class Own(Record):
+    """The user's own materials, rules and prices for this job."""
+
+    fabrics: tuple[Fabric, ...] = ()
+    resins: tuple[Resin, ...] = ()
+    rules: tuple[Rule, ...] = ()
+    prices: tuple[Price, ...] = ()
+
+
+class Job(Record):
+    """One boat's repair."""
+
+    format: Literal["ribpatch-job"] = FORMAT
+    version: Literal[1] = VERSION
+    boat: Boat
+    air: ShedAir
+    zones: Annotated[tuple[Zone, ...], Field(max_length=400)] = ()
+    own: Own = Own()
+    notes: Text = ""
+
+    def check(self) -> None:
+        """Zones are told apart by id."""
+        if len({z.id for z in self.zones}) != len(self.zones):
+            raise ValueError("two zones carry the same id")
+
+    def zone(self, wanted: str) -> Zone:
+        """The zone of that id."""
+        return next(z for z in self.zones if z.id == wanted)

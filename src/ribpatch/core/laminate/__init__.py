@@ -1,0 +1,1 @@
+"""Plies and stacks: thickness, resin content, weight."""

@@ -1,0 +1,78 @@
+"""Figures of the rebuild: the stack against the old skin, and the plies."""
+
+from __future__ import annotations
+
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.job import Scheme
+from ribpatch.core.laminate.ply import layer_psi
+from ribpatch.core.laminate.stack import StackUp, plies_for
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.units import Kind
+
+THICKNESS = "cured thickness t = w [1/ρf + (1−ψ)/(ψ ρr)] / (1−v), source [2]"
+
+
+def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+    """All figures of a stack. ``old`` is the figure of the old skin's thickness."""
+    book = FigureBook(prefix)
+    resin = shelf.resin(scheme.resin)
+    density = Given(f"density of {resin.name}", resin.density, Kind.DENSITY, shelf.origin(resin.id), note=resin.reason)
+    plies = tuple(Given(f"ply {laid.number}", laid.ply.fabric.name, None, Origin.YOURS) for laid in stack.plies)
+    used = {layer.kind for laid in stack.plies for layer in laid.ply.fabric.layers}
+    psis = tuple(shelf.given(f"psi.{scheme.process}.{kind}") for kind in sorted(used))
+    count = book.add("stack.plies", "plies", len(stack.plies), Kind.COUNT, "plies in the stack", plies)
+    thickness = book.add(
+        "stack.thickness",
+        "new laminate",
+        stack.thickness,
+        Kind.SIZE,
+        "sum of the cured thickness of the plies",
+        (count.given(), density, *psis, shelf.given("voids")),
+        source=THICKNESS,
+        valid="0.1 < ψ < 0.8",
+    )
+    book.add(
+        "stack.weight",
+        "weight of the new laminate",
+        stack.weight,
+        Kind.AREAL,
+        "sum over plies of dry weight ÷ fibre mass fraction",
+        (count.given(), *psis),
+        source="[2]",
+    )
+    aim = stated("thickness to reach", scheme.target, Kind.SIZE) if scheme.target else old.given()
+    wanted = scheme.target.si if scheme.target else old.value
+    book.add(
+        "stack.surplus",
+        "over the thickness to reach",
+        stack.thickness - wanted,
+        Kind.SIZE,
+        "new laminate − thickness to reach",
+        (thickness.given(), aim),
+    )
+    if stack.plies:
+        top = stack.plies[-1].ply
+        psi = tuple(
+            Given(f"ψ of {layer.kind}", layer_psi(layer, scheme.process, shelf), Kind.PERCENT)
+            for layer in top.fabric.layers
+        )
+        one = book.add(
+            "ply.thickness",
+            f"one ply of {top.fabric.name}",
+            top.thickness,
+            Kind.SIZE,
+            "sum over the fabric's layers",
+            (Given("dry weight", top.fabric.weight, top.fabric.kind, shelf.origin(top.fabric.id)), density, *psi),
+            source=THICKNESS,
+            valid="0.1 < ψ < 0.8",
+        )
+        needed = plies_for(wanted, top.thickness)
+        book.add(
+            "ply.needed",
+            "plies of it for the thickness",
+            needed,
+            Kind.COUNT,
+            "thickness to reach ÷ thickness of one ply, rounded up",
+            (aim, one.given()),
+        )
+    return book.figures

@@ -1,0 +1,145 @@
+"""Materials as plain records. SI: kg/m2, kg/m3, m, s, degC, shares as 0..1.
+
+Every shipped value is a judgement or a published typical figure; ``reason`` says which, and the user may replace it.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from ribpatch.core.record import Record
+from ribpatch.core.units import Kind
+
+LayerKind = Literal["mat", "woven", "unidirectional", "stitched", "light"]
+Process = Literal["hand", "bag", "infusion"]
+Positive = Annotated[float, Field(gt=0)]
+Share = Annotated[float, Field(ge=0, le=1)]
+Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
+
+
+class Fibre(Record):
+    """A reinforcing fibre. Density in kg/m3."""
+
+    id: Id
+    name: str
+    density: Annotated[float, Field(gt=500, lt=5000)]
+    reason: str
+
+
+class Layer(Record):
+    """One layer of a fabric: angle in degrees from the roll's length, dry weight in kg/m2."""
+
+    angle: Annotated[float, Field(ge=-90, le=90)]
+    weight: Annotated[float, Field(gt=0, le=5)]
+    kind: LayerKind
+    fibre: Id = "e-glass"
+
+
+class Fabric(Record):
+    """A cloth as bought: one or more layers on one roll."""
+
+    id: Id
+    name: str
+    code: str
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1)]
+    roll_width: Annotated[float, Field(gt=0.02, le=5)]
+    turn: Literal[0, 90, 180]
+    reason: str = ""
+
+    @property
+    def weight(self) -> float:
+        """Dry areal weight in kg/m2."""
+        return sum(layer.weight for layer in self.layers)
+
+    @property
+    def kind(self) -> Kind:
+        """How its weight is spoken of: mat per square foot, all else per square yard."""
+        return Kind.AREAL_MAT if all(layer.kind == "mat" for layer in self.layers) else Kind.AREAL
+
+
+class Resin(Record):
+    """A resin with its hardener or catalyst. Parts are as on the can."""
+
+    id: Id
+    name: str
+    family: Literal["epoxy", "vinylester", "polyester"]
+    density: Annotated[float, Field(gt=800, lt=2000)]
+    resin_density: Annotated[float, Field(gt=800, lt=2000)]
+    hardener_density: Annotated[float, Field(gt=800, lt=2000)]
+    mass_parts: tuple[float, float]
+    volume_parts: tuple[float, float]
+    pot_life: Positive  # s at 25 degC
+    pot_mass: Positive  # kg, the mass that pot life is stated for
+    activation: Annotated[float, Field(gt=1e4, lt=2e5)]  # J/mol
+    least_temperature: float  # degC
+    most_humidity: Share
+    blushes: bool
+    mat_binder: bool  # dissolves the binder of powder or emulsion mat
+    reason: str
+
+    def check(self) -> None:
+        """Both parts of the mix must be there."""
+        if min(*self.mass_parts, *self.volume_parts) <= 0:
+            raise ValueError(
+                f"{self.name}: a mix ratio with a part of zero makes no cured resin; give both parts above zero"
+            )
+
+
+class Core(Record):
+    """A core material. Water in kg/m3 is what a thoroughly wet core holds."""
+
+    id: Id
+    name: str
+    code: str
+    density: Annotated[float, Field(gt=20, lt=2000)]
+    faces: Literal["end grain", "open cells", "plywood", "dense"]
+    water: Annotated[float, Field(ge=0, le=1000)]
+    sheet: tuple[Positive, Positive]
+    reason: str
+
+
+class Putty(Record):
+    """A filler recipe: volumes of filler per volume of mixed resin; resin_share is by mass of the putty."""
+
+    id: Id
+    name: str
+    filler_volumes: Annotated[float, Field(gt=0, le=10)]
+    density: Annotated[float, Field(gt=100, lt=3000)]
+    resin_share: Annotated[float, Field(gt=0, lt=1)]
+    texture: str
+    load_bearing: bool
+    reason: str
+
+
+class Rule(Record):
+    """A default that is a judgement: its value (SI), kind, limits and reason. Users may set their own."""
+
+    id: Id
+    name: str
+    value: float
+    kind: Kind
+    low: float
+    high: float
+    reason: str
+
+
+class Price(Record):
+    """A price: per kg, per m2 or each, in the currency of the list."""
+
+    id: Id
+    name: str
+    price: Annotated[float, Field(ge=0, le=1e6)]
+    per: Literal["kg", "m2", "each"]
+    reason: str = ""
+
+
+class TapGrade(Record):
+    """One word for how a tap sounds, its key, and the chance-like damage score from 0 (sound) to 1 (bad)."""
+
+    id: Id
+    name: str
+    key: Annotated[str, Field(min_length=1, max_length=1)]
+    score: Share
+    reason: str

@@ -1,0 +1,106 @@
+"""The shelf: every material, rule and price that a plan may use, shipped and the user's own together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from difflib import get_close_matches
+from functools import cached_property
+from typing import Protocol, TypeVar
+
+from ribpatch.core.errors import UnknownItem
+from ribpatch.core.figure import Given, Origin
+from ribpatch.core.materials.records import Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+
+
+class _Named(Protocol):
+    @property
+    def id(self) -> str: ...
+
+
+N = TypeVar("N", bound=_Named)
+
+
+def pick(items: Iterable[N], wanted: str, what: str) -> N:
+    """The item of that id; raises UnknownItem with the nearest ids."""
+    items = tuple(items)
+    for item in items:
+        if item.id == wanted:
+            return item
+    near = get_close_matches(wanted, [i.id for i in items], n=2)
+    raise UnknownItem(
+        what=what, name=wanted, near=f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list."
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class Shelf:
+    """Materials, rules and prices by id. ``own`` names the ids that the user set."""
+
+    fibres: tuple[Fibre, ...]
+    fabrics: tuple[Fabric, ...]
+    resins: tuple[Resin, ...]
+    cores: tuple[Core, ...]
+    putties: tuple[Putty, ...]
+    rules: tuple[Rule, ...]
+    prices: tuple[Price, ...]
+    taps: tuple[TapGrade, ...]
+    own: frozenset[str] = frozenset()
+
+    @cached_property
+    def _rules(self) -> dict[str, Rule]:
+        return {rule.id: rule for rule in self.rules}
+
+    def fibre(self, wanted: str) -> Fibre:
+        """The fibre of that id."""
+        return pick(self.fibres, wanted, "fibre")
+
+    def fabric(self, wanted: str) -> Fabric:
+        """The fabric of that id."""
+        return pick(self.fabrics, wanted, "fabric")
+
+    def resin(self, wanted: str) -> Resin:
+        """The resin of that id."""
+        return pick(self.resins, wanted, "resin")
+
+    def core(self, wanted: str) -> Core:
+        """The core of that id."""
+        return pick(self.cores, wanted, "core")
+
+    def putty(self, wanted: str) -> Putty:
+        """The putty of that id."""
+        return pick(self.putties, wanted, "putty")
+
+    def tap(self, wanted: str) -> TapGrade:
+        """The tap grade of that id."""
+        return pick(self.taps, wanted, "tap grade")
+
+    def price(self, wanted: str) -> Price | None:
+        """The price of an item, or None where the list has none."""
+        return next((p for p in self.prices if p.id == wanted), None)
+
+    def rule(self, wanted: str) -> float:
+        """The value of a rule (SI)."""
+        return self._rules[wanted].value
+
+    def given(self, wanted: str) -> Given:
+        """A rule as an input of a figure, with its reason and whether it is the user's own."""
+        rule = self._rules[wanted]
+        origin = Origin.YOURS if wanted in self.own else Origin.DEFAULT
+        return Given(rule.name, rule.value, rule.kind, origin, note=rule.reason)
+
+    def origin(self, wanted: str) -> Origin:
+        """Whether an item is the user's own or shipped."""
+        return Origin.YOURS if wanted in self.own else Origin.DEFAULT
+
+
+def merged(shelf: Shelf, **own: Iterable[_Named]) -> Shelf:
+    """The shelf with the user's own items put over the shipped ones of the same id."""
+    changes: dict[str, tuple[_Named, ...]] = {}
+    names = set(shelf.own)
+    for field, items in own.items():
+        mine = {item.id: item for item in items}
+        names |= set(mine)
+        kept = tuple(mine.pop(item.id, item) for item in getattr(shelf, field))
+        changes[field] = kept + tuple(mine.values())
+    return replace(shelf, own=frozenset(names), **changes)  # type: ignore[arg-type]  # field types follow the keys

@@ -1,0 +1,1 @@
+"""Cut line, taper, plies and core of one patch, as plane geometry."""

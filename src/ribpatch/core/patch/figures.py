@@ -1,0 +1,97 @@
+"""Figures of the opening: cut line and taper."""
+
+from __future__ import annotations
+
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.job import Skin, Zone
+from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.cutline import CutLine
+from ribpatch.core.patch.taper import Band
+from ribpatch.core.units import Kind
+
+AREA_OF_CORNERS = "exact polygon area; round corners have 16 chords a quarter circle, 0.16 % low in the corner itself"
+
+
+def opening_figures(
+    zone: Zone, skin: Skin, cut: CutLine, band: Band, bad: Figure, shelf: Shelf, prefix: str
+) -> tuple[Figure, ...]:
+    """All figures of a zone's cut and taper. ``bad`` is the figure of the bad area."""
+    book = FigureBook(prefix)
+    choice, taper = zone.scheme.cut, zone.scheme.taper
+    thickness = book.add(
+        "skin.thickness", f"old {zone.scheme.skin} skin", skin_thickness(skin, shelf), Kind.SIZE, *_skin_working(skin)
+    )
+    if cut.drawn:
+        how: tuple[Given, ...] = (Given("cut line", "drawn", None, Origin.YOURS),)
+        words = "exact area of the cut line as drawn, inside the zone"
+    else:
+        words = "exact area of the bad area grown by the cut-back, " + (
+            "squared up to straight cuts with rounded corners" if choice.shape == "squared" else "with rounded corners"
+        )
+        how = (bad.given(), stated("corner radius", choice.radius, Kind.SIZE))
+        past = book.add("cut.past", "cut past the bad band", cut.grown_by, Kind.SIZE, *_past_working(zone, bad))
+        how = (*how, past.given())
+    area = book.add("cut.area", "cut", cut.region.area, Kind.AREA, words, how, valid=AREA_OF_CORNERS)
+    book.add("cut.length", "length of cut", cut.region.length, Kind.LENGTH, "length of the cut line", (area.given(),))
+    book.add(
+        "cut.sound",
+        "sound area cut",
+        cut.sound,
+        Kind.AREA,
+        "area inside the cut line and outside the bad area",
+        (area.given(), bad.given()),
+    )
+    ratio = stated("taper ratio", taper.ratio, Kind.RATIO)
+    stepped = taper.form == "stepped"
+    length = book.add(
+        "taper.length",
+        "taper length",
+        band.length,
+        Kind.SIZE,
+        "taper ratio × old skin thickness" + (", at least one shortest step a ply" if stepped else ""),
+        (ratio, thickness.given(), *((shelf.given("step.least"),) if stepped else ())),
+        source="[2], [7]",
+        valid="schools differ: 8 to 20 and more; the issue is bond area against sound laminate lost",
+    )
+    book.add(
+        "taper.area",
+        "taper band",
+        band.region.area,
+        Kind.AREA,
+        "area of the cut line grown by the taper length, less the cut, inside the zone",
+        (length.given(), area.given()),
+    )
+    if cut.region.area:
+        book.add(
+            "taper.available",
+            "least ratio that fits",
+            band.least_ratio,
+            Kind.RATIO,
+            "least distance from the cut line to the zone's edge or a fitting ÷ old skin thickness",
+            (thickness.given(),),
+            warning="Less than the taper ratio chosen." if band.tight else "",
+        )
+    book.add(
+        "taper.dust",
+        "laminate ground off",
+        band.ground_volume * shelf.rule("old.skin.density"),
+        Kind.MASS,
+        "(old skin thickness ÷ taper length) × band area summed out to each distance × density of the old skin",
+        (thickness.given(), length.given(), shelf.given("old.skin.density")),
+    )
+    return book.figures
+
+
+def _skin_working(skin: Skin) -> tuple[str, tuple[Given, ...]]:
+    if skin.thickness is not None:
+        return "as measured", (stated("thickness", skin.thickness, Kind.SIZE, measured=True),)
+    plies = ", ".join(f"{line.count} × {line.fabric}" for line in skin.plies)
+    return "sum of the cured thickness of its plies, laid by hand", (Given("plies", plies, None, Origin.YOURS),)
+
+
+def _past_working(zone: Zone, bad: Figure) -> tuple[str, tuple[Given, ...]]:
+    cut = zone.scheme.cut
+    if cut.rule == "margin":
+        return "a fixed margin into sound material", (stated("margin", cut.margin, Kind.SIZE),)
+    return "as far again as the bad band: 2 × area ÷ perimeter of the bad area", (bad.given(),)

@@ -1,0 +1,192 @@
+"""From a job and a shelf to every figure, warning and shape. Pure, and remembered part by part.
+
+A zone whose document did not change (``is``) under the same air and shelf is not worked out again; within a zone the
+survey, cut, taper and stack are each remembered by what they depend on.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from ribpatch.core.checks import job_notices, zone_notices
+from ribpatch.core.figure import Figure, FigureBook, stated
+from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
+from ribpatch.core.laminate.figures import stack_figures
+from ribpatch.core.laminate.stack import skin_thickness, stack_up
+from ribpatch.core.materials.shelf import Shelf, merged
+from ribpatch.core.memo import remembered
+from ribpatch.core.notice import Notice
+from ribpatch.core.patch.cutline import cut_line
+from ribpatch.core.patch.figures import opening_figures
+from ribpatch.core.patch.plies import ply_outlines
+from ribpatch.core.patch.taper import band_of
+from ribpatch.core.resin.air import dew_point
+from ribpatch.core.supply.figures import needs_figures
+from ribpatch.core.supply.needs import Needs, Patch, needs_of, rebuilt_skin
+from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
+from ribpatch.core.survey.field import Field, extent_of, field_of
+from ribpatch.core.survey.figures import survey_figures
+from ribpatch.core.units import Kind, System
+
+
+@dataclass(frozen=True, eq=False)
+class ZonePlan:
+    """Everything worked out for one zone."""
+
+    zone: Zone
+    field: Field | None
+    patch: Patch
+    needs: Needs
+    items: tuple[Item, ...]
+    figures: tuple[Figure, ...]
+
+    @cached_property
+    def by_id(self) -> dict[str, Figure]:
+        """Figures by their id without the zone's prefix."""
+        return {f.id.removeprefix(f"{self.zone.id}."): f for f in self.figures}
+
+
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """Everything worked out for a job."""
+
+    job: Job
+    shelf: Shelf
+    zones: tuple[ZonePlan, ...]
+    items: tuple[Item, ...]
+    totals: tuple[Figure, ...]
+    notices: tuple[Notice, ...]
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure: the job's, then each zone's."""
+        return (*self.totals, *(f for z in self.zones for f in z.figures))
+
+    @cached_property
+    def by_id(self) -> dict[str, Figure]:
+        """Every figure by its id."""
+        return {f.id: f for f in self.figures}
+
+    def zone(self, wanted: str) -> ZonePlan:
+        """The plan of the zone of that id."""
+        return next(z for z in self.zones if z.zone.id == wanted)
+
+
+@remembered(8)
+def job_shelf(shelf: Shelf, own: Own) -> Shelf:
+    """The shelf with the job's own materials, rules and prices over it."""
+    return merged(shelf, fabrics=own.fabrics, resins=own.resins, rules=own.rules, prices=own.prices)
+
+
+@remembered(1024)
+def zone_plan(zone: Zone, air: ShedAir, shelf: Shelf) -> ZonePlan:
+    """Everything worked out for one zone."""
+    scheme, skin = zone.scheme, rebuilt_skin(zone)
+    extent = extent_of(zone.survey, zone.outline, shelf)
+    cut = cut_line(extent, scheme.cut, zone.outline)
+    stack = stack_up(scheme.plies, scheme.resin, scheme.process, shelf)
+    thickness = skin_thickness(skin, shelf)
+    band = band_of(
+        cut, scheme.taper, thickness, len(stack.plies), shelf.rule("step.least"), zone.outline, zone.fittings
+    )
+    outlines = ply_outlines(cut, band, stack, scheme.order, scheme.overlap.si, zone.outline)
+    patch = Patch(extent, cut, band, stack, outlines)
+    needs = needs_of(zone, patch, air.temperature.si, shelf)
+    items = items_of(needs)
+    read = survey_figures(zone, shelf, zone.id)
+    bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
+    opened = opening_figures(zone, skin, cut, band, bad, shelf, zone.id)
+    old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
+    figures = (
+        *read,
+        *opened,
+        *stack_figures(scheme, stack, old, shelf, zone.id),
+        *needs_figures(zone, patch, needs, air, shelf, zone.id),
+        *cost_figures(items, shelf, zone.id),
+    )
+    return ZonePlan(zone, field_of(zone.survey, zone.outline, shelf), patch, needs, items, figures)
+
+
+@remembered(4)
+def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
+    """Everything worked out for a job. ``system`` only chooses the units in the words of warnings."""
+    shelf = job_shelf(shipped, job.own)
+    zones = tuple(zone_plan(zone, job.air, shelf) for zone in job.zones)
+    items = with_notes(summed(z.items for z in zones), shelf)
+    totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
+    notices = list(job_notices(job, shelf, system))
+    for z in zones:
+        notices.extend(_zone_notices(z, job.air, shelf, system))
+    return Plan(job, shelf, zones, items, totals, tuple(notices))
+
+
+@remembered(1024)
+def _zone_notices(made: ZonePlan, air: ShedAir, shelf: Shelf, system: System) -> tuple[Notice, ...]:
+    return zone_notices(made.zone, made.patch, made.needs, air, shelf, system)
+
+
+def boat_figures(boat: Boat, air: ShedAir) -> tuple[Figure, ...]:
+    """Figures of the boat and the shed."""
+    book = FigureBook("")
+    for key, name, measure, kind in (
+        ("boat.length", "length overall", boat.length, Kind.LENGTH),
+        ("boat.waterline", "waterline length", boat.waterline, Kind.LENGTH),
+        ("boat.beam", "beam", boat.beam, Kind.LENGTH),
+        ("boat.depth", "hull depth", boat.depth, Kind.LENGTH),
+        ("boat.displacement", "displacement", boat.displacement, Kind.LOAD),
+    ):
+        book.add(key, name, measure.si, kind, "as stated", (stated(name, measure, kind),))
+    temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
+    humidity = stated("relative humidity", air.humidity, Kind.PERCENT, measured=True)
+    book.add("air.temperature", "shed temperature", air.temperature.si, Kind.TEMPERATURE, "as measured", (temperature,))
+    book.add("air.humidity", "relative humidity", air.humidity.si, Kind.PERCENT, "as measured", (humidity,))
+    dew = book.add(
+        "air.dew",
+        "dew point",
+        dew_point(air.temperature.si, air.humidity.si),
+        Kind.TEMPERATURE,
+        "Magnus formula over water",
+        (temperature, humidity),
+        source="[5]",
+        valid="−45 to 60 °C",
+    )
+    if air.surface is not None:
+        surface = stated("laminate surface", air.surface, Kind.TEMPERATURE, measured=True)
+        book.add(
+            "air.margin",
+            "laminate over dew point, K",
+            air.surface.si - dew.value,
+            Kind.NUMBER,
+            "laminate surface − dew point",
+            (surface, dew.given()),
+            valid="at least 3 K wanted",
+        )
+    return book.figures
+
+
+_SUMMED = (
+    ("cloth.area", "cloth"),
+    ("resin.mixed", "resin to mix"),
+    ("cup.count", "cups"),
+    ("putty.total", "putty"),
+    ("core.area", "core to buy"),
+    ("weight.off", "weight off"),
+    ("weight.on", "weight on"),
+    ("weight.net", "net weight"),
+    ("cut.area", "cut"),
+)
+
+
+def _totals(zones: tuple[ZonePlan, ...]) -> tuple[Figure, ...]:
+    book = FigureBook("job")
+    for key, name in _SUMMED:
+        parts = [(z, z.by_id[key]) for z in zones if key in z.by_id]
+        kind = (
+            parts[0][1].kind
+            if parts
+            else {"cup.count": Kind.COUNT}.get(key, Kind.AREA if key.endswith("area") else Kind.MASS)
+        )
+        inputs = tuple(f.given(z.zone.name) for z, f in parts)
+        book.add(key, name, sum(f.value for _, f in parts), kind, "sum over the zones", inputs)
+    return book.figures

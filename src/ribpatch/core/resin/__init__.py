@@ -1,0 +1,1 @@
+"""Resin in time and air: dew point, pot life."""

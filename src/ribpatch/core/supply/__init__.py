@@ -1,0 +1,1 @@
+"""What to buy, mix and carry: quantities, cups, weight, cost."""

@@ -1,0 +1,307 @@
+"""Figures of what a patch uses: plies, cloth, resin, cups, putty, core, weight, cost."""
+
+from __future__ import annotations
+
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.job import ShedAir, Zone
+from ribpatch.core.materials.records import Resin
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.plies import PlyOutline
+from ribpatch.core.supply.needs import Needs, Patch, ResinUse
+from ribpatch.core.units import Kind
+
+CUP_RULE = "screening rule [6]: pot life falls with the cube root of the mass and doubles for about every 10 °C colder"
+
+
+def needs_figures(
+    zone: Zone, patch: Patch, needs: Needs, air: ShedAir, shelf: Shelf, prefix: str
+) -> tuple[Figure, ...]:
+    """All figures of what a zone's patch uses."""
+    book = FigureBook(prefix)
+    _plies(book, zone, patch)
+    _cloth(book, needs, shelf)
+    net = _resin(book, needs, shelf)
+    _cups(book, needs, net, air, shelf)
+    _putty(book, zone, needs, shelf)
+    _core(book, zone, patch, needs, shelf)
+    _weight(book, needs)
+    return book.figures
+
+
+def _plies(book: FigureBook, zone: Zone, patch: Patch) -> None:
+    order = Given("order of plies", zone.scheme.order, None, Origin.YOURS)
+    overlap = stated("overlap past the taper", zone.scheme.overlap, Kind.SIZE)
+    for outline in patch.outlines:
+        _ply(book, outline, (order, overlap))
+
+
+def _ply(book: FigureBook, outline: PlyOutline, inputs: tuple[Given, ...]) -> None:
+    number = outline.laid.number
+    fabric = Given("fabric", outline.laid.ply.fabric.name, None, Origin.YOURS)
+    reach = book.add(
+        f"ply.{number}.reach",
+        f"ply {number} past the cut",
+        outline.reach,
+        Kind.SIZE,
+        "where this ply meets the taper, plus its overlap",
+        (fabric, *inputs),
+    )
+    book.add(
+        f"ply.{number}.area",
+        f"ply {number} area",
+        outline.region.area,
+        Kind.AREA,
+        "exact area of the cut line grown by the ply's reach, inside the zone",
+        (reach.given(),),
+    )
+    for name, value in zip(("length", "width"), outline.size, strict=True):
+        book.add(
+            f"ply.{number}.{name}",
+            f"ply {number} {name}",
+            value,
+            Kind.SIZE,
+            "box round the ply along the zone's axes",
+            (reach.given(),),
+        )
+
+
+def _cloth(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
+    rules = tuple(shelf.given(r) for r in ("strip.overlap", "cloth.trim", "cloth.waste"))
+    parts = []
+    for cloth in needs.cloth:
+        pieces = Given(
+            "pieces", f"{len(cloth.pieces)} plies, {sum(p.strips for p in cloth.pieces)} strips", None, Origin.WORKED
+        )
+        net = Given("net area of the plies", cloth.net, Kind.AREA, Origin.WORKED)
+        key = f"cloth.{cloth.fabric.id}"
+        area = book.add(
+            f"{key}.area",
+            cloth.fabric.name,
+            cloth.area,
+            Kind.AREA,
+            "box round each ply, trimmed, with strip overlaps, plus waste",
+            (net, pieces, *rules),
+            source="[3]",
+        )
+        width = Given("roll width", cloth.fabric.roll_width, Kind.SIZE, shelf.origin(cloth.fabric.id))
+        book.add(
+            f"{key}.length",
+            f"{cloth.fabric.name}, off the roll",
+            cloth.roll_length,
+            Kind.LENGTH,
+            "cloth area ÷ roll width",
+            (area.given(), width),
+            valid="an estimate until the pieces are laid out on the roll",
+        )
+        parts.append(area.given())
+    book.add("cloth.area", "cloth", sum(c.area for c in needs.cloth), Kind.AREA, "sum over the fabrics", tuple(parts))
+
+
+def _resin(book: FigureBook, needs: Needs, shelf: Shelf) -> Figure:
+    parts = []
+    for use in needs.uses:
+        parts.append(
+            book.add(
+                f"resin.{use.key}", use.name, use.mass, Kind.MASS, _use_words(use), _use_inputs(use, needs, shelf)
+            ).given()
+        )
+    net = book.add(
+        "resin.net", "resin laid", needs.resin_net, Kind.MASS, "sum of what each purpose takes", tuple(parts)
+    )
+    count = Given("cups", needs.cups.count, Kind.COUNT, Origin.WORKED)
+    mixed = book.add(
+        "resin.mixed",
+        "resin to mix",
+        needs.cups.total,
+        Kind.MASS,
+        "resin laid × (1 + loss) + cups × what stays in each",
+        (net.given(), shelf.given("loss.share"), count, shelf.given("loss.cup")),
+    )
+    _split(book, needs, mixed, shelf)
+    return net
+
+
+def _use_words(use: ResinUse) -> str:
+    return {
+        "plies": "sum over plies of area × resin a square metre",
+        "putty": "mass of putty × its share of resin",
+    }.get(use.key, "area × rate")
+
+
+def _use_inputs(use: ResinUse, needs: Needs, shelf: Shelf) -> tuple[Given, ...]:
+    if use.key == "putty":
+        share = Given(
+            f"resin in {needs.putty.name}",
+            needs.putty.resin_share,
+            Kind.PERCENT,
+            shelf.origin(needs.putty.id),
+            note=needs.putty.reason,
+        )
+        return (Given("putty", use.amount, Kind.MASS, Origin.WORKED), share)
+    rate = shelf.given(use.rule) if use.rule else Given("mean resin content", use.rate, Kind.AREAL, Origin.WORKED)
+    return (Given("area", use.amount, Kind.AREA, Origin.WORKED), rate)
+
+
+def mix_split(total: float, resin: Resin) -> tuple[float, float, float, float]:
+    """Resin and hardener of ``total`` kg mixed: masses in kg, volumes in m3."""
+    parts = sum(resin.mass_parts)
+    masses = [total * part / parts for part in resin.mass_parts]
+    return masses[0], masses[1], masses[0] / resin.resin_density, masses[1] / resin.hardener_density
+
+
+def _split(book: FigureBook, needs: Needs, mixed: Figure, shelf: Shelf) -> None:
+    resin = needs.resin
+    a, b = resin.mass_parts
+    ratio = Given("parts by mass", f"{a:g} : {b:g}", None, shelf.origin(resin.id), note=resin.reason)
+    masses = mix_split(needs.cups.total, resin)
+    hardener = "hardener" if resin.family == "epoxy" else "catalyst"
+    for key, name, mass, volume, density in (
+        ("resin", "resin", masses[0], masses[2], resin.resin_density),
+        ("hardener", hardener, masses[1], masses[3], resin.hardener_density),
+    ):
+        part = book.add(
+            f"mix.{key}.mass",
+            f"{name} by mass",
+            mass,
+            Kind.MASS,
+            "resin to mix × its part ÷ sum of parts by mass",
+            (mixed.given(), ratio),
+        )
+        book.add(
+            f"mix.{key}.volume",
+            f"{name} by volume",
+            volume,
+            Kind.VOLUME,
+            "mass ÷ density",
+            (part.given(), Given(f"density of {name}", density, Kind.DENSITY, shelf.origin(resin.id))),
+            valid="by mass is more exact than by volume",
+        )
+
+
+def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shelf) -> None:
+    cups, resin = needs.cups, needs.resin
+    temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
+    system = Given(
+        f"{resin.name}: pot life of {resin.pot_mass * 1000:.0f} g at 25 °C",
+        resin.pot_life,
+        Kind.TIME,
+        shelf.origin(resin.id),
+    )
+    rules = tuple(shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.most", "cup.exponent"))
+    largest = book.add(
+        "cup.largest",
+        "largest cup",
+        cups.largest,
+        Kind.MASS,
+        "largest mass whose pot life is still the margin times the time to mix and lay it; "
+        f"here limited by {cups.limited}",
+        (temperature, system, *rules),
+        source=CUP_RULE,
+    )
+    count = book.add(
+        "cup.count",
+        "cups",
+        cups.count,
+        Kind.COUNT,
+        "resin laid with its loss ÷ (largest cup − what stays in it), rounded up",
+        (net.given(), largest.given(), shelf.given("loss.share"), shelf.given("loss.cup")),
+    )
+    each = book.add("cup.each", "each cup", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
+    book.add(
+        "cup.pot_life",
+        "pot life of each cup",
+        cups.pot_life,
+        Kind.TIME,
+        "pot life at 25 °C × exp[(Ea/R)(1/T − 1/298)] × (stated mass ÷ cup)^⅓",
+        (each.given(), temperature, system),
+        source=CUP_RULE,
+        valid="screening; cups of 0.05 to 1 kg",
+    )
+
+
+def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
+    density = Given(
+        f"density of {needs.putty.name}",
+        needs.putty.density,
+        Kind.DENSITY,
+        shelf.origin(needs.putty.id),
+        note=needs.putty.reason,
+    )
+    known = {
+        "bedding": (
+            stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
+            "cut area × bedding thickness × density",
+        ),
+        "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
+        "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
+        "fairing": (shelf.given("fair.depth"), "area of cut and taper × depth × density"),
+    }
+    parts = []
+    for use in needs.putties:
+        given, words = known[use.key]
+        parts.append(
+            book.add(f"putty.{use.key}", f"putty: {use.name}", use.mass, Kind.MASS, words, (given, density)).given()
+        )
+    total = book.add(
+        "putty.total", "putty", sum(u.mass for u in needs.putties), Kind.MASS, "sum over purposes", tuple(parts)
+    )
+    book.add(
+        "putty.filler",
+        "filler in it",
+        total.value * (1 - needs.putty.resin_share),
+        Kind.MASS,
+        "putty × (1 − its share of resin)",
+        (total.given(), Given("share of resin", needs.putty.resin_share, Kind.PERCENT, shelf.origin(needs.putty.id))),
+    )
+
+
+def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf) -> None:
+    if needs.core is None:
+        return
+    cut = Given("cut area", patch.cut.region.area, Kind.AREA, Origin.WORKED)
+    area = book.add(
+        "core.area",
+        "core to buy",
+        needs.core_area,
+        Kind.AREA,
+        "cut area × (1 + waste)",
+        (cut, shelf.given("core.waste")),
+    )
+    sheet = Given("sheet", f"{needs.core.sheet[0]:g} × {needs.core.sheet[1]:g} m", None, shelf.origin(needs.core.id))
+    book.add(
+        "core.sheets",
+        "sheets of core",
+        needs.core_sheets,
+        Kind.COUNT,
+        "core to buy ÷ area of a sheet, rounded up",
+        (area.given(), sheet),
+    )
+    thickness = zone.scheme.core_thickness
+    depth = () if thickness is None else (stated("core thickness", thickness, Kind.SIZE),)
+    density = Given(
+        f"density of {needs.core.name}",
+        needs.core.density,
+        Kind.DENSITY,
+        shelf.origin(needs.core.id),
+        note=needs.core.reason,
+    )
+    book.add(
+        "core.mass", "new core", needs.core_mass, Kind.MASS, "cut area × thickness × density", (cut, *depth, density)
+    )
+
+
+def _weight(book: FigureBook, needs: Needs) -> None:
+    sums = []
+    for side, rows, words in (("off", needs.off, "weight off"), ("on", needs.on, "weight on")):
+        inputs = tuple(Given(name, kg, Kind.MASS, Origin.WORKED) for _, name, kg in rows)
+        sums.append(
+            book.add(f"weight.{side}", words, sum(kg for *_, kg in rows), Kind.MASS, "sum of the parts", inputs)
+        )
+    book.add(
+        "weight.net",
+        "net weight",
+        sums[1].value - sums[0].value,
+        Kind.MASS,
+        "weight on − weight off",
+        tuple(s.given() for s in sums),
+    )

@@ -1,0 +1,112 @@
+"""The shopping list: every material of the job with amount and cost, summed over zones."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.supply.figures import mix_split
+from ribpatch.core.supply.needs import Needs
+from ribpatch.core.units import Kind
+
+PER = {"kg": Kind.MASS, "m2": Kind.AREA, "each": Kind.COUNT}
+
+
+@dataclass(frozen=True, slots=True)
+class Item:
+    """One thing to buy: group, amount of a kind, what the price list charges it by, and a note on how it is bought."""
+
+    id: str
+    group: str
+    name: str
+    amount: float
+    kind: Kind
+    charged: float  # kg, m2 or pieces, as the price is per
+    note: str = ""
+
+
+def items_of(needs: Needs) -> tuple[Item, ...]:
+    """What one zone's patch needs bought."""
+    rows = [Item(c.fabric.id, "cloth", c.fabric.name, c.area, Kind.AREA, c.area, "") for c in needs.cloth]
+    if needs.cups.count:
+        total, resin = needs.cups.total, needs.resin
+        rows.append(Item(resin.id, "resin", resin.name, total, Kind.MASS, total, ""))
+        rows.append(Item("cup", "consumables", "mixing cup and stick", needs.cups.count, Kind.COUNT, needs.cups.count))
+    filler = sum(use.mass for use in needs.putties) * (1 - needs.putty.resin_share)
+    if filler:
+        rows.append(
+            Item(f"filler.{needs.putty.id}", "filler", f"filler for {needs.putty.name}", filler, Kind.MASS, filler)
+        )
+    if needs.core:
+        rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_area, Kind.AREA, needs.core_bought))
+    if needs.peel_area:
+        rows.append(
+            Item("peel-ply", "consumables", "peel ply", needs.peel_area * 1.1, Kind.AREA, needs.peel_area * 1.1, "")
+        )
+    return tuple(rows)
+
+
+def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
+    """Items of several zones added up, in a steady order by group."""
+    total: dict[str, Item] = {}
+    for item in (i for rows in lists for i in rows):
+        known = total.get(item.id)
+        total[item.id] = (
+            item
+            if known is None
+            else replace(known, amount=known.amount + item.amount, charged=known.charged + item.charged)
+        )
+    order = ("cloth", "resin", "filler", "core", "consumables")
+    return tuple(sorted(total.values(), key=lambda i: (order.index(i.group), i.name)))
+
+
+def with_notes(items: tuple[Item, ...], shelf: Shelf) -> tuple[Item, ...]:
+    """The list with how each item is measured out."""
+    noted = []
+    for item in items:
+        note = item.note
+        if item.group == "resin":
+            resin = shelf.resin(item.id)
+            a, b, va, vb = mix_split(item.amount, resin)
+            note = f"{a:.2f} kg ({va * 1000:.2f} L) and {b:.2f} kg ({vb * 1000:.2f} L)"
+        elif item.group == "cloth":
+            width = shelf.fabric(item.id).roll_width
+            note = f"about {item.amount / width:.1f} m off a {width:.2f} m roll"
+        noted.append(replace(item, note=note))
+    return tuple(noted)
+
+
+def cost_figures(items: tuple[Item, ...], shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+    """One figure an item and the sum; an item without a price counts as nothing and says so."""
+    book = FigureBook(prefix)
+    parts, missing = [], []
+    for item in items:
+        price = shelf.price(item.id)
+        amount = Given(item.name, item.charged, PER[price.per] if price else item.kind, Origin.WORKED)
+        if price is None:
+            missing.append(item.name)
+            continue
+        each = Given(f"price per {price.per}", price.price, Kind.MONEY, shelf.origin(item.id), note=price.reason)
+        parts.append(
+            book.add(
+                f"cost.{item.id}",
+                f"cost: {item.name}",
+                item.charged * price.price,
+                Kind.MONEY,
+                "amount × price",
+                (amount, each),
+            ).given()
+        )
+    book.add(
+        "cost.total",
+        "cost of materials",
+        sum(float(p.value) for p in parts),
+        Kind.MONEY,
+        "sum over the shopping list",
+        tuple(parts),
+        valid="materials only; no labour, whole packs or tax",
+        warning=f"No price for {', '.join(missing)}: not counted." if missing else "",
+    )
+    return book.figures

@@ -1,0 +1,1 @@
+"""Readings and what they say about where the damage is."""

@@ -1,0 +1,172 @@
+"""Kinds of quantity: what is stored (SI), what is shown.
+
+The display factors below are exact definitions (checked against pint in the tests) so that the window can paint
+before pint has loaded, which costs a third of a second. Typed text is read in ``quantity``.
+Source: [1] for the unit definitions.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Literal
+
+from pydantic_core import PydanticCustomError
+
+from ribpatch.core.record import Record
+
+System = Literal["metric", "us"]
+
+INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
+OUNCE, POUND = 0.028349523125, 0.45359237
+US_FLUID_OUNCE, US_GALLON = 29.5735295625e-6, 3.785411784e-3
+
+
+class Kind(StrEnum):
+    """What a number measures; decides how it is typed and shown."""
+
+    LENGTH = "length"  # of a boat, m
+    SIZE = "size"  # of a part or a thickness, m
+    AREA = "area"  # m2
+    VOLUME = "volume"  # m3
+    MASS = "mass"  # kg
+    LOAD = "displacement"  # kg, of a whole boat
+    AREAL = "areal weight"  # kg/m2
+    AREAL_MAT = "areal weight of mat"  # kg/m2, an ounce is per square foot
+    DENSITY = "density"  # kg/m3
+    TEMPERATURE = "temperature"  # degC
+    TIME = "time"  # s
+    RATIO = "ratio"  # to 1
+    PERCENT = "share"  # 0..1
+    COUNT = "count"
+    MONEY = "money"  # in the currency of the price list
+    PRICE_MASS = "price per mass"  # per kg
+    PRICE_AREA = "price per area"  # per m2
+    ANGLE = "angle"  # degrees
+    NUMBER = "number"  # a bare scale
+
+
+@dataclass(frozen=True, slots=True)
+class Shop:
+    """How one kind is shown in one system: unit, SI value of that unit, decimals."""
+
+    unit: str
+    factor: float
+    decimals: int
+
+
+SHOWN: dict[Kind, tuple[Shop, Shop]] = {
+    Kind.LENGTH: (Shop("m", 1, 2), Shop("ft", FOOT, 2)),
+    Kind.SIZE: (Shop("mm", 1e-3, 1), Shop("in", INCH, 3)),
+    Kind.AREA: (Shop("m²", 1, 2), Shop("ft²", FOOT**2, 2)),
+    Kind.VOLUME: (Shop("L", 1e-3, 2), Shop("fl oz", US_FLUID_OUNCE, 1)),
+    Kind.MASS: (Shop("kg", 1, 2), Shop("lb", POUND, 2)),
+    Kind.LOAD: (Shop("kg", 1, 0), Shop("lb", POUND, 0)),
+    Kind.AREAL: (Shop("g/m²", 1e-3, 0), Shop("oz/yd²", OUNCE / YARD**2, 1)),
+    Kind.AREAL_MAT: (Shop("g/m²", 1e-3, 0), Shop("oz/ft²", OUNCE / FOOT**2, 2)),
+    Kind.DENSITY: (Shop("kg/m³", 1, 0), Shop("lb/ft³", POUND / FOOT**3, 1)),
+    Kind.TEMPERATURE: (Shop("°C", 1, 1), Shop("°F", 5 / 9, 1)),
+    Kind.TIME: (Shop("min", 60, 0), Shop("min", 60, 0)),
+    Kind.RATIO: (Shop(": 1", 1, 1), Shop(": 1", 1, 1)),
+    Kind.PERCENT: (Shop("%", 0.01, 0), Shop("%", 0.01, 0)),
+    Kind.COUNT: (Shop("", 1, 0), Shop("", 1, 0)),
+    Kind.MONEY: (Shop("", 1, 2), Shop("", 1, 2)),
+    Kind.PRICE_MASS: (Shop("per kg", 1, 2), Shop("per lb", 1 / POUND, 2)),
+    Kind.PRICE_AREA: (Shop("per m²", 1, 2), Shop("per yd²", 1 / YARD**2, 2)),
+    Kind.ANGLE: (Shop("°", 1, 0), Shop("°", 1, 0)),
+    Kind.NUMBER: (Shop("", 1, 0), Shop("", 1, 0)),
+}
+EXAMPLE: dict[Kind, str] = {
+    Kind.LENGTH: "9.6 m or 31'6\"",
+    Kind.SIZE: "10 mm, 3/8 or 1 1/2 in",
+    Kind.MASS: "450 g or 18 oz",
+    Kind.LOAD: "3400 kg or 7500 lb",
+    Kind.AREAL: "450 g/m2 or 17 oz/yd2",
+    Kind.AREAL_MAT: "450 g/m2 or 1.5 oz",
+    Kind.TEMPERATURE: "18c or 65f",
+    Kind.RATIO: "12:1",
+    Kind.PERCENT: "90 %",
+    Kind.TIME: "25 min",
+    Kind.ANGLE: "45",
+    Kind.AREA: "0.5 m2 or 6 sq ft",
+    Kind.VOLUME: "250 ml or 8 fl oz",
+    Kind.DENSITY: "150 kg/m3",
+    Kind.PRICE_MASS: "14.50 or 14.50/kg",
+    Kind.PRICE_AREA: "9.80 or 9.80/m2",
+}
+
+
+class Measure(Record):
+    """A stated quantity: its SI value, and the text as it was typed (empty where a default was taken)."""
+
+    si: float
+    typed: str = ""
+
+
+def shop(kind: Kind, system: System) -> Shop:
+    """The unit in which ``kind`` is shown."""
+    return SHOWN[kind][0 if system == "metric" else 1]
+
+
+def to_shown(si: float, kind: Kind, system: System) -> float:
+    """The number that is shown for an SI value."""
+    if kind is Kind.TEMPERATURE and system == "us":
+        return si * 9 / 5 + 32
+    return si / shop(kind, system).factor
+
+
+def from_shown(number: float, kind: Kind, system: System) -> float:
+    """The SI value of a shown number."""
+    if kind is Kind.TEMPERATURE and system == "us":
+        return (number - 32) * 5 / 9
+    return number * shop(kind, system).factor
+
+
+def decimals_for(number: float, usual: int) -> int:
+    """Decimals that keep small numbers readable: at least two figures, never more than four decimals."""
+    size = abs(number)
+    if size == 0 or usual == 0 or size >= 10**-usual * 10:
+        return usual
+    extra = usual
+    while size < 10**-extra * 10 and extra < 4:
+        extra += 1
+    return extra
+
+
+def number_text(si: float, kind: Kind, system: System = "metric") -> str:
+    """The shown number without its unit, with a true minus sign."""
+    number = to_shown(si, kind, system)
+    usual = shop(kind, system).decimals
+    if kind is Kind.RATIO and abs(number - round(number)) < 0.05:
+        usual = 0
+    elif kind not in (Kind.PERCENT, Kind.MONEY, Kind.TEMPERATURE, Kind.RATIO):
+        usual = decimals_for(number, usual)
+    text = f"{number:.{usual}f}"
+    if float(text) == 0:
+        text = text.removeprefix("-")
+    return text.replace("-", "−")
+
+
+def shown(si: float, kind: Kind, system: System = "metric") -> str:
+    """An SI value as people read it: ``48.0 mm``, ``12 : 1``."""
+    if kind is Kind.MASS and system == "metric" and 0 < abs(si) < 0.1:
+        return f"{si * 1000:.0f} g".replace("-", "−")
+    unit = shop(kind, system).unit
+    joint = "" if unit in ("°", "") else " "
+    return f"{number_text(si, kind, system)}{joint}{unit}"
+
+
+def within(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:
+    """A validator that refuses a Measure outside ``low`` to ``high`` (SI)."""
+
+    def check(measure: Measure) -> Measure:
+        if not low <= measure.si <= high:
+            raise PydanticCustomError(
+                "out_of_range",
+                "{value} is outside {low} to {high}",
+                {"value": shown(measure.si, kind), "low": shown(low, kind), "high": shown(high, kind)},
+            )
+        return measure
+
+    return check

@@ -1,0 +1,1 @@
+"""The .ribpatch job file: archive, schema, migrations, recovery, lock."""

@@ -1,0 +1,1 @@
+"""Shipped and user data turned into core records; the demo job."""

@@ -1,0 +1,202 @@
+"""The demo job: the lake passenger launch *Heron Reach*, an invented boat, with four zones in four states.
+
+Taps are written as they would be called out, row by row from port to starboard: r ring, f flat, d dull, m drummy,
+c crunch, a point for a place not read.
+"""
+
+from __future__ import annotations
+
+from ribpatch.core.geometry import Ring, polygon_of
+from ribpatch.core.job import (
+    Boat,
+    BuildUp,
+    CoreLayer,
+    Cut,
+    Edge,
+    Fitting,
+    Job,
+    Moisture,
+    Place,
+    Reading,
+    Scheme,
+    ShedAir,
+    Skin,
+    StackLine,
+    Survey,
+    Tap,
+    Taper,
+    Zone,
+)
+from ribpatch.core.quantity import parse
+from ribpatch.core.units import Kind, Measure
+
+_GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
+
+_FOREDECK_TAPS = (
+    "rrrrr.........",
+    "rrrrrrr.......",
+    "rrfrrrrrr.....",
+    "rrffrrrrrr....",
+    "rrfddfrrrrr...",
+    "rrfdmmdfrrrr..",
+    "rrrdmccmdfrrr.",
+    "rrrfdmcmdfrrrr",
+    "rrrrfddmfrrrr.",
+    "rrrrrffdrrrr..",
+    "rrrrrrrfrrr...",
+    "rrrrrrrrrr....",
+    "rrrrrrrrr.....",
+    "rrrrrrr.......",
+    "rrrrr.........",
+)
+_FOREDECK_WET = (
+    (0.25, 0.75, 12), (0.25, -0.75, 11), (0.55, -0.60, 13), (1.60, 0.30, 14), (0.55, 0.45, 19), (0.70, 0.30, 38),
+    (0.85, 0.15, 52), (1.00, 0.00, 61), (1.15, 0.15, 48), (1.15, -0.15, 41), (0.85, -0.15, 33), (1.30, 0.00, 29),
+    (0.55, 0.15, 27), (1.00, 0.45, 17), (1.00, -0.45, 15), (1.45, -0.30, 13),
+)  # fmt: skip
+_TRANSOM_WET = (
+    (0.15, 0.65, 11), (2.15, 0.65, 12), (0.15, 0.30, 14), (2.15, 0.30, 13), (0.60, 0.65, 13), (1.70, 0.65, 14),
+    (0.45, 0.10, 58), (0.60, 0.10, 49), (0.30, 0.15, 36), (0.75, 0.20, 37), (0.60, 0.25, 31), (0.95, 0.15, 41),
+    (1.00, 0.35, 53), (1.30, 0.35, 47), (1.15, 0.25, 50), (1.15, 0.45, 34), (0.85, 0.40, 26), (1.45, 0.40, 22),
+    (1.45, 0.20, 24), (1.70, 0.20, 15), (1.70, 0.40, 13), (0.45, 0.40, 17), (1.00, 0.60, 21), (1.30, 0.60, 18),
+)  # fmt: skip
+_STRINGER_TAPS = ("rrrrfddmmdfrrrrr", "rrrrrfdmmddfrrrr")
+
+
+def _m(text: str, kind: Kind = Kind.SIZE) -> Measure:
+    return parse(text, kind).measure
+
+
+def _taps(rows: tuple[str, ...], x0: float, y0: float, step: float, rise: float, outline: Ring) -> list[Reading]:
+    zone = polygon_of(outline)
+    found: list[Reading] = []
+    for i, row in enumerate(rows):
+        for j, letter in enumerate(row):
+            x, y = round(x0 + j * step, 4), round(y0 - i * rise, 4)
+            if letter != "." and zone.intersects(polygon_of(((x - 1e-3, y), (x, y + 1e-3), (x + 1e-3, y)))):
+                found.append(Tap(id=f"r{len(found) + 1}", x=x, y=y, grade=_GRADES[letter]))
+    return found
+
+
+def _wet(rows: tuple[tuple[float, float, float], ...], first: int) -> list[Reading]:
+    return [Moisture(id=f"r{first + i}", x=x, y=y, value=value) for i, (x, y, value) in enumerate(rows)]
+
+
+def _place(station: str, side: str, height: str) -> Place:
+    return Place.model_validate({"station": _m(station, Kind.LENGTH), "side": side, "height": _m(height, Kind.LENGTH)})
+
+
+def _foredeck() -> Zone:
+    outline = (
+        (0.0, -1.15),
+        (0.8, -1.04),
+        (1.4, -0.74),
+        (1.9, -0.34),
+        (2.15, 0.0),
+        (1.9, 0.34),
+        (1.4, 0.74),
+        (0.8, 1.04),
+        (0.0, 1.15),
+    )
+    taps = _taps(_FOREDECK_TAPS, 0.10, 1.05, 0.15, 0.15, outline)
+    wet = _wet(_FOREDECK_WET, len(taps) + 1)
+    return Zone(
+        id="z1", name="Foredeck", kind="deck panel", place=_place("7.2 m", "centre", "1.3 m"), outline=outline,
+        build=BuildUp(
+            outer=Skin(thickness=_m("4 mm")), core=CoreLayer(core="balsa-150", thickness=_m("18 mm")),
+            inner=Skin(thickness=_m("2.5 mm")),
+        ),
+        edges=(Edge(side=8, name="cabin front", sealed=True), Edge(side=0, name="toe rail, starboard", sealed=False)),
+        fittings=(
+            Fitting(id="f1", name="mooring bollard", x=1.05, y=0.0, width=_m("160 mm"), height=_m("160 mm"), sealed=False,
+                    holes=4, hole=_m("10 mm")),
+            Fitting(id="f2", name="locker hatch", x=1.68, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
+            Fitting(id="f3", name="deck filler", x=0.22, y=-0.42, width=_m("60 mm"), height=Measure(si=0), sealed=True),
+        ),
+        survey=Survey(readings=(*taps, *wet), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),
+        scheme=Scheme(
+            plies=(StackLine(fabric="biax-45-600", count=1), StackLine(fabric="biax-090-600", count=2),
+                   StackLine(fabric="biax-45-600", count=2), StackLine(fabric="woven-200", count=1)),
+            core="foam-pvc-130", core_thickness=_m("16.5 mm"), cut=Cut(margin=_m("50 mm")), taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+        ),
+    )  # fmt: skip
+
+
+def _transom() -> Zone:
+    outline = (
+        (0.0, 0.12),
+        (0.35, 0.0),
+        (1.95, 0.0),
+        (2.3, 0.12),
+        (2.3, 0.8),
+        (1.55, 0.8),
+        (1.48, 0.7),
+        (0.82, 0.7),
+        (0.75, 0.8),
+        (0.0, 0.8),
+    )
+    wet = _wet(_TRANSOM_WET, 1)
+    return Zone(
+        id="z2", name="Transom", kind="transom", place=_place("0 m", "centre", "0.3 m"), outline=outline,
+        build=BuildUp(
+            outer=Skin(thickness=_m("5 mm")), core=CoreLayer(core="ply-marine", thickness=_m("36 mm")),
+            inner=Skin(thickness=_m("4 mm")),
+        ),
+        edges=(Edge(side=6, name="engine cut-out, capped", sealed=False),),
+        fittings=(
+            Fitting(id="f1", name="outboard bolts", x=1.15, y=0.45, width=_m("330 mm"), height=_m("210 mm"), sealed=False,
+                    holes=4, hole=_m("12.5 mm")),
+            Fitting(id="f2", name="drain tube", x=0.48, y=0.08, width=_m("28 mm"), height=Measure(si=0), sealed=False, holes=1,
+                    hole=_m("28 mm")),
+        ),
+        survey=Survey(readings=tuple(wet), references=("r1", "r2", "r3", "r4"), pitch=_m("150 mm")),
+        scheme=Scheme(
+            skin="inner", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
+            core="ply-marine", core_thickness=_m("34.5 mm"), cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
+        ),
+    )  # fmt: skip
+
+
+def _stringer() -> Zone:
+    outline = ((0.0, 0.0), (2.6, 0.0), (2.6, 0.18), (0.0, 0.18))
+    return Zone(
+        id="z3", name="Battery stringer", kind="stringer run", place=_place("1.9 m", "port", "0.25 m"), outline=outline,
+        build=BuildUp(
+            outer=Skin(plies=(StackLine(fabric="mat-450", count=2), StackLine(fabric="woven-800", count=2))),
+            core=CoreLayer(core="ply-marine", thickness=_m("38 mm")), inner=Skin(thickness=_m("3.5 mm")),
+        ),
+        fittings=(Fitting(id="f1", name="battery tray screws", x=1.2, y=0.15, width=_m("420 mm"), height=_m("20 mm"), sealed=False,
+                          holes=6, hole=_m("6 mm")),),
+        survey=Survey(readings=tuple(_taps(_STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
+        scheme=Scheme(plies=(StackLine(fabric="biax-45-600", count=4),), core="foam-pvc-130", core_thickness=_m("36.5 mm")),
+    )  # fmt: skip
+
+
+def _topside() -> Zone:
+    outline = ((0.0, 0.0), (1.5, 0.06), (1.5, 0.72), (0.0, 0.68))
+    hole = ((0.62, 0.30), (0.70, 0.26), (0.80, 0.28), (0.85, 0.34), (0.79, 0.41), (0.68, 0.42), (0.61, 0.37))
+    return Zone(
+        id="z4", name="Bow topside", kind="hull panel", place=_place("7.3 m", "starboard", "0.5 m"), outline=outline,
+        build=BuildUp(outer=Skin(thickness=_m("7 mm"))),
+        edges=(Edge(side=2, name="hull-to-deck joint", sealed=True),),
+        survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
+        scheme=Scheme(
+            plies=(StackLine(fabric="biax-45-800", count=8),), cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
+            taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+        ),
+    )  # fmt: skip
+
+
+def demo_job() -> Job:
+    """The demo job, built anew."""
+    boat = Boat(
+        name="Heron Reach", length=_m("9.6 m", Kind.LENGTH), waterline=_m("8.7 m", Kind.LENGTH), beam=_m("2.9 m", Kind.LENGTH),
+        depth=_m("1.3 m", Kind.LENGTH), displacement=_m("3400 kg", Kind.LOAD), year=1998,
+        use="lake passenger launch, repowered with one 80 kW electric outboard",
+    )  # fmt: skip
+    air = ShedAir(
+        temperature=_m("16.5 c", Kind.TEMPERATURE),
+        humidity=_m("68 %", Kind.PERCENT),
+        surface=_m("13.2 c", Kind.TEMPERATURE),
+    )
+    return Job(boat=boat, air=air, zones=(_foredeck(), _transom(), _stringer(), _topside()))

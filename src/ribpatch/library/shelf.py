@@ -1,0 +1,87 @@
+"""The shipped shelf with the user's own data files over it.
+
+User files have the shipped files' names and form and live in the XDG data folder under ``ribpatch/library``. A file
+that cannot be read is left out and told, never half used.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from platformdirs import user_data_path
+from pydantic import TypeAdapter, ValidationError
+
+from ribpatch import resources
+from ribpatch.core.errors import Fault, FileProblem
+from ribpatch.core.materials.records import Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+from ribpatch.core.materials.shelf import Shelf, merged
+from ribpatch.core.record import Record, faults_of
+
+FILES: Mapping[str, type[Record]] = {
+    "fibres": Fibre,
+    "fabrics": Fabric,
+    "resins": Resin,
+    "cores": Core,
+    "putties": Putty,
+    "rules": Rule,
+    "prices": Price,
+    "taps": TapGrade,
+}
+DATA_VERSION = 1
+
+
+@cache
+def _adapter(name: str) -> TypeAdapter[Any]:
+    model: Any = FILES[name]
+    return TypeAdapter(tuple[model, ...])
+
+
+def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
+    """The records of one data file; raises FileProblem that names the file, the place and what is wrong."""
+    advice = "Mend it, or take it out of the library folder."
+    try:
+        document = json.loads(raw)
+    except ValueError as error:
+        raise FileProblem(where, reason=f"is no JSON ({error})", advice=advice) from None
+    if not isinstance(document, dict) or document.get("version") != DATA_VERSION:
+        raise FileProblem(where, reason=f"is no data file of version {DATA_VERSION}", advice=advice)
+    try:
+        items: tuple[Any, ...] = _adapter(name).validate_python(document.get("items"))
+    except ValidationError as error:
+        raise FileProblem(where, reason=faults_of(error, "items")[0].sentence, advice=advice) from None
+    return items
+
+
+@cache
+def shipped_shelf() -> Shelf:
+    """The shelf as shipped."""
+    items: dict[str, Any] = {name: read_items(name, resources.data(f"data/{name}.json"), name) for name in FILES}
+    return Shelf(**items)
+
+
+def library_folder() -> Path:
+    """Where the user's own data files live."""
+    return user_data_path("ribpatch", appauthor=False) / "library"
+
+
+def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
+    """The shipped shelf with the user's files over it, and what was wrong with any of them."""
+    folder = folder or library_folder()
+    shelf, faults = shipped_shelf(), []
+    for name in FILES:
+        path = folder / f"{name}.json"
+        if not path.is_file():
+            continue
+        try:
+            shelf = merged(shelf, **{name: read_items(name, path.read_bytes(), str(path))})
+        except FileProblem as fault:
+            faults.append(fault)
+        except OSError as error:
+            faults.append(
+                FileProblem(str(path), reason=error.strerror or "cannot be read", advice="Check its permissions.")
+            )
+    return shelf, tuple(faults)

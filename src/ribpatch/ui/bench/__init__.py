@@ -1,0 +1,1 @@
+"""The centre of the window: the picture of the work."""

@@ -1,0 +1,1 @@
+"""The parts of the window that never move."""

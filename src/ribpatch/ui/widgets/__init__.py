@@ -1,0 +1,1 @@
+"""Small widgets used by several stages."""

@@ -6,7 +6,6 @@ import argparse
 import json
 import os
 import sys
-import tempfile
 from pathlib import Path
 
 from ribpatch import __version__
@@ -94,16 +93,9 @@ def _open(path: Path, units: str = "metric") -> Plan:
 
 def _write(path: Path, data: bytes) -> None:
     """Write a file whole or not at all."""
-    part: Path | None = None
     try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as stream:
-            part = Path(stream.name)
-            stream.write(data)
-        part.chmod(0o644)
-        os.replace(part, path)
+        archive.write_whole(path, data)
     except OSError as error:
-        if part is not None:
-            part.unlink(missing_ok=True)
         raise FileProblem(
             str(path), reason=f"cannot be written ({error.strerror})", advice="Choose another folder."
         ) from None

@@ -21,12 +21,14 @@ from ribpatch.core.job import (
     Fitting,
     Job,
     Moisture,
+    Place,
     Reading,
     Skin,
     StackLine,
     Survey,
     Tap,
     Zone,
+    ZoneKind,
 )
 from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
 from ribpatch.core.materials.shelf import Shelf
@@ -62,6 +64,24 @@ def _in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
 
 
 # ---- zones -----------------------------------------------------------------------------------------------------
+
+
+def new_zone(job: Job, kind: ZoneKind = "deck panel") -> Zone:
+    """A zone to begin with: a rectangle of usual size and build-up, all of it default until it is measured."""
+    identity = next_id("z", (z.id for z in job.zones))
+    width, height = {"stringer run": (2.0, 0.15), "transom": (2.0, 0.7)}.get(kind, (1.2, 0.8))
+    return Zone(
+        id=identity,
+        name=f"Zone {identity[1:]}",
+        kind=kind,
+        place=Place(station=Measure(si=0.0), side="centre", height=Measure(si=0.0)),
+        outline=((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)),
+        build=BuildUp(
+            outer=Skin(thickness=Measure(si=0.003)),
+            core=CoreLayer(core="balsa-150", thickness=Measure(si=0.012)),
+            inner=Skin(thickness=Measure(si=0.002)),
+        ),
+    )
 
 
 def add_zone(zone: Zone) -> Edit:

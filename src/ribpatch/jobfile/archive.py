@@ -164,6 +164,21 @@ def save(job: Job, path: Path, carry_from: Path | None = None) -> None:
         raise _write_problem(path, error) from None
 
 
+def write_whole(path: Path, data: bytes) -> None:
+    """Write any file whole or not at all; raises OSError."""
+    part: Path | None = None
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as stream:
+            part = Path(stream.name)
+            stream.write(data)
+        part.chmod(0o666 & ~_umask())
+        os.replace(part, path)
+    except OSError:
+        if part is not None:
+            part.unlink(missing_ok=True)
+        raise
+
+
 def _write(stream: Any, job: Job, carried: Path) -> None:
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as archive:
         archive.writestr(MEMBER, job_json(job))

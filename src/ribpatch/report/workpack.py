@@ -200,12 +200,9 @@ def _shopping(plan: Plan, system: System, width: float) -> list[Any]:
     for made in plan.zones:
         if not made.needs.cups.count:
             continue
-        each, resin = made.needs.cups.each, made.needs.resin
-        a, b = (part / sum(resin.mass_parts) * each for part in resin.mass_parts)
-        cups.append([
-            made.zone.name, resin.name, made.by_id["cup.count"].shown(), made.by_id["cup.each"].shown(system),
-            shown(a, Kind.MASS, system), shown(b, Kind.MASS, system), made.by_id["cup.pot_life"].shown(system),
-        ])  # fmt: skip
+        keys = ("count", "each", "resin", "hardener", "pot_life")
+        figures = [made.by_id[f"cup.{key}"].shown(system) for key in keys]
+        cups.append([made.zone.name, made.needs.resin.name, *figures])
     cup_shares = (0.19, 0.27, 0.08, 0.12, 0.12, 0.12, 0.10)
     return [*story, _p("Cups", SUB), _table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6))]
 

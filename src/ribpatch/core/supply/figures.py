@@ -207,6 +207,7 @@ def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shel
         (net.given(), largest.given(), shelf.given("loss.share"), shelf.given("loss.cup")),
     )
     each = book.add("cup.each", "each cup", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
+    _cup_parts(book, needs, each, shelf)
     book.add(
         "cup.pot_life",
         "pot life of each cup",
@@ -217,6 +218,14 @@ def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shel
         source=CUP_RULE,
         valid="screening; cups of 0.05 to 1 kg",
     )
+
+
+def _cup_parts(book: FigureBook, needs: Needs, each: Figure, shelf: Shelf) -> None:
+    a, b = needs.resin.mass_parts
+    ratio = Given("parts by mass", f"{a:g} : {b:g}", None, shelf.origin(needs.resin.id))
+    masses = mix_split(needs.cups.each, needs.resin)
+    for key, name, mass in (("resin", "resin in a cup", masses[0]), ("hardener", "hardener in a cup", masses[1])):
+        book.add(f"cup.{key}", name, mass, Kind.MASS, "cup × its part ÷ sum of parts by mass", (each.given(), ratio))
 
 
 def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:

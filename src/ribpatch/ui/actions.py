@@ -1,0 +1,65 @@
+"""Every action in one table: menus, tooltips and the key sheet come from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from html import escape
+from typing import Literal
+
+Needs = Literal["nothing", "job", "zone", "undo", "redo"]
+
+
+@dataclass(frozen=True, slots=True)
+class ActionSpec:
+    """An action: id (the window's method), menu, text, key, when it is enabled."""
+
+    id: str
+    menu: str
+    text: str
+    key: str
+    needs: Needs = "nothing"
+    tip: str = ""
+
+
+ACTIONS: tuple[ActionSpec, ...] = (
+    ActionSpec("new_job", "Job", "&New job", "Ctrl+N"),
+    ActionSpec("open_job", "Job", "&Open…", "Ctrl+O"),
+    ActionSpec("start", "Job", "S&tart page", "Ctrl+Home"),
+    ActionSpec("demo_job", "Job", "&Demo job", ""),
+    ActionSpec("save", "Job", "&Save", "Ctrl+S", "job"),
+    ActionSpec("save_as", "Job", "Save &as…", "Ctrl+Shift+S", "job"),
+    ActionSpec("work_pack", "Job", "&Work pack PDF…", "Ctrl+P", "job"),
+    ActionSpec("shopping_list", "Job", "S&hopping list CSV…", "Ctrl+Shift+P", "job"),
+    ActionSpec("quit", "Job", "&Quit", "Ctrl+Q"),
+    ActionSpec("undo", "Edit", "&Undo", "Ctrl+Z", "undo"),
+    ActionSpec("redo", "Edit", "&Redo", "Ctrl+Shift+Z", "redo"),
+    ActionSpec("import_readings", "Edit", "&Import readings…", "Ctrl+I", "zone"),
+    ActionSpec("export_readings", "Edit", "&Export readings…", "Ctrl+E", "zone"),
+    ActionSpec("add_zone", "Edit", "&Add a zone", "Ctrl+Shift+N", "job"),
+    ActionSpec("next_zone", "View", "&Next zone", "Ctrl+Tab", "zone"),
+    ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),
+    ActionSpec("theme", "View", "&Light or dark", "Ctrl+D"),
+    ActionSpec("fit", "View", "&Whole drawing", "Ctrl+0", "zone"),
+    ActionSpec("find_figure", "View", "Find a &figure…", "Ctrl+F", "job"),
+    ActionSpec("keys", "Help", "&Keys and help", "F1"),
+    ActionSpec("about", "Help", "&About Rib Patch", ""),
+)
+
+ON_THE_PLAN: tuple[tuple[str, str], ...] = (
+    ("Arrows", "move over the grid"), ("R F D M C", "tap: ring, flat, dull, drummy, crunch"), ("number, Enter", "meter reading"),
+    ("S", "mark or unmark as sound reference"), ("Backspace", "take the last entry back"), ("Delete", "delete the reading, or the corner touched"),
+    ("wheel, middle drag, Home", "zoom, pan, whole drawing"), ("drag a square", "move a corner; double-click a side to add one"),
+    ("drag A", "move the section line; Shift-drag the line moves it whole"), ("F2 or click on a figure", "show the working"),
+    ("F5 to F9, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
+    ("Esc", "close a sheet; put a half-typed value back"),
+)  # fmt: skip
+
+
+def key_sheet() -> str:
+    """All keys as rich text."""
+    rows = [(a.key, a.text.replace("&", "")) for a in ACTIONS if a.key] + list(ON_THE_PLAN)
+    cells = "".join(f"<tr><td><b>{escape(k)}</b></td><td>&nbsp; {escape(t)}</td></tr>" for k, t in rows)
+    return (
+        "<p>Work from top to bottom of the ladder: describe boat and zone, read the zone, open it on paper, rebuild it, order for it. "
+        f"Any figure shows its working.</p><table cellpadding='2'>{cells}</table>"
+    )

@@ -1,0 +1,123 @@
+"""Starting the window: the only place that composes the program."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon, QPixmap
+from PySide6.QtWidgets import QApplication
+
+from ribpatch import __version__, resources
+from ribpatch.jobfile.lock import state_folder
+from ribpatch.library.shelf import user_shelf
+from ribpatch.ui.session import Session
+from ribpatch.ui.settings import Settings
+from ribpatch.ui.tasks import Tasks
+from ribpatch.ui.theme import apply_theme, load_font
+from ribpatch.ui.window import Window
+
+
+def make_app(arguments: list[str]) -> QApplication:
+    """The application with its font, or the one that runs already."""
+    running = QApplication.instance()
+    app = running if isinstance(running, QApplication) else QApplication(["ribpatch", *arguments])
+    app.setApplicationName("ribpatch")
+    app.setApplicationDisplayName("Rib Patch")
+    app.setApplicationVersion(__version__)
+    app.setDesktopFileName("ribpatch")
+    app.setStyle("Fusion")
+    load_font()
+    return app
+
+
+def make_window(app: QApplication, settings: Settings | None = None) -> Window:
+    """A window with nothing open yet."""
+    settings = settings or Settings()
+    shelf, faults = user_shelf()
+    tasks = Tasks()
+    session = Session(shelf)
+    session.system = settings.system
+    apply_theme(app, settings.theme)
+    window = Window(session, settings, tasks)
+    tasks.setParent(window)
+    session.setParent(window)
+    window.use_theme(settings.theme)
+    icon = QPixmap()
+    if icon.loadFromData(resources.data("icons/ribpatch.png")):
+        window.setWindowIcon(QIcon(icon))
+    if not settings.geometry.isEmpty():
+        window.restoreGeometry(settings.geometry)
+    if faults:
+        window.message.tell(" ".join(f.sentence for f in faults))
+    window.actions_table.refresh()
+    return window
+
+
+def install_hook(window: Window) -> None:
+    """Send what goes wrong in the program to a plain message; the work is kept first and the window runs on."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            QApplication.exit(130)
+            return
+        text = "".join(traceback.format_exception(kind, error, trace))
+        sys.stderr.write(text)
+        try:
+            window.documents.keep_now()
+            with open(state_folder() / "errors.txt", "a", encoding="utf-8") as log:
+                log.write(text + "\n")
+        except Exception as second:
+            sys.stderr.write(f"the recovery copy could not be written: {second}\n")
+        window.message.tell(
+            f"Something went wrong in the program ({kind.__name__}: {error}). Your work was kept; save it, then go on."
+        )
+
+    sys.excepthook = hook
+
+
+def warm_up(window: Window) -> None:
+    """Load what is slow to load and not needed for the first picture, beside the window."""
+    from ribpatch.core.quantity import registry
+
+    window.tasks.run("", registry, lambda _result, _error: None)
+
+
+def run_window(arguments: list[str]) -> int:
+    """Run the window; the exit code."""
+    parser = argparse.ArgumentParser(prog="ribpatch", description="Plan composite boat repairs.")
+    parser.add_argument("file", nargs="?", type=Path, help="a .ribpatch job to open")
+    parser.add_argument("--demo", action="store_true", help="open the demo job")
+    parser.add_argument("--ready-file", type=Path, help=argparse.SUPPRESS)
+    chosen = parser.parse_args(arguments)
+    if chosen.file is not None and not chosen.file.is_file():
+        print(f"ribpatch: {chosen.file} is neither a command nor a job file; see ribpatch --help", file=sys.stderr)
+        return 2
+    app = make_app([])
+    window = make_window(app)
+    install_hook(window)
+    if chosen.demo:
+        window.menu_action("demo_job").trigger()
+        if window.documents.found():
+            window.message.tell(
+                "Work from a window that ended without closing was kept: see the start page (Ctrl+Home)."
+            )
+    elif chosen.file is not None:
+        QTimer.singleShot(0, lambda: window.open_path(chosen.file))
+    else:
+        window.show_start()
+    window.show()
+    QTimer.singleShot(0, lambda: _ready(window, chosen.ready_file))
+    return app.exec()
+
+
+def _ready(window: Window, ready_file: Path | None) -> None:
+    """After the first picture: warm up, and tell a waiting measurement that the window is ready."""
+    window.repaint()
+    if ready_file is not None:
+        ready_file.write_text("ready")
+    QTimer.singleShot(300, lambda: warm_up(window))

@@ -1,0 +1,208 @@
+"""A canvas shows one drawing, with zoom and pan, and lets a tool paint over it and take the mouse.
+
+The drawing itself is painted once into a picture and reused until drawing, view, theme or size change, so that a drag
+repaints only what moves.
+"""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.ui.bench.painter import DrawingPainter, View, fitted
+from ribpatch.ui.theme import colours, font
+
+
+class Tool(Protocol):
+    """What a stage does with the mouse and keys over a canvas. Each returns whether it used the event."""
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        """Paint over the drawing."""
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        """A button went down."""
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        """The mouse moved with the button down."""
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        """The button came up."""
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        """A key went down."""
+
+
+class Canvas(QWidget):
+    """Shows a drawing under a heading line."""
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName(name)
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMinimumSize(200, 110)
+        self.tools: tuple[Tool, ...] = ()
+        self.theme = "light"
+        self.heading = ""
+        self.aside = ""
+        self.legend = False
+        self._drawing: Drawing | None = None
+        self._picture: QPixmap | None = None
+        self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self._grabbed: QPointF | None = None
+
+    def sizeHint(self) -> QSize:
+        return QSize(760, 300)
+
+    @property
+    def drawing(self) -> Drawing | None:
+        """The drawing shown."""
+        return self._drawing
+
+    def show_drawing(self, drawing: Drawing | None) -> None:
+        """Show a drawing; the view stays where the drawing's box did not change."""
+        if drawing is self._drawing:
+            return
+        if drawing is None or self._drawing is None or drawing.bounds != self._drawing.bounds:
+            self.fit()
+        self._drawing = drawing
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Paint the drawing anew."""
+        self._picture = None
+        self.update()
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self.theme = theme
+        self.refresh()
+
+    def fit(self) -> None:
+        """Show the whole drawing."""
+        self._zoom, self._pan = 1.0, QPointF(0, 0)
+        self.refresh()
+
+    @property
+    def view(self) -> View:
+        """The view in use."""
+        assert self._drawing is not None
+        base = fitted(self._drawing, self.width(), self.height(), (62, 40, 40, 34))
+        centre = QPointF(self.width() / 2, self.height() / 2)
+        x = centre.x() + (base.x - centre.x()) * self._zoom + self._pan.x()
+        y = centre.y() + (base.y - centre.y()) * self._zoom + self._pan.y()
+        return View(base.scale * self._zoom, x, y)
+
+    # ---- painting ----
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self._picture is None:
+            self._picture = self._painted()
+        painter.drawPixmap(0, 0, self._picture)
+        if self._drawing is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for tool in self.tools:
+                tool.paint(painter, self)
+        if self.hasFocus():
+            painter.setPen(colours(self.theme)["accent"])
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+        painter.end()
+
+    def _painted(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        c = colours(self.theme)
+        picture.fill(c["panel"])
+        painter = QPainter(picture)
+        if self._drawing is not None:
+            room = QRectF(0, 28, self.width(), self.height() - 28)
+            DrawingPainter(painter, self.view, self.theme, room).paint(self._drawing)
+        painter.fillRect(QRectF(0, 0, self.width(), 27), c["panel"])
+        painter.setFont(font(10, bold=True))
+        painter.setPen(c["ink"])
+        painter.drawText(QRectF(12, 4, self.width() - 24, 22), Qt.AlignmentFlag.AlignVCenter, self.heading)
+        painter.setFont(font(9))
+        painter.setPen(c["soft"])
+        right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+        painter.drawText(QRectF(12, 4, self.width() - 24, 22), right, self.aside)
+        if self.legend:
+            self._paint_legend(painter)
+        painter.setPen(c["edge"])
+        painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
+        painter.end()
+        return picture
+
+    def _paint_legend(self, painter: QPainter) -> None:
+        """The scale of the damage field: what its darkness means."""
+        from ribpatch.core.drawing.palette import RAMP
+
+        c = colours(self.theme)
+        x, y = 12.0, self.height() - 20.0
+        painter.setFont(font(8.5))
+        painter.setPen(c["soft"])
+        painter.drawText(QPointF(x, y + 10), "chance of damage  0")
+        x += painter.fontMetrics().horizontalAdvance("chance of damage  0") + 5
+        for colour in RAMP[self.theme]:
+            painter.fillRect(QRectF(x, y, 16, 11), colour)
+            x += 16
+        painter.drawText(QPointF(x + 5, y + 10), "1")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.refresh()
+
+    # ---- mouse and keys ----
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.setFocus()
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._grabbed = at
+            return
+        if self._drawing is None or event.button() != Qt.MouseButton.LeftButton:
+            return
+        for tool in self.tools:
+            if tool.press(at, self, event):
+                self.update()
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._grabbed is not None:
+            self._pan += at - self._grabbed
+            self._grabbed = at
+            self.refresh()
+            return
+        if self._drawing is not None and any(tool.move(at, self) for tool in self.tools):
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._grabbed = None
+        if self._drawing is not None and any(tool.release(event.position(), self) for tool in self.tools):
+            self.update()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        factor = 1.2 if event.angleDelta().y() > 0 else 1 / 1.2
+        zoom = min(max(self._zoom * factor, 1.0), 40.0)
+        centre = QPointF(self.width() / 2, self.height() / 2)
+        offset = event.position() - centre - self._pan
+        self._pan = event.position() - centre - offset * (zoom / self._zoom)
+        self._zoom = zoom
+        if zoom == 1.0:
+            self._pan = QPointF(0, 0)
+        self.refresh()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self._drawing is not None and any(tool.key(event, self) for tool in self.tools):
+            self.update()
+            return
+        if event.key() == Qt.Key.Key_Home:
+            self.fit()
+            return
+        super().keyPressEvent(event)

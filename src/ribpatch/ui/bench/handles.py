@@ -1,0 +1,176 @@
+"""Dragging: corners of an outline, extent or cut line, and the ends of the section line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+
+from ribpatch.core.geometry import Point, Ring
+from ribpatch.ui.bench.canvas import Canvas
+from ribpatch.ui.theme import colours, font
+
+REACH = 9.0
+
+
+def _near(a: QPointF, b: QPointF) -> bool:
+    return (a.x() - b.x()) ** 2 + (a.y() - b.y()) ** 2 <= REACH**2
+
+
+class CornerTool:
+    """Square handles on the corners of some rings. ``put(rings, dragging)`` is asked to apply each change.
+
+    Drag moves a corner; double-click on a side adds one; Delete removes the corner last touched.
+    """
+
+    def __init__(self, put: Callable[[tuple[Ring, ...], bool], bool], ended: Callable[[], None]) -> None:
+        self._ended = ended
+        self.rings: tuple[Ring, ...] = ()
+        self.active = False
+        self._put = put
+        self._held: tuple[int, int] | None = None
+        self._touched: tuple[int, int] | None = None
+        self.dragging = False
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        if not self.active:
+            return
+        c = colours(canvas.theme)
+        view = canvas.view
+        painter.setPen(QPen(c["accent"], 1.8))
+        for i, ring in enumerate(self.rings):
+            for j, corner in enumerate(ring):
+                at = view.to(corner)
+                painter.setBrush(c["accent"] if (i, j) == self._touched else c["panel"])
+                painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        if not self.active:
+            return False
+        view = canvas.view
+        for i, ring in enumerate(self.rings):
+            for j, corner in enumerate(ring):
+                if _near(view.to(corner), at):
+                    self._held = self._touched = (i, j)
+                    return True
+        if event.type() == event.Type.MouseButtonDblClick:
+            return self._add(at, canvas)
+        return False
+
+    def _add(self, at: QPointF, canvas: Canvas) -> bool:
+        view, place = canvas.view, canvas.view.back(at)
+        for i, ring in enumerate(self.rings):
+            for j in range(len(ring)):
+                a, b = view.to(ring[j]), view.to(ring[(j + 1) % len(ring)])
+                if _distance_to_side(at, a, b) < REACH:
+                    self._touched = (i, j + 1)
+                    return self._put(self._with(i, (*ring[: j + 1], place, *ring[j + 1 :])), False)
+        return False
+
+    def _with(self, index: int, ring: Ring) -> tuple[Ring, ...]:
+        return tuple(ring if i == index else old for i, old in enumerate(self.rings))
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        if self._held is None:
+            return False
+        self.dragging = True
+        i, j = self._held
+        x, y = canvas.view.back(at)
+        ring = self.rings[i]
+        moved = self._with(i, (*ring[:j], (round(x, 4), round(y, 4)), *ring[j + 1 :]))
+        self._put(moved, True)
+        return True
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        held, self._held = self._held, None
+        if self.dragging:
+            self.dragging = False
+            self._ended()
+        return held is not None
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        if not self.active or self._touched is None or event.key() != Qt.Key.Key_Delete:
+            return False
+        i, j = self._touched
+        if i >= len(self.rings) or j >= len(self.rings[i]):
+            return False
+        ring = (*self.rings[i][:j], *self.rings[i][j + 1 :])
+        self._touched = None
+        return self._put(self._with(i, ring), False)
+
+
+def _distance_to_side(p: QPointF, a: QPointF, b: QPointF) -> float:
+    ab = b - a
+    length = ab.x() ** 2 + ab.y() ** 2
+    t = 0.0 if length == 0 else max(0.0, min(1.0, QPointF.dotProduct(p - a, ab) / length))
+    off = p - (a + ab * t)
+    return float((off.x() ** 2 + off.y() ** 2) ** 0.5)
+
+
+class SectionTool:
+    """The section line A–A: drag either end, or the line between them."""
+
+    def __init__(self, moved: Callable[[tuple[Point, Point]], None]) -> None:
+        self.line: tuple[Point, Point] | None = None
+        self._moved = moved
+        self._held = ""
+        self._from: Point = (0.0, 0.0)
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        if self.line is None:
+            return
+        c = colours(canvas.theme)
+        a, b = (canvas.view.to(p) for p in self.line)
+        pen = QPen(c["ink"], 1.1)
+        pen.setDashPattern([9, 3, 2, 3])
+        painter.setPen(pen)
+        painter.drawLine(a, b)
+        painter.setFont(font(10, bold=True))
+        for at in (a, b):
+            box = QRectF(at.x() - 9, at.y() - 9, 18, 18)
+            painter.setPen(QPen(c["accent"], 1.6))
+            painter.setBrush(c["panel"])
+            painter.drawEllipse(box)
+            painter.setPen(c["accent"])
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "A")
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        if self.line is None:
+            return False
+        a, b = (canvas.view.to(p) for p in self.line)
+        self._from = canvas.view.back(at)
+        if _near(a, at):
+            self._held = "a"
+        elif _near(b, at):
+            self._held = "b"
+        elif _distance_to_side(at, a, b) < 5 and event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._held = "ab"
+        else:
+            self._held = ""
+        return bool(self._held)
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        if not self._held or self.line is None:
+            return False
+        place = canvas.view.back(at)
+        (a, b) = self.line
+        if self._held == "ab":
+            dx, dy = place[0] - self._from[0], place[1] - self._from[1]
+            a, b = (a[0] + dx, a[1] + dy), (b[0] + dx, b[1] + dy)
+            self._from = place
+        elif self._held == "a":
+            a = place
+        else:
+            b = place
+        if (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 > 1e-6:
+            self.line = (a, b)
+            self._moved(self.line)
+        return True
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        held, self._held = self._held, ""
+        return bool(held)
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        return False

@@ -1,0 +1,153 @@
+"""The Order bench: the shopping list of the whole job with prices to edit, and the cups of each zone."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLabel,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ribpatch.core.edits import set_price
+from ribpatch.core.errors import Fault
+from ribpatch.core.figure import Figure
+from ribpatch.core.materials.records import Price
+from ribpatch.core.plan import Plan
+from ribpatch.core.quantity import parse
+from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.session import Session
+
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+FIGURE = Qt.ItemDataRole.UserRole
+ITEM_COLUMNS = ("item", "amount", "how it is bought", "price", "cost")
+CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "pot life")
+
+
+class Sheet(QTableWidget):
+    """A read-only table whose cells may hold figures; ``asked`` carries one."""
+
+    asked = Signal(object)
+
+    def __init__(self, columns: tuple[str, ...], name: str) -> None:
+        super().__init__(0, len(columns))
+        self.setAccessibleName(name)
+        self.setHorizontalHeaderLabels(list(columns))
+        self.verticalHeader().hide()
+        self.setAlternatingRowColors(True)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.cellClicked.connect(self._clicked)
+
+    def put(
+        self,
+        row: int,
+        column: int,
+        text: str,
+        figure: Figure | None = None,
+        right: bool = False,
+        editable: bool = False,
+    ) -> None:
+        """Set a cell."""
+        item = QTableWidgetItem(text)
+        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
+        if right:
+            item.setTextAlignment(RIGHT)
+        if figure is not None:
+            item.setData(FIGURE, figure.id)
+            item.setToolTip(f"{figure.name}: show the working (click)")
+        if editable:
+            item.setToolTip("Double-click to type your price")
+        self.setItem(row, column, item)
+
+    def _clicked(self, row: int, column: int) -> None:
+        item = self.item(row, column)
+        if item is not None and item.data(FIGURE):
+            self.asked.emit(item.data(FIGURE))
+
+
+class OrderBench(QWidget):
+    """Shopping list over cups. ``asked`` carries the id of a figure."""
+
+    asked = Signal(object)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        self.title = QLabel("Shopping list, whole job")
+        self.title.setObjectName("title")
+        self.items = Sheet(ITEM_COLUMNS, "shopping list")
+        self.items.asked.connect(self.asked)
+        self.items.itemChanged.connect(self._price_typed)
+        head = self.items.horizontalHeader()
+        head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
+        self.cups_title = QLabel("Cups")
+        self.cups_title.setObjectName("title")
+        self.cups = Sheet(CUP_COLUMNS, "cups")
+        self.cups.asked.connect(self.asked)
+        self.cups.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        layout.addWidget(self.title)
+        layout.addWidget(self.items, 3)
+        layout.addWidget(self.cups_title)
+        layout.addWidget(self.cups, 2)
+
+    def show_plan(self, plan: Plan, system: System) -> None:
+        """Show list and cups; makes no edit."""
+        blocked = self.items.blockSignals(True)
+        self._show_items(plan, system)
+        self.items.blockSignals(blocked)
+        self._show_cups(plan, system)
+
+    def _show_items(self, plan: Plan, system: System) -> None:
+        self.items.setRowCount(len(plan.items) + 1)
+        for row, item in enumerate(plan.items):
+            price = plan.shelf.price(item.id)
+            cost = plan.by_id.get(f"cost.{item.id}")
+            self.items.put(row, 0, item.name)
+            self.items.put(row, 1, shown(item.amount, item.kind, system), right=True)
+            self.items.put(row, 2, item.note)
+            per = {"kg": "a kg", "m2": "a m²", "each": "each"}
+            self.items.put(
+                row, 3, f"{price.price:.2f} {per[price.per]}" if price else "no price", right=True, editable=True
+            )
+            self.items.put(row, 4, cost.shown(system) if cost else "–", cost, right=True)
+        total = plan.by_id["cost.total"]
+        last = len(plan.items)
+        for column in range(4):
+            self.items.put(last, column, "sum of materials" if column == 0 else "")
+        self.items.put(last, 4, total.shown(system), total, right=True)
+
+    def _show_cups(self, plan: Plan, system: System) -> None:
+        zones = [z for z in plan.zones if z.needs.cups.count]
+        self.cups.setRowCount(len(zones))
+        for row, made in enumerate(zones):
+            self.cups.put(row, 0, made.zone.name)
+            self.cups.put(row, 1, made.needs.resin.name)
+            for column, key in enumerate(("count", "each", "resin", "hardener", "pot_life"), 2):
+                figure = made.by_id[f"cup.{key}"]
+                self.cups.put(row, column, figure.shown(system), figure, right=True)
+
+    def _price_typed(self, cell: QTableWidgetItem) -> None:
+        if cell.column() != 3 or cell.row() >= len(self._session.plan.items):
+            return
+        item = self._session.plan.items[cell.row()]
+        known = self._session.plan.shelf.price(item.id)
+        per = known.per if known else {Kind.MASS: "kg", Kind.AREA: "m2"}.get(item.kind, "each")
+        try:
+            number = parse(cell.text().split("a ")[0].split("each")[0].split("per")[0], Kind.MONEY).measure.si
+            price = Price.model_validate(
+                {"id": item.id, "name": item.name, "price": number, "per": per, "reason": "typed for this job"}
+            )
+            self._session.try_apply(set_price(price))
+        except Fault as fault:
+            self._session.told.emit(f"{item.name}: {fault.sentence} The old price is kept.")
+        except ValueError:
+            self._session.told.emit(f"{item.name}: a price must be 0 or more. The old price is kept.")
+        self.show_plan(self._session.plan, self._session.system)

@@ -1,0 +1,221 @@
+"""Painting a core drawing with QPainter. Knows looks and pixels, nothing of boats."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
+
+from ribpatch.core.drawing.hatch import hatch
+from ribpatch.core.drawing.labels import Box, free_box, spread
+from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
+from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Spot, Text
+from ribpatch.core.geometry import Point, Ring
+from ribpatch.ui.theme import colours, font
+
+HATCH_PITCH = 9.0
+SPOT = 4.6
+
+
+@dataclass(frozen=True)
+class View:
+    """Maps drawing metres (y up) to pixels (y down)."""
+
+    scale: float
+    x: float
+    y: float
+
+    def to(self, p: Point) -> QPointF:
+        """Pixel of a place."""
+        return QPointF(self.x + p[0] * self.scale, self.y - p[1] * self.scale)
+
+    def back(self, p: QPointF) -> Point:
+        """Place of a pixel."""
+        return (p.x() - self.x) / self.scale, (self.y - p.y()) / self.scale
+
+
+def fitted(drawing: Drawing, width: float, height: float, margins: tuple[float, float, float, float]) -> View:
+    """The view that fits a drawing into a widget with margins (left, top, right, bottom) in pixels."""
+    x0, y0, x1, y1 = drawing.bounds
+    left, top, right, bottom = margins
+    left, right = max(left, drawing.margin * width), max(right, drawing.margin * width)
+    room_x, room_y = max(width - left - right, 10.0), max(height - top - bottom, 10.0)
+    scale = min(room_x / max(x1 - x0, 1e-9), room_y / max(y1 - y0, 1e-9))
+    x = left + (room_x - (x1 - x0) * scale) / 2 - x0 * scale
+    y = top + (room_y - (y1 - y0) * scale) / 2 + y1 * scale
+    return View(scale, x, y)
+
+
+class DrawingPainter:
+    """Paints one drawing through a view, in a theme."""
+
+    def __init__(self, painter: QPainter, view: View, theme: str, room: QRectF) -> None:
+        self._p, self._view, self._theme = painter, view, theme
+        self._c = colours(theme)
+        self._room: Box = (room.x() + 2, room.y() + 2, room.width() - 4, room.height() - 4)
+        self._taken: list[Box] = []
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+    def paint(self, drawing: Drawing) -> None:
+        """Paint all shapes, words last."""
+        for shape in drawing.shapes:
+            if isinstance(shape, Area):
+                self._area(shape)
+            elif isinstance(shape, Line):
+                self._line(shape)
+            elif isinstance(shape, Raster):
+                self._raster(shape)
+            elif isinstance(shape, Spot):
+                self._spot(shape)
+            elif isinstance(shape, Dimension):
+                self._dimension(shape)
+        for shape in drawing.shapes:
+            if isinstance(shape, Text):
+                self._text(shape)
+        self._callouts(drawing)
+
+    def _path(self, rings: tuple[Ring, ...]) -> QPainterPath:
+        path = QPainterPath()
+        path.setFillRule(Qt.FillRule.OddEvenFill)
+        for ring in rings:
+            path.addPolygon(QPolygonF([self._view.to(p) for p in ring]))
+            path.closeSubpath()
+        return path
+
+    def pen(self, role: str) -> QPen:
+        """The pen of a role."""
+        look = PENS.get(role, PENS["dimension"])
+        pen = QPen(self._c[look.colour], look.width)
+        if look.dash:
+            pen.setDashPattern(list(look.dash))
+        pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+        return pen
+
+    def _area(self, shape: Area) -> None:
+        path = self._path(shape.rings)
+        self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
+        if shape.material:
+            self._hatch(path, shape.material)
+        self._p.strokePath(path, self.pen(shape.role))
+
+    def _hatch(self, path: QPainterPath, material: str) -> None:
+        box = path.boundingRect()
+        made = hatch(material, box.left(), box.top(), box.right(), box.bottom(), HATCH_PITCH)
+        self._p.save()
+        self._p.setClipPath(path, Qt.ClipOperation.IntersectClip)
+        tint = QColor(self._c["hatch"])
+        tint.setAlpha(150)
+        self._p.setPen(QPen(tint, 0.7))
+        if made.segments:
+            self._p.drawLines([QLineF(*segment) for segment in made.segments])
+        if made.dots:
+            self._p.setPen(QPen(tint, 1.8, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+            self._p.drawPoints([QPointF(x, y) for x, y in made.dots])
+        self._p.restore()
+
+    def _line(self, shape: Line) -> None:
+        self._p.setPen(self.pen(shape.role))
+        self._p.setBrush(Qt.BrushStyle.NoBrush)
+        points = [self._view.to(p) for p in shape.points]
+        if len(points) == 2 and points[0] == points[1]:
+            self._p.drawEllipse(points[0], 7, 7)
+        elif shape.closed:
+            self._p.drawPolygon(QPolygonF(points))
+        else:
+            self._p.drawPolyline(QPolygonF(points))
+
+    def _raster(self, shape: Raster) -> None:
+        pixels = np.ascontiguousarray(ramp_colours(shape.values[::-1], self._theme))
+        height, width = pixels.shape[:2]
+        image = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888)
+        self._p.save()
+        self._p.setClipPath(self._path(shape.clip), Qt.ClipOperation.IntersectClip)
+        self._p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        self._p.drawImage(
+            QRectF(self._view.to((shape.low[0], shape.high[1])), self._view.to((shape.high[0], shape.low[1]))), image
+        )
+        self._p.restore()
+
+    def _spot(self, shape: Spot) -> None:
+        at = self._view.to(shape.at)
+        box = QRectF(at.x() - SPOT, at.y() - SPOT, 2 * SPOT, 2 * SPOT)
+        path = QPainterPath()
+        if shape.shape == "circle":
+            path.addEllipse(box)
+        else:
+            path.addRect(box)
+        self._p.fillPath(path, self._c["panel"])
+        if shape.level > 0:
+            self._p.save()
+            self._p.setClipPath(path, Qt.ClipOperation.IntersectClip)
+            self._p.fillRect(
+                QRectF(box.left(), box.bottom() - box.height() * shape.level, box.width(), box.height()), self._c["ink"]
+            )
+            self._p.restore()
+        self._p.strokePath(path, QPen(self._c["ink"], 1.1))
+        if shape.reference:
+            self._p.setPen(QPen(self._c["accent"], 2))
+            self._p.drawLine(QPointF(box.left() - 2, box.bottom() + 3), QPointF(box.right() + 2, box.bottom() + 3))
+
+    def _dimension(self, shape: Dimension) -> None:
+        a, b = self._view.to(shape.start), self._view.to(shape.end)
+        self._p.setPen(self.pen("dimension"))
+        self._p.setFont(font(8.5))
+        metrics = QFontMetricsF(self._p.font())
+        width = metrics.horizontalAdvance(shape.text)
+        if abs(b.x() - a.x()) >= abs(b.y() - a.y()):
+            y = a.y() + (0 if shape.role == "taper" else 16)
+            self._p.drawLine(QPointF(a.x(), y), QPointF(b.x(), y))
+            for x in (a.x(), b.x()):
+                self._p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
+            box = QRectF((a.x() + b.x()) / 2 - width / 2 - 3, y - (16 if shape.role == "taper" else 7), width + 6, 14)
+        else:
+            x = a.x() - 16
+            self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))
+            for y in (a.y(), b.y()):
+                self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
+            box = QRectF(x - width - 6, (a.y() + b.y()) / 2 - 7, width + 6, 14)
+            box.moveLeft(max(box.left(), 2.0))
+        self._p.fillRect(box, self._c["panel"])
+        self._p.setPen(self._c["ink"])
+        self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
+        self._taken.append((box.x(), box.y(), box.width(), box.height()))
+
+    def _text(self, shape: Text) -> None:
+        tight = shape.role == "tight"
+        self._p.setFont(font(9, bold=tight or shape.role == "zone-here"))
+        metrics = QFontMetricsF(self._p.font())
+        words = f"⚠ {shape.text}" if tight else shape.text
+        width, height = metrics.horizontalAdvance(words) + 6, metrics.height() + 1
+        at = self._view.to(shape.at)
+        box = free_box(at.x(), at.y(), width, height, self._taken, self._room)
+        if box is None:
+            return
+        self._taken.append(box)
+        back = QColor(self._c["panel"])
+        back.setAlpha(215)
+        rect = QRectF(*box)
+        self._p.fillRect(rect, back)
+        self._p.setPen(self._c["warn" if tight else "accent" if shape.role == "zone-here" else "ink"])
+        self._p.drawText(rect, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _callouts(self, drawing: Drawing) -> None:
+        self._p.setFont(font(9))
+        metrics = QFontMetricsF(self._p.font())
+        x0, _, x1, _ = drawing.bounds
+        low, high = self._room[1], self._room[1] + self._room[3]
+        for side in ("left", "right"):
+            rows = [s for s in drawing.shapes if isinstance(s, Callout) and s.side == side]
+            middles = spread([self._view.to(r.at).y() for r in rows], metrics.height() + 2, low, high)
+            for row, y in zip(rows, middles, strict=True):
+                left = side == "left"
+                edge = self._view.to((x0 if left else x1, 0)).x() + (-10 if left else 10)
+                self._p.setPen(self.pen("leader"))
+                self._p.drawLine(self._view.to(row.at), QPointF(edge, y))
+                self._p.setPen(self._c["ink"])
+                width = metrics.horizontalAdvance(row.text)
+                self._p.drawText(
+                    QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), row.text
+                )

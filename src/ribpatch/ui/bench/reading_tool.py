@@ -1,0 +1,233 @@
+"""Entering readings on the plan by keys on a grid, or by click with a brush.
+
+Arrows move the cursor over the grid; a tap's letter or a typed number with Enter enters a reading and steps on in the
+direction last moved; S marks the reading as sound reference, Delete deletes it, Backspace takes the last entry back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from math import ceil, floor
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from shapely.geometry import Point as Spot
+
+from ribpatch.core.edits import new_reading, put_reading, reading_words, remove_readings, set_references
+from ribpatch.core.errors import Fault
+from ribpatch.core.geometry import Point, polygon_of
+from ribpatch.core.job import Reading, Zone
+from ribpatch.ui.bench.canvas import Canvas
+from ribpatch.ui.session import Session
+from ribpatch.ui.theme import colours, font
+
+ARROWS = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, 1),
+    Qt.Key.Key_Down: (0, -1),
+}
+
+
+class ReadingTool:
+    """The cursor and brush of the Find stage. ``echo`` is told each entry in words."""
+
+    def __init__(self, session: Session, echo: Callable[[str], None]) -> None:
+        self._session, self._echo = session, echo
+        self.active = False
+        self.brush = ""  # a tap grade, "moisture NN", "reference", "erase", or "" to move the cursor only
+        self.typed = ""
+        self._at: dict[str, tuple[int, int]] = {}
+        self._step = (1, 0)
+        self._entered = 0
+
+    # ---- the grid ----
+
+    def _zone(self) -> Zone | None:
+        return self._session.zone
+
+    def place(self, zone: Zone) -> Point:
+        """The cursor's place in m."""
+        i, j = self._at.setdefault(zone.id, self._start(zone))
+        pitch = zone.survey.pitch.si
+        x0, y0, _, _ = polygon_of(zone.outline).bounds
+        return round(x0 + (i + 0.5) * pitch, 5), round(y0 + (j + 0.5) * pitch, 5)
+
+    def _start(self, zone: Zone) -> tuple[int, int]:
+        x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+        pitch = zone.survey.pitch.si
+        return floor((x1 - x0) / pitch / 2), floor((y1 - y0) / pitch / 2)
+
+    def _clamped(self, zone: Zone, i: int, j: int) -> tuple[int, int]:
+        x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+        pitch = zone.survey.pitch.si
+        most_i, most_j = max(ceil((x1 - x0) / pitch) - 1, 0), max(ceil((y1 - y0) / pitch) - 1, 0)
+        return min(max(i, 0), most_i), min(max(j, 0), most_j)
+
+    def _go(self, zone: Zone, step: tuple[int, int]) -> None:
+        self.place(zone)
+        i, j = self._at[zone.id]
+        self._at[zone.id] = self._clamped(zone, i + step[0], j + step[1])
+
+    def here(self, zone: Zone, at: Point, reach: float) -> list[Reading]:
+        """Readings within ``reach`` m of a place."""
+        return [r for r in zone.survey.readings if (r.x - at[0]) ** 2 + (r.y - at[1]) ** 2 <= reach**2]
+
+    # ---- entering ----
+
+    def enter(self, kind: str, value: str | float, at: Point | None = None) -> bool:
+        """Enter a reading at the cursor (then step on) or at a clicked place."""
+        zone = self._zone()
+        if zone is None:
+            return False
+        place = at or self.place(zone)
+        try:
+            reading = new_reading(kind, *place, value, self._session.plan.shelf)
+        except Fault as fault:
+            self._echo(fault.sentence)
+            return False
+        if not polygon_of(zone.outline).buffer(1e-6).covers(Spot(place)):
+            self._echo("That place is outside the zone; nothing was entered.")
+            return False
+        if not self._session.apply(put_reading(zone.id, reading, zone.survey.pitch.si * 0.3)):
+            return False
+        self._entered += 1
+        self._echo(f"{reading_words(reading)} at {place[0] * 1000:.0f}, {place[1] * 1000:.0f} mm")
+        if at is None:
+            self._go(zone, self._step)
+        return True
+
+    def take_back(self) -> None:
+        """Undo the last entry, as long as the last step was one."""
+        stack = self._session.stack
+        if self.typed:
+            self.typed = self.typed[:-1]
+            self._echo(f"moisture {self.typed}…" if self.typed else "")
+        elif self._entered and stack.canUndo() and stack.undoText().startswith("read "):
+            words = stack.undoText().removeprefix("read ")
+            stack.undo()
+            self._entered -= 1
+            zone = self._zone()
+            if zone is not None:
+                self._go(zone, (-self._step[0], -self._step[1]))
+            self._echo(f"took back {words}")
+        else:
+            self._echo("No entry to take back here; Ctrl+Z undoes other steps.")
+
+    def toggle_reference(self, at: Point, reach: float) -> None:
+        """Mark or unmark the readings at a place as sound reference."""
+        zone = self._zone()
+        found = self.here(zone, at, reach) if zone else []
+        if zone is None or not found:
+            self._echo("No reading there to mark as reference.")
+            return
+        marked = set(zone.survey.references)
+        ids = {r.id for r in found}
+        wanted = marked - ids if ids <= marked else marked | ids
+        self._session.apply(set_references(zone.id, wanted))
+        self._echo("marked as sound reference" if ids <= wanted else "no longer a reference")
+
+    def erase(self, at: Point, reach: float) -> None:
+        """Delete the readings at a place."""
+        zone = self._zone()
+        found = self.here(zone, at, reach) if zone else []
+        if zone is not None and found:
+            self._session.apply(remove_readings(zone.id, frozenset(r.id for r in found)))
+            self._echo(f"deleted {', '.join(reading_words(r) for r in found)}")
+        else:
+            self._echo("No reading there to delete.")
+
+    # ---- events ----
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        zone = self._zone()
+        if not self.active or zone is None:
+            return
+        c = colours(canvas.theme)
+        at = canvas.view.to(self.place(zone))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(c["panel"], 4.5))
+        painter.drawRect(QRectF(at.x() - 11, at.y() - 11, 22, 22))
+        painter.setPen(QPen(c["accent"], 2.2))
+        painter.drawRect(QRectF(at.x() - 11, at.y() - 11, 22, 22))
+        if self.typed:
+            painter.setFont(font(11, bold=True))
+            painter.drawText(QPointF(at.x() + 15, at.y() - 8), f"{self.typed}…")
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        zone = self._zone()
+        if not self.active or zone is None:
+            return False
+        place = canvas.view.back(at)
+        reach = 9 / canvas.view.scale
+        if self.brush == "reference":
+            self.toggle_reference(place, reach)
+        elif self.brush == "erase":
+            self.erase(place, reach)
+        elif self.brush.startswith("moisture"):
+            self.enter("moisture", float(self.brush.split()[1]), (round(place[0], 4), round(place[1], 4)))
+        elif self.brush:
+            self.enter("tap", self.brush, (round(place[0], 4), round(place[1], 4)))
+        else:
+            self._move_cursor(zone, place)
+        return True
+
+    def _move_cursor(self, zone: Zone, place: Point) -> None:
+        x0, y0, _, _ = polygon_of(zone.outline).bounds
+        pitch = zone.survey.pitch.si
+        self._at[zone.id] = self._clamped(zone, floor((place[0] - x0) / pitch), floor((place[1] - y0) / pitch))
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        return False
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        return False
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        zone = self._zone()
+        modified = event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        if not self.active or zone is None or modified:
+            return False
+        key, text = Qt.Key(event.key()), event.text().lower()
+        if key in ARROWS:
+            self._step = ARROWS[key]
+            self._go(zone, self._step)
+            return True
+        if key == Qt.Key.Key_Backspace:
+            self.take_back()
+            return True
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            return self._enter_typed()
+        if key == Qt.Key.Key_Escape and self.typed:
+            self.typed = ""
+            return True
+        if text and (text.isdigit() or text in ".,"):
+            self.typed += "." if text == "," else text
+            self._echo(f"moisture {self.typed}…  Enter to enter it")
+            return True
+        return self._letter(zone, key, text)
+
+    def _enter_typed(self) -> bool:
+        if not self.typed:
+            return False
+        typed, self.typed = self.typed, ""
+        try:
+            value = float(typed)
+        except ValueError:
+            self._echo(f"“{typed}” is no number; nothing was entered.")
+            return True
+        return self.enter("moisture", value) or True
+
+    def _letter(self, zone: Zone, key: Qt.Key, text: str) -> bool:
+        reach = zone.survey.pitch.si * 0.5
+        if key == Qt.Key.Key_Delete:
+            self.erase(self.place(zone), reach)
+            return True
+        if text == "s":
+            self.toggle_reference(self.place(zone), reach)
+            return True
+        for grade in self._session.plan.shelf.taps:
+            if text == grade.key:
+                self.enter("tap", grade.id)
+                return True
+        return False

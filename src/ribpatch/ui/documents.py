@@ -1,0 +1,247 @@
+"""Jobs as files: new, open, save, autosave, recovery, papers. Asks for paths, runs the slow parts beside the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+
+from ribpatch.core.edits import add_readings
+from ribpatch.core.errors import Fault, FileProblem
+from ribpatch.core.geometry import Ring
+from ribpatch.core.job import Job
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.jobfile import archive, recovery
+from ribpatch.jobfile.lock import JobLock
+from ribpatch.ui.import_dialog import ImportDialog
+from ribpatch.ui.session import Session
+from ribpatch.ui.settings import Settings
+from ribpatch.ui.tasks import Tasks
+
+AUTOSAVE_MS = 400
+
+
+class Documents(QObject):
+    """Everything between the session and the disk. ``state`` carries the save state in words."""
+
+    state = Signal(object)
+
+    def __init__(self, session: Session, settings: Settings, tasks: Tasks, window: QWidget) -> None:
+        super().__init__(window)
+        self._session, self._settings, self._tasks, self._window = session, settings, tasks, window
+        self._autosave = recovery.Autosave()
+        self._saved_at = ""
+        self._kept_at = ""
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(AUTOSAVE_MS)
+        self._timer.timeout.connect(self._keep)
+        session.changed.connect(lambda _change: self._changed())
+        session.file_changed.connect(lambda: self.tell_state())
+        session.stack.cleanChanged.connect(lambda _clean: self.tell_state())
+
+    # ---- save state and autosave ----
+
+    def tell_state(self) -> None:
+        """Say whether the job is saved."""
+        if not self._session.is_open:
+            self.state.emit("")
+            return
+        where = self._session.path.name if self._session.path else "not saved to a file yet"
+        if self._session.unsaved:
+            kept = f", kept for recovery {self._kept_at}" if self._kept_at else ""
+            self.state.emit(f"{where}: unsaved changes{kept}" if self._session.path else f"{where}{kept}")
+        else:
+            self.state.emit(f"{where}: saved {self._saved_at}")
+
+    def _changed(self) -> None:
+        self.tell_state()
+        if not self._session.stack.isClean():
+            self._timer.start()
+
+    def _keep(self) -> None:
+        """Write the recovery copy beside the window."""
+        if not self._session.is_open:
+            return
+        job, path = self._session.job, self._session.path
+        self._tasks.run("", lambda: self._autosave.write(job, path), self._kept)
+
+    def _kept(self, _result: Any, error: Exception | None) -> None:
+        if error is not None:
+            self._session.told.emit(f"The recovery copy could not be written: {_said(error)}")
+            return
+        self._kept_at = _clock()
+        self.tell_state()
+
+    def keep_now(self) -> None:
+        """Write the recovery copy at once (when something went wrong)."""
+        if self._session.is_open:
+            self._autosave.write(self._session.job, self._session.path)
+
+    def close(self) -> None:
+        """End properly: nothing is left to recover."""
+        self._timer.stop()
+        self._tasks.wait()
+        self._autosave.close()
+        self._session.close()
+
+    # ---- opening ----
+
+    def found(self) -> tuple[recovery.Found, ...]:
+        """What a crash left behind."""
+        return recovery.found()
+
+    def may_leave(self) -> bool:
+        """Whether the open job may be left: it is saved, or the user says so."""
+        if not self._session.is_open or self._session.stack.isClean():
+            return True
+        box = QMessageBox(self._window)
+        box.setWindowTitle("Unsaved changes")
+        box.setText(f"{self._session.job.boat.name} has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton("Leave without saving", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            return self.save()
+        return box.clickedButton() is leave
+
+    def show_new(self, job: Job) -> None:
+        """Put a new, unsaved job in the window."""
+        self._autosave.clear()
+        self._kept_at = ""
+        self._session.show_job(job, None)
+
+    def open(self, path: Path) -> bool:
+        """Open a file; a sentence is told where it cannot be."""
+        try:
+            self._session.open(path)
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return False
+        self._autosave.clear()
+        self._kept_at = ""
+        self._saved_at = datetime.fromtimestamp(path.stat().st_mtime).strftime("%H:%M")
+        self._settings.add_recent(path)
+        self.tell_state()
+        return True
+
+    def ask_open(self) -> Path | None:
+        """Ask for a job file."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._window, "Open a job", "", f"Rib Patch jobs (*{archive.SUFFIX});;All files (*)"
+        )
+        return Path(name) if name else None
+
+    def recover(self, item: recovery.Found) -> bool:
+        """Open recovered work as unsaved changes of its file."""
+        lock = None
+        try:
+            job = recovery.recover(item)
+            if item.original is not None and item.original.is_file():
+                lock = JobLock(item.original)
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return False
+        self._session.show_job(job, item.original if lock else None, lock, recovered=True)
+        self.keep_now()
+        recovery.discard(item)
+        self.tell_state()
+        return True
+
+    # ---- saving ----
+
+    def save(self) -> bool:
+        """Save to the job's file, or ask for one."""
+        return self._save_to(self._session.path) if self._session.path else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask for a file and save to it."""
+        proposed = self._session.path or Path(_file_name(self._session.job.boat.name) + archive.SUFFIX)
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Save the job", str(proposed), f"Rib Patch jobs (*{archive.SUFFIX})"
+        )
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix else path.with_suffix(archive.SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self._session.save(path)
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return False
+        self._timer.stop()
+        self._tasks.wait()
+        self._autosave.clear()
+        self._kept_at, self._saved_at = "", _clock()
+        self._settings.add_recent(path)
+        self.tell_state()
+        return True
+
+    # ---- papers ----
+
+    def ask_path(self, title: str, proposed: str, kinds: str) -> Path | None:
+        """Ask where to write a paper."""
+        folder = self._session.path.parent if self._session.path else Path.cwd()
+        name, _ = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
+        return Path(name) if name else None
+
+    def write_paper(self, path: Path, name: str, make: Callable[[], bytes]) -> None:
+        """Make a paper beside the window and write it whole."""
+
+        def work() -> Path:
+            data = make()
+            try:
+                archive.write_whole(path, data)
+            except OSError as error:
+                raise FileProblem(
+                    path.name, reason=f"cannot be written ({error.strerror})", advice="Choose another folder."
+                ) from None
+            return path
+
+        def done(result: Any, error: Exception | None) -> None:
+            self._session.told.emit(f"{name} written to {result}" if error is None else _said(error))
+
+        self._tasks.run(f"writing {name}", work, done)
+
+    # ---- readings ----
+
+    def import_readings(self, path: Path) -> None:
+        """Read a CSV beside the window, show what it holds, add it as one step where the user agrees."""
+        from ribpatch.formats.readings_csv import read_file
+
+        zone = self._session.zone
+        if zone is None:
+            return
+        outline: Ring = zone.outline
+        shelf: Shelf = self._session.plan.shelf
+        identity, name = zone.id, zone.name
+
+        def done(read: Any, error: Exception | None) -> None:
+            if error is not None:
+                self._session.told.emit(_said(error))
+                return
+            dialog = ImportDialog(path.name, name, read, self._window)
+            if dialog.exec() == ImportDialog.DialogCode.Accepted:
+                self._session.apply(add_readings(identity, read.readings, f"import {len(read.readings)} readings"))
+
+        self._tasks.run(f"reading {path.name}", lambda: read_file(path, outline, shelf), done)
+
+
+def _said(error: Exception) -> str:
+    return error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
+
+
+def _clock() -> str:
+    return datetime.now().strftime("%H:%M")
+
+
+def _file_name(text: str) -> str:
+    """A boat's name as a file name."""
+    return "".join(c if c.isalnum() or c in " -_" else "-" for c in text).strip().replace(" ", "-").lower() or "job"

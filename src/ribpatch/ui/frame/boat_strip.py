@@ -1,0 +1,144 @@
+"""The boat strip: the boat from above with her zones, and at its end the job, its save state, units and the shed's air."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Signal
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from shapely.geometry import Point
+
+from ribpatch.core.drawing.boat_view import boat_view, zone_patch
+from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.bench.painter import DrawingPainter, fitted
+from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.figure_button import FigureButton
+
+
+def zone_hatch(made: ZonePlan) -> str:
+    """The hatch of a zone's state: nothing read, damage found, planned."""
+    if made.patch.outlines:
+        return "stitched"
+    return "old laminate" if not made.patch.extent.likely.is_empty else ""
+
+
+class BoatPicture(QWidget):
+    """The boat from above. ``picked`` carries a zone id, or ``boat``."""
+
+    picked = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setMinimumWidth(420)
+        self.setAccessibleName("boat from above")
+        self.theme = "light"
+        self._drawing: Drawing | None = None
+        self._plan: Plan | None = None
+        self.setToolTip("Click a zone to go there (Ctrl+1 to Ctrl+9), the hull for the boat")
+
+    def show_plan(self, plan: Plan, zone_id: str) -> None:
+        """Draw the boat with her zones."""
+        self._plan = plan
+        hatches = tuple(zone_hatch(z) for z in plan.zones)
+        self._drawing = boat_view(plan.job.boat, plan.job.zones, zone_id, hatches)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colours(self.theme)["rail"])
+        if self._drawing is not None:
+            view = fitted(self._drawing, self.width(), self.height(), (14, 7, 14, 7))
+            DrawingPainter(painter, view, self.theme, QRectF(self.rect())).paint(self._drawing)
+
+    def zone_at(self, at: QPointF) -> str:
+        """The zone under a pixel, ``boat`` for the hull, or nothing."""
+        if self._drawing is None or self._plan is None:
+            return ""
+        view = fitted(self._drawing, self.width(), self.height(), (14, 7, 14, 7))
+        place = Point(view.back(at))
+        boat = self._plan.job.boat
+        near = [(zone_patch(boat, z).distance(place), z.id) for z in self._plan.job.zones]
+        close = [n for n in near if n[0] * view.scale < 7]
+        if close:
+            return min(close)[1]
+        return "boat" if abs(view.back(at)[1]) < boat.beam.si / 2 else ""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self.zone_at(event.position())
+        if found:
+            self.picked.emit(found)
+
+
+class BoatStrip(QWidget):
+    """The top of the window."""
+
+    picked = Signal(object)
+    asked = Signal(object)
+    units_wanted = Signal()
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(104)
+        self._theme = "light"
+        self.picture = BoatPicture()
+        self.picture.picked.connect(self.picked)
+        self.name = QLabel()
+        self.name.setObjectName("title")
+        self.state = QLabel()
+        self.state.setObjectName("soft")
+        self.air = FigureButton()
+        self.air.asked.connect(self.asked)
+        self.warning = QLabel()
+        self.warning.setObjectName("warn")
+        self.units = QPushButton()
+        self.units.setObjectName("plain")
+        self.units.setToolTip("Show everything in the other units (Ctrl+U); no stored value changes")
+        self.units.clicked.connect(lambda: self.units_wanted.emit())
+        right = QVBoxLayout()
+        right.setSpacing(1)
+        top = QHBoxLayout()
+        top.addWidget(self.name, 1)
+        top.addWidget(self.units)
+        right.addLayout(top)
+        right.addWidget(self.state)
+        row = QHBoxLayout()
+        row.addWidget(self.air)
+        row.addStretch(1)
+        right.addLayout(row)
+        right.addWidget(self.warning)
+        box = QWidget()
+        box.setLayout(right)
+        box.setFixedWidth(440)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 6, 0)
+        layout.addWidget(self.picture, 1)
+        layout.addWidget(box)
+
+    def show_plan(self, plan: Plan, zone_id: str, system: System) -> None:
+        """Show boat, air and units."""
+        boat, air = plan.job.boat, plan.job.air
+        self.picture.show_plan(plan, zone_id)
+        self.name.setText(boat.name)
+        self.units.setText("mm  kg  °C" if system == "metric" else "in  lb  °F")
+        dew = plan.by_id["air.dew"]
+        self.air.show_figure(dew, system)
+        self.air.setText(
+            f"Shed {shown(air.temperature.si, Kind.TEMPERATURE, system)}   {shown(air.humidity.si, Kind.PERCENT)} humid   "
+            f"dew point {dew.shown(system)}"
+        )
+        found = [n for n in plan.notices if n.about == "air"]
+        self.warning.setText(f"⚠ {found[0].text}" if found else "")
+
+    def show_state(self, text: str) -> None:
+        """Show the save state."""
+        self.state.setText(text)
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self._theme = self.picture.theme = theme
+        self.update()
+        self.picture.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        QPainter(self).fillRect(self.rect(), colours(self._theme)["rail"])

@@ -1,0 +1,143 @@
+"""The ledger: live totals of the job or the zone, each with the difference the last change made."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+
+from ribpatch.core.figure import Figure
+from ribpatch.core.plan import Plan
+from ribpatch.core.units import Kind, System, number_text, shop, to_shown
+from ribpatch.ui.session import Change
+from ribpatch.ui.theme import colours, font
+
+ENTRIES = (
+    ("cloth.area", "cloth"), ("resin.mixed", "resin"), ("cup.count", "cups"), ("core.area", "core"), ("weight.off", "weight off"),
+    ("weight.on", "weight on"), ("weight.net", "net weight"), ("cost.total", "cost"),
+)  # fmt: skip
+
+
+def difference_text(new: Figure, old: Figure | None, system: System) -> str:
+    """The signed difference that a change made, or nothing where it is too small to show."""
+    if old is None:
+        return ""
+    step = to_shown(new.value, new.kind, system) - to_shown(old.value, old.kind, system)
+    if abs(step) < 0.5 * 10 ** -shop(new.kind, system).decimals:
+        return ""
+    text = number_text(new.value - old.value, new.kind if new.kind is not Kind.TEMPERATURE else Kind.NUMBER, system)
+    return text if text.startswith("−") else f"+{text}"
+
+
+class Total(QPushButton):
+    """One total; a click or F2 asks for its working."""
+
+    def __init__(self, name: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.name = name
+        self.figure: Figure | None = None
+        self.value, self.difference = "–", ""
+        self.theme = "light"
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        return QSize(120, 50)
+
+    def show_figure(self, figure: Figure | None, old: Figure | None, system: System, keep: bool) -> None:
+        """Show a total; ``keep`` leaves the difference that stands."""
+        self.figure = figure
+        self.value = figure.shown(system) if figure else "–"
+        if not keep:
+            self.difference = difference_text(figure, old, system) if figure else ""
+        self.setToolTip(f"{self.name}: what it is made of (click or F2)")
+        self.setAccessibleName(f"{self.name} {self.value} {self.difference}".strip())
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        c = colours(self.theme)
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), c["ledger"])
+        painter.setFont(font(8.5))
+        painter.setPen(c["ledger-soft"])
+        painter.drawText(QRectF(8, 3, self.width() - 10, 16), Qt.AlignmentFlag.AlignVCenter, self.name)
+        painter.setFont(font(12, bold=True))
+        painter.setPen(c["ledger-ink"])
+        box = QRectF(8, 20, self.width() - 10, 24)
+        painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.value)
+        left = painter.fontMetrics().horizontalAdvance(self.value) + 8
+        painter.setFont(font(9))
+        painter.setPen(c["change"])
+        painter.drawText(box.adjusted(left, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.difference)
+        if self.hasFocus():
+            painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+
+
+class Ledger(QWidget):
+    """All totals. ``asked`` carries a figure."""
+
+    asked = Signal(object)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(52)
+        self.setAutoFillBackground(True)
+        self._theme = "light"
+        self._whole = False
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(0)
+        self.scope = QPushButton("zone")
+        self.scope.setObjectName("plain")
+        self.scope.setFixedWidth(84)
+        self.scope.setToolTip("Totals of this zone or of the whole job (Ctrl+L)")
+        self.scope.setShortcut("Ctrl+L")
+        layout.addSpacing(8)
+        layout.addWidget(self.scope)
+        self.totals = {key: Total(name, self) for key, name in ENTRIES}
+        for total in self.totals.values():
+            layout.addWidget(total, 1)
+            total.clicked.connect(lambda checked=False, t=total: self._ask(t))
+        self.scope.clicked.connect(lambda: self._flip())
+        self._last: tuple[Plan, str, System] | None = None
+
+    def _ask(self, total: Total) -> None:
+        if total.figure is not None:
+            self.asked.emit(total.figure)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        focus = self.focusWidget()
+        if event.key() == Qt.Key.Key_F2 and isinstance(focus, Total):
+            self._ask(focus)
+            return
+        super().keyPressEvent(event)
+
+    def _flip(self) -> None:
+        self._whole = not self._whole
+        if self._last is not None:
+            plan, zone, system = self._last
+            self.show_change(Change(plan, plan), zone, system, keep=False)
+
+    def _find(self, plan: Plan | None, zone: str, key: str) -> Figure | None:
+        if plan is None:
+            return None
+        if self._whole or not zone:
+            return plan.by_id.get(f"job.{key}") or plan.by_id.get(key)
+        return plan.by_id.get(f"{zone}.{key}")
+
+    def show_change(self, change: Change, zone: str, system: System, keep: bool = False) -> None:
+        """Show the totals and what changed; ``keep`` leaves the differences (on a mere change of view)."""
+        self._last = (change.new, zone, system)
+        self.scope.setText("whole job" if self._whole else "this zone")
+        for key, total in self.totals.items():
+            total.show_figure(self._find(change.new, zone, key), self._find(change.old, zone, key), system, keep)
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self._theme = theme
+        for total in self.totals.values():
+            total.theme = theme
+            total.update()
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        QPainter(self).fillRect(self.rect(), colours(self._theme)["ledger"])

@@ -1,0 +1,68 @@
+"""Importing readings: a preview of what a CSV holds, with every bad row by its line and reason."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QHeaderView,
+    QLabel,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ribpatch.core.edits import reading_words
+from ribpatch.formats.readings_csv import Read
+
+SHOWN = 200
+
+
+class ImportDialog(QDialog):
+    """Accepted where the good rows are to come in."""
+
+    def __init__(self, name: str, zone: str, read: Read, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Import readings into {zone}")
+        self.resize(760, 560)
+        layout = QVBoxLayout(self)
+        head = QLabel(f"{name}: {len(read.readings)} readings for {zone}, {len(read.bad)} rows left out")
+        head.setObjectName("title")
+        head.setWordWrap(True)
+        layout.addWidget(head)
+        layout.addWidget(QLabel(f"Read as {read.understood}."))
+        self.good = _table(
+            ("x mm", "y mm", "reading"),
+            [(f"{r.x * 1000:.1f}", f"{r.y * 1000:.1f}", reading_words(r)) for r in read.readings[:SHOWN]],
+        )
+        layout.addWidget(self.good, 3)
+        if len(read.readings) > SHOWN:
+            layout.addWidget(QLabel(f"and {len(read.readings) - SHOWN} more"))
+        if read.bad:
+            layout.addWidget(QLabel("Left out:"))
+            self.bad = _table(
+                ("line", "what it says", "why it is left out"),
+                [(str(b.line), b.text, b.reason) for b in read.bad[:1000]],
+            )
+            layout.addWidget(self.bad, 2)
+        buttons = QDialogButtonBox()
+        self.add = buttons.addButton(f"Add {len(read.readings)} readings", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.add.setEnabled(bool(read.readings))
+        buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        layout.addWidget(buttons)
+
+
+def _table(columns: tuple[str, ...], rows: list[tuple[str, ...]]) -> QTableWidget:
+    table = QTableWidget(len(rows), len(columns))
+    table.setHorizontalHeaderLabels(list(columns))
+    table.verticalHeader().hide()
+    table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+    table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+    table.horizontalHeader().setStretchLastSection(True)
+    for i, row in enumerate(rows):
+        for j, text in enumerate(row):
+            table.setItem(i, j, QTableWidgetItem(text))
+    return table

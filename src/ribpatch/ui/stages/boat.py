@@ -1,0 +1,303 @@
+"""Boat: the boat, her shed, and the zone worked on: where it is, its outline, build-up, fittings and edges."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
+
+from ribpatch.core import edits
+from ribpatch.core.errors import Fault
+from ribpatch.core.fields import Path
+from ribpatch.core.geometry import Ring
+from ribpatch.core.job import Edge, Fitting, Zone
+from ribpatch.core.plan import Plan
+from ribpatch.core.quantity import parse
+from ribpatch.core.units import Kind, Measure, shown, to_shown
+from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.entry import Field, Pick
+from ribpatch.ui.widgets.rows import Rows
+
+SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
+
+
+class BoatStage(Stage):
+    """The decisions of the Boat rung."""
+
+    name = "boat"
+    title = "Boat and zone"
+    add_zone_wanted = Signal()
+
+    def build(self) -> None:
+        self._boat_card()
+        self._air_card()
+        self._zone_card()
+        self._outline_card()
+        self._build_card()
+        self._fittings_card()
+        self._edges_card()
+
+    def _bound_to(self, card: Card, *parts: str) -> None:
+        path: Path = parts
+        self.bind(card, Field(self.session, lambda: path if self.session.is_open else None))
+
+    def _boat_card(self) -> None:
+        card = self.card("Boat", ("zones",))
+        for key in ("name", "length", "waterline", "beam", "depth", "displacement", "year", "use"):
+            self._bound_to(card, "boat", key)
+
+    def _air_card(self) -> None:
+        card = self.card("Shed air", ("air",), "air.dew")
+        for key in ("temperature", "humidity", "surface"):
+            self._bound_to(card, "air", key)
+        card.add_figure("dew point", "air.dew")
+
+    def _zone_card(self) -> None:
+        card = self.card("This zone", ("place",))
+        self.field(card, "name")
+        kinds = (("deck", "deck panel"), ("hull", "hull panel"), ("transom", "transom"), ("stringer", "stringer run"))
+        self.choice(card, kinds, "kind", label="Kind")
+        self.field(card, "place", "station")
+        self.choice(card, tuple((s, s) for s in ("port", "centre", "starboard")), "place", "side", label="Side")
+        self.field(card, "place", "height")
+        row = QHBoxLayout()
+        self.add_zone = QPushButton("Add a zone")
+        self.add_zone.setToolTip("Add the next place to survey (Ctrl+Shift+N)")
+        self.add_zone.clicked.connect(lambda: self.add_zone_wanted.emit())
+        self.delete_zone = QPushButton("Delete this zone")
+        self.delete_zone.setToolTip("Delete this zone with its readings; undo brings it back")
+        self.delete_zone.clicked.connect(lambda: self._delete_zone())
+        row.addWidget(self.add_zone)
+        row.addWidget(self.delete_zone)
+        card.add(row)
+
+    def _delete_zone(self) -> None:
+        if self.session.zone:
+            self.session.apply(edits.remove_zone(self.session.zone.id))
+
+    # ---- outline ----
+
+    def _outline_card(self) -> None:
+        card = self.card("Outline", ("outline",), "zone.area")
+        card.add_text("Drag the corners on the plan; double-click a side to add one, Delete removes the one touched.")
+        row = QHBoxLayout()
+        self.width_edit, self.height_edit = QLineEdit(), QLineEdit()
+        self.width_edit.setPlaceholderText("length")
+        self.height_edit.setPlaceholderText("width")
+        self.rectangle = QPushButton("Make a rectangle")
+        self.rectangle.setToolTip("Replace the outline by a rectangle of this length and width")
+        self.rectangle.clicked.connect(lambda: self._rectangle())
+        for widget in (self.width_edit, self.height_edit, self.rectangle):
+            row.addWidget(widget)
+        card.add(row)
+        self.corners = QPlainTextEdit()
+        self.corners.setPlaceholderText("one corner a line: x y")
+        self.corners.setAccessibleName("corners of the outline")
+        self.corners.setFixedHeight(96)
+        self.corners.setTabChangesFocus(True)
+        card.add(self.corners)
+        self.use_corners = QPushButton("Use these corners")
+        self.use_corners.setToolTip("Take the outline from the typed or pasted corners")
+        self.use_corners.clicked.connect(lambda: self._use_corners())
+        card.add(self.use_corners)
+        self.outline_note = card.add_text("")
+
+    def _rectangle(self) -> None:
+        zone = self.session.zone
+        if zone is None:
+            return
+        try:
+            width, height = (
+                parse(e.text(), Kind.SIZE, self.session.system).measure.si for e in (self.width_edit, self.height_edit)
+            )
+            self.session.try_apply(
+                edits.set_outline(zone.id, ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)))
+            )
+            self.outline_note.setText("")
+        except Fault as fault:
+            self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
+
+    def _use_corners(self) -> None:
+        zone = self.session.zone
+        if zone is None:
+            return
+        try:
+            ring = edits.outline_from_text(self.corners.toPlainText(), self.session.system)
+            self.session.try_apply(edits.set_outline(zone.id, ring))
+            self.outline_note.setText("")
+        except Fault as fault:
+            self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
+
+    def corners_text(self, ring: Ring) -> str:
+        """The corners as the text box shows them."""
+        places = 1 if self.session.system == "metric" else 3
+        return "\n".join(
+            " ".join(f"{to_shown(v, Kind.SIZE, self.session.system):.{places}f}".rstrip("0").rstrip(".") for v in point)
+            for point in ring
+        )
+
+    # ---- build-up ----
+
+    def _build_card(self) -> None:
+        card = self.card("Original build-up", ("build",))
+        self.field(card, "build", "outer", "thickness")
+        self.core_pick = Pick(self.session, "Core", self._core_edit)
+        card.add(self.core_pick)
+        self.core_field = self.field(card, "build", "core", "thickness")
+        self.inner_field = self.field(card, "build", "inner", "thickness")
+        card.add_figure("skin to be rebuilt", "skin.thickness")
+
+    def _core_edit(self, core: str) -> edits.Edit:
+        zone = self.session.zone
+        assert zone is not None
+        old = zone.build.core.thickness if zone.build.core else None
+        return edits.set_build_core(zone.id, core or None, old)
+
+    # ---- fittings and edges ----
+
+    def _fittings_card(self) -> None:
+        card = self.card("Fittings", ("fittings",))
+        self.fittings = Rows(("name", "x", "y", "holes", ""))
+        card.add(self.fittings)
+        grid = QGridLayout()
+        self.fit_name, self.fit_x, self.fit_y = QLineEdit(), QLineEdit(), QLineEdit()
+        self.fit_width, self.fit_height, self.fit_holes, self.fit_hole = (
+            QLineEdit(),
+            QLineEdit(),
+            QLineEdit(),
+            QLineEdit(),
+        )
+        self.fit_sealed = QComboBox()
+        self.fit_sealed.addItems([name for name, _ in SEALS])
+        for i, (edit, hint) in enumerate((
+            (self.fit_name, "name"), (self.fit_x, "x"), (self.fit_y, "y"), (self.fit_width, "width or ⌀"),
+            (self.fit_height, "height, empty if round"), (self.fit_holes, "holes"), (self.fit_hole, "hole ⌀"),
+        )):  # fmt: skip
+            edit.setPlaceholderText(hint.replace("⌀", "diameter"))
+            edit.setAccessibleName(f"fitting {hint}")
+            grid.addWidget(edit, i // 3, i % 3)
+        grid.addWidget(self.fit_sealed, 2, 1)
+        self.add_fitting = QPushButton("Add")
+        self.add_fitting.setToolTip("Add this fitting to the zone")
+        self.add_fitting.clicked.connect(lambda: self._add_fitting())
+        grid.addWidget(self.add_fitting, 2, 2)
+        card.add(grid)
+        self.fitting_note = card.add_text("")
+
+    def _size(self, edit: QLineEdit, empty: float | None = None) -> Measure:
+        if not edit.text().strip() and empty is not None:
+            return Measure(si=empty)
+        return parse(edit.text(), Kind.SIZE, self.session.system).measure
+
+    def _add_fitting(self) -> None:
+        zone = self.session.zone
+        if zone is None:
+            return
+        try:
+            holes = round(parse(self.fit_holes.text() or "0", Kind.COUNT).measure.si)
+            fitting = Fitting.model_validate({
+                "id": edits.next_id("f", (f.id for f in zone.fittings)), "name": self.fit_name.text().strip() or "fitting",
+                "x": self._size(self.fit_x).si, "y": self._size(self.fit_y).si, "width": self._size(self.fit_width),
+                "height": self._size(self.fit_height, 0.0), "sealed": SEALS[self.fit_sealed.currentIndex()][1], "holes": holes,
+                "hole": self._size(self.fit_hole) if self.fit_hole.text().strip() else None,
+            })  # fmt: skip
+            self.session.try_apply(edits.add_fitting(zone.id, fitting))
+        except Fault as fault:
+            self.fitting_note.setText(f"⚠ {fault.sentence}")
+            return
+        except ValueError as error:
+            self.fitting_note.setText(f"⚠ {_first(error)}")
+            return
+        self.fitting_note.setText("")
+        for edit in (
+            self.fit_name,
+            self.fit_x,
+            self.fit_y,
+            self.fit_width,
+            self.fit_height,
+            self.fit_holes,
+            self.fit_hole,
+        ):
+            edit.clear()
+
+    def _edges_card(self) -> None:
+        card = self.card("Edges", ("edges",))
+        self.edges = Rows(("side", "what lies along it", "", ""))
+        card.add(self.edges)
+        row = QHBoxLayout()
+        self.edge_side = QComboBox()
+        self.edge_side.setAccessibleName("side of the outline")
+        self.edge_name = QLineEdit()
+        self.edge_name.setPlaceholderText("toe rail, tabbing, joint…")
+        self.edge_sealed = QComboBox()
+        self.edge_sealed.addItems([name for name, _ in SEALS])
+        self.add_edge = QPushButton("Add")
+        self.add_edge.setToolTip("Name what lies along this side")
+        self.add_edge.clicked.connect(lambda: self._add_edge())
+        for widget in (self.edge_side, self.edge_name, self.edge_sealed, self.add_edge):
+            row.addWidget(widget)
+        card.add(row)
+
+    def _add_edge(self) -> None:
+        zone = self.session.zone
+        name = self.edge_name.text().strip()
+        if zone is None or not name:
+            return
+        edge = Edge(
+            side=self.edge_side.currentIndex(), name=name[:80], sealed=SEALS[self.edge_sealed.currentIndex()][1]
+        )
+        if self.session.apply(edits.set_edge(zone.id, edge)):
+            self.edge_name.clear()
+
+    # ---- showing ----
+
+    def show_plan(self, plan: Plan) -> None:
+        zone = self.session.zone
+        for widget in (
+            self.delete_zone,
+            self.rectangle,
+            self.use_corners,
+            self.add_fitting,
+            self.add_edge,
+            self.core_pick,
+        ):
+            widget.setEnabled(zone is not None)
+        cores = (("", "none: solid laminate"), *((c.id, c.name) for c in plan.shelf.cores))
+        self.core_pick.show_items(cores, zone.build.core.core if zone and zone.build.core else "")
+        cored = zone is not None and zone.build.core is not None
+        self.core_field.setVisible(cored)
+        self.inner_field.setVisible(cored)
+        if zone is None:
+            return
+        if not self.corners.hasFocus():
+            self.corners.setPlainText(self.corners_text(zone.outline))
+        self._show_rows(zone)
+
+    def _show_rows(self, zone: Zone) -> None:
+        system = self.session.system
+        self.fittings.show_rows(
+            [
+                (f.name, shown(f.x, Kind.SIZE, system), shown(f.y, Kind.SIZE, system), f"{f.holes}", _seal(f.sealed))
+                for f in zone.fittings
+            ],
+            lambda i: self.session.apply(edits.remove_fitting(zone.id, zone.fittings[i].id)),
+        )
+        self.edges.show_rows(
+            [(f"{e.side + 1}", e.name, _seal(e.sealed), "") for e in zone.edges],
+            lambda i: self.session.apply(edits.remove_edge(zone.id, zone.edges[i].side)),
+        )
+        if self.edge_side.count() != len(zone.outline):
+            self.edge_side.clear()
+            self.edge_side.addItems([f"side {i + 1}" for i in range(len(zone.outline))])
+
+
+def _seal(sealed: bool | None) -> str:
+    return next(name for name, value in SEALS if value is sealed)
+
+
+def _first(error: ValueError) -> str:
+    from pydantic import ValidationError
+
+    from ribpatch.core.record import faults_of
+
+    return faults_of(error)[0].sentence if isinstance(error, ValidationError) else str(error)

@@ -1,0 +1,119 @@
+"""Order: what the figures behind the shopping list are, the rules behind them, and the papers."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
+
+from ribpatch.core import edits
+from ribpatch.core.errors import Fault
+from ribpatch.core.materials.records import Rule
+from ribpatch.core.plan import Plan
+from ribpatch.core.quantity import parse
+from ribpatch.core.units import shown
+from ribpatch.ui.stages.stage import Stage
+
+
+class OrderStage(Stage):
+    """The decisions of the Order rung."""
+
+    name = "order"
+    title = "Order"
+    pack_wanted = Signal()
+    list_wanted = Signal()
+
+    def build(self) -> None:
+        self._paper_card()
+        card = self.card("Cups", ("cups",), "cup.count")
+        for label, key in (
+            ("each", "cup.each"),
+            ("pot life of each", "cup.pot_life"),
+            ("largest that fits the rule", "cup.largest"),
+        ):
+            card.add_figure(label, key)
+        card = self.card("Resin to mix", (), "resin.mixed")
+        for label, key in (
+            ("resin by mass", "mix.resin.mass"), ("hardener by mass", "mix.hardener.mass"), ("resin by volume", "mix.resin.volume"),
+            ("hardener by volume", "mix.hardener.volume"), ("laid in all", "resin.net"), ("in the plies", "resin.plies"),
+            ("prime coat", "resin.prime"), ("core faces", "resin.core-faces"), ("in the putty", "resin.putty"), ("taken by peel ply", "resin.peel"),
+        ):  # fmt: skip
+            card.add_figure(label, key)
+        card = self.card("Putty", (), "putty.total")
+        for label, key in (
+            ("bedding", "putty.bedding"),
+            ("gap round the core", "putty.gap"),
+            ("holes", "putty.holes"),
+            ("fairing", "putty.fairing"),
+        ):
+            card.add_figure(label, key)
+        card = self.card("Core", (), "core.area")
+        card.add_figure("sheets", "core.sheets")
+        card = self.card("Weight, net", (), "weight.net")
+        card.add_figure("off", "weight.off")
+        card.add_figure("on", "weight.on")
+        self._rules_card()
+
+    def _paper_card(self) -> None:
+        card = self.card("Papers", (), "cost.total")
+        row = QHBoxLayout()
+        self.pack = QPushButton("Work pack PDF")
+        self.pack.setToolTip("Write the work pack for the shed (Ctrl+P)")
+        self.pack.clicked.connect(lambda: self.pack_wanted.emit())
+        self.list = QPushButton("Shopping list CSV")
+        self.list.setToolTip("Write the shopping list (Ctrl+Shift+P)")
+        self.list.clicked.connect(lambda: self.list_wanted.emit())
+        row.addWidget(self.pack)
+        row.addWidget(self.list)
+        card.add(row)
+
+    def _rules_card(self) -> None:
+        card = self.card("Rules and rates", ())
+        card.add_text("Every default can be yours for this job.")
+        self.rule_box = QComboBox()
+        self.rule_box.setAccessibleName("rule")
+        self.rule_box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.rule_box.setMinimumContentsLength(18)
+        self.rule_box.currentIndexChanged.connect(lambda: self._show_rule())
+        card.add(self.rule_box)
+        self.rule_edit = QLineEdit()
+        self.rule_edit.setAccessibleName("value of the rule")
+        self.rule_edit.editingFinished.connect(lambda: self._set_rule())
+        card.add(self.rule_edit)
+        self.rule_note = card.add_text("")
+
+    def _rule(self) -> Rule | None:
+        wanted = self.rule_box.currentData()
+        return (
+            next((r for r in self.session.plan.shelf.rules if r.id == wanted), None) if self.session.is_open else None
+        )
+
+    def _show_rule(self) -> None:
+        rule = self._rule()
+        if rule is None:
+            return
+        if not (self.rule_edit.hasFocus() and self.rule_edit.isModified()):
+            self.rule_edit.setText(shown(rule.value, rule.kind, self.session.system))
+        self.rule_note.setText(f"{self.session.plan.shelf.origin(rule.id).value}: {rule.reason}")
+
+    def _set_rule(self) -> None:
+        rule = self._rule()
+        if rule is None or not self.rule_edit.isModified():
+            return
+        self.rule_edit.setModified(False)
+        try:
+            value = parse(self.rule_edit.text(), rule.kind, self.session.system).measure.si
+            self.session.try_apply(edits.set_rule(rule, value))
+        except Fault as fault:
+            self.rule_note.setText(f"⚠ {fault.sentence} The old value is kept.")
+
+    def show_plan(self, plan: Plan) -> None:
+        zone = self.session.zone
+        self.heading.setText(f"Order: {zone.name}" if zone else "Order")
+        known = [self.rule_box.itemData(i) for i in range(self.rule_box.count())]
+        if known != [r.id for r in plan.shelf.rules]:
+            blocked = self.rule_box.blockSignals(True)
+            self.rule_box.clear()
+            for rule in plan.shelf.rules:
+                self.rule_box.addItem(rule.name, rule.id)
+            self.rule_box.blockSignals(blocked)
+        self._show_rule()

@@ -1,0 +1,169 @@
+"""Rebuild: plies, order, resin, core and bedding, against the skin that was."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
+
+from ribpatch.core import edits
+from ribpatch.core.errors import Fault
+from ribpatch.core.job import Job, StackLine, Zone
+from ribpatch.core.laminate.stack import plies_for, stack_up
+from ribpatch.core.materials.fabric_code import fabric_from_code
+from ribpatch.core.plan import Plan
+from ribpatch.core.record import evolve
+from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.widgets.entry import Pick
+from ribpatch.ui.widgets.stack_editor import StackEditor
+
+
+class RebuildStage(Stage):
+    """The decisions of the Rebuild rung."""
+
+    name = "rebuild"
+    title = "Rebuild"
+
+    def build(self) -> None:
+        self._plies_card()
+        self._resin_card()
+        self._core_card()
+        self._order_card()
+
+    def _zone(self) -> Zone:
+        zone = self.session.zone
+        assert zone is not None
+        return zone
+
+    def _plies_card(self) -> None:
+        card = self.card("Plies, deepest first", ("plies",), "stack.thickness")
+        self.stack_editor = StackEditor(self.session)
+        card.add(self.stack_editor)
+        row = QHBoxLayout()
+        self.fill = QPushButton("Fill to thickness")
+        self.fill.setToolTip("Set the count of the last fabric so that the stack reaches the thickness")
+        self.fill.clicked.connect(lambda: self._fill())
+        self.code = QLineEdit()
+        self.code.setPlaceholderText("code, like 1708")
+        self.code.setAccessibleName("fabric code")
+        self.code.setMaximumWidth(120)
+        self.add_code = QPushButton("Add fabric")
+        self.add_code.setToolTip("Put a fabric on this job's shelf by its trade code NNMM and add a ply of it")
+        self.add_code.clicked.connect(lambda: self._add_code())
+        self.code.returnPressed.connect(lambda: self._add_code())
+        for widget in (self.fill, self.code, self.add_code):
+            row.addWidget(widget)
+        card.add(row)
+        self.code_note = card.add_text("")
+        self.code_note.hide()
+        card.add_figure("old skin", "skin.thickness")
+        card.add_figure("over the thickness to reach", "stack.surplus")
+        card.add_figure("one ply of the last fabric", "ply.thickness")
+        card.add_figure("plies of it for the thickness", "ply.needed")
+        card.add_figure("weight", "stack.weight")
+        self.field(card, "scheme", "target")
+
+    def _fill(self) -> None:
+        zone = self._zone()
+        plan = self.session.plan
+        lines = zone.scheme.plies
+        if not lines:
+            self.session.told.emit("Add a ply first; its fabric is then counted up to the thickness.")
+            return
+        wanted = zone.scheme.target.si if zone.scheme.target else plan.zone(zone.id).patch.band.thickness
+        below = stack_up(lines[:-1], zone.scheme.resin, zone.scheme.process, plan.shelf).thickness
+        one = stack_up((evolve(lines[-1], count=1),), zone.scheme.resin, zone.scheme.process, plan.shelf).thickness
+        count = min(60, max(1, plies_for(wanted - below, one)))
+        self.session.apply(edits.set_plies(zone.id, (*lines[:-1], evolve(lines[-1], count=count)), "fill to thickness"))
+
+    def _add_code(self) -> None:
+        zone = self._zone()
+        try:
+            fabric = fabric_from_code(self.code.text())
+        except Fault as fault:
+            self.code_note.setText(f"⚠ {fault.sentence}")
+            self.code_note.show()
+            return
+        lines = (*zone.scheme.plies, StackLine(fabric=fabric.id))
+
+        def change(job: Job) -> Job:
+            return edits.set_plies(zone.id, lines).change(edits.add_fabric(fabric).change(job))
+
+        self.session.apply(edits.Edit(f"add fabric {fabric.code}", change))
+        self.code_note.setText(f"understood as {fabric.name}")
+        self.code_note.show()
+        self.code.clear()
+
+    def _resin_card(self) -> None:
+        card = self.card("Resin", ("resin",), "resin.net")
+        self.resin = Pick(self.session, "", lambda r: edits.set_value(("zones", self._zone().id, "scheme", "resin"), r))
+        card.add(self.resin)
+        row = QHBoxLayout()
+        self.mix = QLineEdit()
+        self.mix.setAccessibleName("mix by mass")
+        self.mix.setToolTip("Parts of resin to hardener by mass, as on the can: 5.8 : 1 or 100 : 1.5")
+        self.mix.editingFinished.connect(lambda: self._set_mix())
+        self.mix_label = card.add_text("")
+        row.addWidget(self.mix)
+        card.add(row)
+        self.choice(
+            card, (("by hand", "hand"), ("bag", "bag"), ("infusion", "infusion")), "scheme", "process", label="Process"
+        )
+        self.choice(card, (("peel ply", True), ("none", False)), "scheme", "peel_ply")
+
+    def _set_mix(self) -> None:
+        zone = self.session.zone
+        if zone is None or not self.mix.isModified():
+            return
+        self.mix.setModified(False)
+        resin = self.session.plan.shelf.resin(zone.scheme.resin)
+        text = self.mix.text().replace(",", ".")
+        try:
+            a, b = (float(part) for part in text.split(":"))
+        except ValueError:
+            self.mix_label.setText(f"⚠ “{text}” is no mix. Write it like 5.8 : 1. The old mix is kept.")
+            return
+        try:
+            self.session.try_apply(edits.set_mix(resin, a, b))
+        except Fault as fault:
+            self.mix_label.setText(f"⚠ {fault.sentence} The old mix is kept.")
+
+    def _core_card(self) -> None:
+        card = self.card("New core", ("core",), "core.mass")
+        self.core = Pick(self.session, "", lambda c: edits.set_core(self._zone().id, c or None))
+        card.add(self.core)
+        self.core_thickness = self.field(card, "scheme", "core_thickness")
+        self.field(card, "scheme", "bedding")
+        self.putty = Pick(
+            self.session, "Putty", lambda p: edits.set_value(("zones", self._zone().id, "scheme", "putty"), p)
+        )
+        card.add(self.putty)
+
+    def _order_card(self) -> None:
+        card = self.card("Order of plies", ("order",))
+        choices = (("smallest first", "smallest first"), ("largest first", "largest first"))
+        self.choice(card, choices, "scheme", "order")
+        card.add_text(
+            "Smallest first keeps each ply whole under the final fairing of its edge; largest first bonds one whole ply to the "
+            "taper, and fairing then cuts into the plies above it."
+        )
+        self.field(card, "scheme", "overlap")
+
+    def show_plan(self, plan: Plan) -> None:
+        zone = self.session.zone
+        self.heading.setText(f"Rebuild: {zone.name}" if zone else "Rebuild: no zone yet")
+        for widget in (self.fill, self.add_code, self.resin, self.core, self.putty, self.mix):
+            widget.setEnabled(zone is not None)
+        if zone is None:
+            self.stack_editor.show_stack((), plan.shelf)
+            return
+        shelf, scheme = plan.shelf, zone.scheme
+        self.stack_editor.show_stack(scheme.plies, shelf)
+        self.resin.show_items(tuple((r.id, r.name) for r in shelf.resins), scheme.resin)
+        self.core.show_items((("", "keep the old core"), *((c.id, c.name) for c in shelf.cores)), scheme.core or "")
+        self.putty.show_items(tuple((p.id, p.name) for p in shelf.putties), scheme.putty)
+        self.core_thickness.setVisible(scheme.core is not None)
+        resin = shelf.resin(scheme.resin)
+        (a, b), (va, vb) = resin.mass_parts, resin.volume_parts
+        if not self.mix.hasFocus():
+            self.mix.setText(f"{a:g} : {b:g}")
+        origin = shelf.origin(resin.id).value
+        self.mix_label.setText(f"mix by mass, {origin}; by volume {va:.4g} : {vb:.3g}")

@@ -1,0 +1,94 @@
+"""Light and dark: one palette of names turned into Qt's palette and a style sheet. The font ships with the program."""
+
+from __future__ import annotations
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+from ribpatch import resources
+from ribpatch.core.drawing.palette import PALETTES
+
+FAMILY = "B612"
+POINTS = 10.0
+
+
+def load_font() -> None:
+    """Load the shipped font; raises RuntimeError where Qt does not take it."""
+    for name in ("B612-Regular.ttf", "B612-Bold.ttf"):
+        if QFontDatabase.addApplicationFontFromData(resources.data(f"fonts/{name}")) < 0:
+            raise RuntimeError(f"the shipped font {name} could not be loaded")
+
+
+def font(size: float = POINTS, bold: bool = False) -> QFont:
+    """The program's font in points."""
+    made = QFont(FAMILY)
+    made.setPointSizeF(size)
+    made.setBold(bold)
+    return made
+
+
+def colours(theme: str) -> dict[str, QColor]:
+    """The palette's colours by name."""
+    return {name: QColor(value) for name, value in PALETTES[theme].items()}
+
+
+def apply_theme(app: QApplication, theme: str) -> None:
+    """Give the whole program one look."""
+    c = PALETTES[theme]
+    app.setFont(font())
+    palette = QPalette()
+    for role, name in (
+        (QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.WindowText, "ink"), (QPalette.ColorRole.Base, "panel"),
+        (QPalette.ColorRole.AlternateBase, "paper"), (QPalette.ColorRole.Text, "ink"), (QPalette.ColorRole.Button, "panel"),
+        (QPalette.ColorRole.ButtonText, "ink"), (QPalette.ColorRole.Highlight, "accent"),
+        (QPalette.ColorRole.HighlightedText, "accent-ink"), (QPalette.ColorRole.ToolTipBase, "panel"),
+        (QPalette.ColorRole.ToolTipText, "ink"), (QPalette.ColorRole.PlaceholderText, "soft"), (QPalette.ColorRole.Link, "accent"),
+    ):  # fmt: skip
+        palette.setColor(role, QColor(c[name]))
+    palette.setColor(QPalette.ColorGroup.Disabled, QPalette.ColorRole.ButtonText, QColor(c["soft"]))
+    app.setPalette(palette)
+    app.setStyleSheet(_SHEET.format(**{k.replace("-", "_"): v for k, v in c.items()}))
+
+
+_SHEET = """
+QWidget {{ font-family: "B612"; font-size: 10pt; color: {ink}; }}
+QMainWindow, QDialog {{ background: {paper}; }}
+QToolTip {{ background: {panel}; color: {ink}; border: 1px solid {edge}; padding: 3px; }}
+QMenuBar {{ background: {rail}; }} QMenuBar::item {{ padding: 3px 9px; background: transparent; }}
+QMenuBar::item:selected, QMenu::item:selected {{ background: {accent}; color: {accent_ink}; }}
+QMenu {{ background: {panel}; border: 1px solid {edge}; }} QMenu::item {{ padding: 4px 24px 4px 14px; }}
+QMenu::item:disabled {{ color: {soft}; }}
+QScrollArea, QScrollArea > QWidget > QWidget {{ background: {paper}; border: 0; }}
+QScrollBar:vertical {{ background: {paper}; width: 10px; }} QScrollBar::handle:vertical {{ background: {edge}; border-radius: 5px; min-height: 30px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+QFrame#card {{ background: {panel}; border: 1px solid {edge}; border-radius: 6px; }}
+QFrame#overlay {{ background: {panel}; border: 2px solid {accent}; border-radius: 6px; }}
+QFrame#message {{ background: {warn_soft}; border: 1px solid {warn}; border-radius: 4px; }}
+QLabel#title {{ font-size: 14pt; font-weight: bold; }}
+QLabel#heading {{ color: {soft}; }}
+QLabel#soft {{ color: {soft}; font-size: 9pt; }}
+QLabel#warn {{ color: {warn}; font-size: 9pt; }}
+QLabel#grave {{ color: {grave}; font-size: 9pt; font-weight: bold; }}
+QLabel#echo {{ color: {ink}; font-size: 11pt; }}
+QLineEdit, QPlainTextEdit, QComboBox, QSpinBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px; padding: 3px 6px;
+  selection-background-color: {accent}; selection-color: {accent_ink}; }}
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {accent}; padding: 2px 5px; }}
+QComboBox::drop-down {{ border: 0; width: 18px; }}
+QComboBox QAbstractItemView {{ background: {panel}; border: 1px solid {edge}; }}
+QPushButton {{ background: {panel}; border: 1px solid {accent}; border-radius: 4px; padding: 4px 10px; color: {accent}; }}
+QPushButton:hover {{ background: {accent_soft}; }} QPushButton:focus {{ border: 2px solid {accent}; padding: 3px 9px; }}
+QPushButton:checked {{ background: {accent}; color: {accent_ink}; }}
+QPushButton:disabled {{ color: {soft}; border-color: {edge}; }}
+QPushButton#plain {{ border: 1px solid {edge}; color: {ink}; }}
+QPushButton#plain:checked {{ background: {accent}; color: {accent_ink}; border-color: {accent}; }}
+QPushButton#figure {{ border: 0; background: transparent; color: {accent}; padding: 1px 2px; text-align: right; }}
+QPushButton#figure:hover {{ text-decoration: underline; }}
+QPushButton#figure:focus {{ border: 1px solid {accent}; }}
+QPushButton#big {{ border: 0; background: transparent; color: {accent}; font-size: 13pt; font-weight: bold; padding: 0 2px; text-align: right; }}
+QPushButton#big:focus {{ border: 1px solid {accent}; }}
+QTableWidget {{ background: {panel}; gridline-color: {edge}; border: 1px solid {edge}; alternate-background-color: {paper}; }}
+QTableWidget::item:selected {{ background: {accent_soft}; color: {ink}; }}
+QHeaderView::section {{ background: {rail}; border: 0; border-bottom: 1px solid {edge}; padding: 4px 6px; color: {soft}; }}
+QTableCornerButton::section {{ background: {rail}; border: 0; }}
+QSplitter::handle {{ background: {paper}; height: 8px; }}
+"""

@@ -1,0 +1,93 @@
+"""A decision card: heading, its main figure, what it holds, and the warnings that it caused."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+
+from ribpatch.core.figure import Figure
+from ribpatch.core.notice import Notice
+from ribpatch.core.units import System
+from ribpatch.ui.widgets.figure_button import FigureButton
+
+
+class Card(QFrame):
+    """One decision. ``asked`` carries a figure whose working is wanted."""
+
+    asked = Signal(object)
+
+    def __init__(self, title: str, about: tuple[str, ...] = (), main: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setObjectName("card")
+        self.about, self._main = about, main
+        self._layout = QVBoxLayout(self)
+        self._layout.setContentsMargins(12, 8, 12, 9)
+        self._layout.setSpacing(5)
+        top = QHBoxLayout()
+        self.heading = QLabel(title)
+        self.heading.setObjectName("heading")
+        top.addWidget(self.heading)
+        top.addStretch(1)
+        self._figures: dict[str, FigureButton] = {}
+        if main:
+            top.addWidget(self._button(main, big=True))
+        self._layout.addLayout(top)
+        self._notices = QVBoxLayout()
+        self._notices.setSpacing(3)
+        self._layout.addLayout(self._notices)
+        self._shown: tuple[Notice, ...] = ()
+
+    def _button(self, key: str, big: bool) -> FigureButton:
+        button = FigureButton(big)
+        button.asked.connect(self.asked)
+        self._figures[key] = button
+        return button
+
+    def add(self, item: QWidget | QLayout) -> None:
+        """Add a widget or layout above the warnings."""
+        place = self._layout.indexOf(self._notices)
+        if isinstance(item, QWidget):
+            self._layout.insertWidget(place, item)
+        else:
+            self._layout.insertLayout(place, item)
+
+    def add_text(self, text: str) -> QLabel:
+        """Add a soft line of explanation."""
+        label = QLabel(text)
+        label.setObjectName("soft")
+        label.setWordWrap(True)
+        self.add(label)
+        return label
+
+    def add_figure(self, label: str, key: str) -> None:
+        """Add a labelled figure."""
+        row = QHBoxLayout()
+        words = QLabel(label)
+        row.addWidget(words)
+        row.addStretch(1)
+        row.addWidget(self._button(key, big=False))
+        self.add(row)
+
+    def show_figures(self, figures: dict[str, Figure], system: System) -> None:
+        """Show the figures of this card."""
+        for key, button in self._figures.items():
+            button.show_figure(figures.get(key), system)
+
+    def show_notices(self, notices: tuple[Notice, ...]) -> None:
+        """Show the warnings of this card."""
+        mine = tuple(n for n in notices if n.about in self.about)
+        if mine == self._shown:
+            return
+        self._shown = mine
+        while self._notices.count():
+            item = self._notices.takeAt(0)
+            widget = item.widget() if item else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        for notice in mine:
+            label = QLabel(f"⚠ {notice.text} <span>{notice.clears}</span>")
+            label.setObjectName("grave" if notice.grave else "warn")
+            label.setTextFormat(Qt.TextFormat.RichText)
+            label.setWordWrap(True)
+            self._notices.addWidget(label)

@@ -1,0 +1,61 @@
+"""Finding any figure of the job by its name."""
+
+from __future__ import annotations
+
+from html import escape
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+
+from ribpatch.core.plan import Plan
+from ribpatch.core.units import System
+from ribpatch.ui.widgets.working import Overlay
+
+MOST = 60
+
+
+class Finder(Overlay):
+    """A line to type in over a list of figures as links; ``asked`` carries an id."""
+
+    asked = Signal(object)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.back.hide()
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("part of a name: resin, taper, weight…")
+        self.line.setAccessibleName("find a figure")
+        layout = self.layout()
+        assert isinstance(layout, QVBoxLayout)
+        layout.insertWidget(1, self.line)
+        self._plan: Plan | None = None
+        self._zone, self._system = "", "metric"
+        self._found: list[str] = []
+        self.line.textChanged.connect(lambda: self._list())
+        self.line.returnPressed.connect(lambda: self.asked.emit(self._found[0]) if self._found else None)
+        self.text.linkActivated.connect(lambda identity: self.asked.emit(identity))
+
+    def look(self, plan: Plan, zone: str, system: System) -> None:
+        """Open the finder; figures of ``zone`` come first."""
+        self._plan, self._zone, self._system = plan, zone, system
+        self.line.clear()
+        self.show_sheet("Find a figure", "")
+        self._list()
+        self.line.setFocus()
+
+    def _list(self) -> None:
+        if self._plan is None:
+            return
+        words = self.line.text().lower().split()
+        names = {z.zone.id: z.zone.name for z in self._plan.zones}
+        rows = [(f, names.get(f.id.split(".")[0], "job")) for f in self._plan.figures]
+        rows.sort(key=lambda r: not r[0].id.startswith(f"{self._zone}."))
+        hits = [(f, where) for f, where in rows if all(w in f"{f.name} {where} {f.id}".lower() for w in words)][:MOST]
+        self._found = [f.id for f, _ in hits]
+        system: System = "us" if self._system == "us" else "metric"
+        cells = "".join(
+            f"<tr><td><a href='{escape(f.id)}'>{escape(f.name)}</a></td><td>&nbsp; {escape(where)}</td>"
+            f"<td align='right'>&nbsp; {escape(f.shown(system))}</td></tr>"
+            for f, where in hits
+        )
+        self.text.setText(f"<table cellpadding='3'>{cells}</table>" if hits else "No figure of that name.")

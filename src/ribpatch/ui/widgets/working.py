@@ -1,0 +1,140 @@
+"""Showing the working of a figure: formula in words, what went in and from where, source, range of validity."""
+
+from __future__ import annotations
+
+from html import escape
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ribpatch.core.figure import Figure
+from ribpatch.core.plan import Plan
+from ribpatch.core.units import System
+
+
+def working_html(figure: Figure, system: System) -> str:
+    """The working as rich text; inputs that are figures themselves are links to their id."""
+    rows = []
+    for given in figure.inputs:
+        name = escape(given.name)
+        if given.figure:
+            name = f'<a href="{escape(given.figure)}">{name}</a>'
+        note = f"<br><small>{escape(given.note)}</small>" if given.note else ""
+        rows.append(f"<tr><td>{name}{note}</td><td align='right'>&nbsp; {escape(given.shown(system))}</td>"
+                    f"<td>&nbsp; {given.origin.value}</td></tr>")  # fmt: skip
+    parts = [f"<p>{escape(figure.formula)}</p>"]
+    if rows:
+        parts.append(f"<table cellspacing='0' cellpadding='3'>{''.join(rows)}</table>")
+    if figure.source:
+        parts.append(f"<p><b>Source</b> {escape(figure.source)}</p>")
+    if figure.valid:
+        parts.append(f"<p><b>Holds for</b> {escape(figure.valid)}</p>")
+    parts += [f"<p><b>⚠ {escape(w)}</b></p>" for w in figure.warnings]
+    return "".join(parts)
+
+
+class Overlay(QFrame):
+    """A sheet laid over the bench with a title, rich text and a way back; Esc closes it."""
+
+    closed = Signal()
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setObjectName("overlay")
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        layout = QVBoxLayout(self)
+        top = QHBoxLayout()
+        self.title = QLabel()
+        self.title.setObjectName("title")
+        self.title.setWordWrap(True)
+        self.back = QPushButton("Back")
+        self.back.setObjectName("plain")
+        self._close = QPushButton("Close  Esc")
+        self._close.setObjectName("plain")
+        top.addWidget(self.title, 1)
+        top.addWidget(self.back)
+        top.addWidget(self._close)
+        layout.addLayout(top)
+        self.text = QLabel()
+        self.text.setWordWrap(True)
+        self.text.setTextFormat(Qt.TextFormat.RichText)
+        self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.text.setTextInteractionFlags(
+            Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
+        )
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(self.text)
+        layout.addWidget(scroll, 1)
+        self._close.clicked.connect(lambda: self.close_sheet())
+        self.hide()
+
+    def show_sheet(self, title: str, html: str) -> None:
+        """Show text over the bench."""
+        self.title.setText(title)
+        self.text.setText(html)
+        parent = self.parentWidget()
+        assert parent is not None
+        width, height = min(620, parent.width() - 40), min(460, parent.height() - 40)
+        self.setGeometry(parent.width() - width - 20, 20, width, height)
+        self.show()
+        self.raise_()
+        self.setFocus()
+
+    def close_sheet(self) -> None:
+        """Put the sheet away."""
+        if self.isVisible():
+            self.hide()
+            self.closed.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.close_sheet()
+            return
+        super().keyPressEvent(event)
+
+
+class Working(Overlay):
+    """The working of a figure, with a trail of the figures asked on the way."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._plan: Plan | None = None
+        self._system: System = "metric"
+        self._trail: list[str] = []
+        self.text.linkActivated.connect(self._follow)
+        self.back.clicked.connect(lambda: self._step_back())
+
+    def ask(self, figure: Figure, plan: Plan, system: System) -> None:
+        """Show a figure's working."""
+        self._plan, self._system, self._trail = plan, system, [figure.id]
+        self._show(figure)
+
+    def refresh(self, plan: Plan, system: System) -> None:
+        """Follow a change of the job while open."""
+        self._plan, self._system = plan, system
+        if self.isVisible() and self._trail:
+            figure = plan.by_id.get(self._trail[-1])
+            if figure is None:
+                self.close_sheet()
+            else:
+                self.title.setText(f"{figure.name}: {figure.shown(system)}")
+                self.text.setText(working_html(figure, system))
+
+    def _show(self, figure: Figure) -> None:
+        self.back.setVisible(len(self._trail) > 1)
+        self.show_sheet(f"{figure.name}: {figure.shown(self._system)}", working_html(figure, self._system))
+
+    def _follow(self, identity: str) -> None:
+        figure = self._plan.by_id.get(identity) if self._plan else None
+        if figure is not None:
+            self._trail.append(identity)
+            self._show(figure)
+
+    def _step_back(self) -> None:
+        if len(self._trail) > 1 and self._plan is not None:
+            self._trail.pop()
+            figure = self._plan.by_id.get(self._trail[-1])
+            if figure is not None:
+                self._show(figure)

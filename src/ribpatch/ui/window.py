@@ -1,0 +1,369 @@
+"""The window: boat strip, ladder, bench, decisions, ledger, and the pages before a job is open."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+
+from ribpatch.core.edits import add_zone, draw_cut, draw_extent, new_zone
+from ribpatch.core.figure import Figure
+from ribpatch.core.job import Job
+from ribpatch.jobfile import recovery
+from ribpatch.ui.bench.order_bench import OrderBench
+from ribpatch.ui.bench.zone_bench import ZoneBench
+from ribpatch.ui.documents import Documents
+from ribpatch.ui.frame.boat_strip import BoatStrip
+from ribpatch.ui.frame.ladder import Ladder
+from ribpatch.ui.frame.ledger import Ledger
+from ribpatch.ui.new_job_page import NewJobPage
+from ribpatch.ui.session import Change, Session
+from ribpatch.ui.settings import Settings
+from ribpatch.ui.stages.boat import BoatStage
+from ribpatch.ui.stages.find import FindStage
+from ribpatch.ui.stages.open import OpenStage
+from ribpatch.ui.stages.order import OrderStage
+from ribpatch.ui.stages.rebuild import RebuildStage
+from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.start_page import StartPage
+from ribpatch.ui.tasks import Tasks
+from ribpatch.ui.widgets.finder import Finder
+from ribpatch.ui.widgets.messages import MessageBar
+from ribpatch.ui.widgets.working import Overlay, Working
+
+
+class Window(QMainWindow):
+    """Composes the parts and passes what the user means between them. ``theme_wanted`` carries a theme's name."""
+
+    theme_wanted = Signal(object)
+    shown_once = Signal()
+
+    def __init__(self, session: Session, settings: Settings, tasks: Tasks) -> None:
+        super().__init__()
+        self.session, self.settings, self.tasks = session, settings, tasks
+        self.documents = Documents(session, settings, tasks, self)
+        self.setWindowTitle("Rib Patch")
+        self.resize(1280, 800)
+        self.setMinimumSize(1000, 640)
+        self.setAcceptDrops(True)
+        self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
+        self.zone_bench, self.order_bench = ZoneBench(session), OrderBench(session)
+        self.stages: dict[str, Stage] = {}
+        self._stale: set[str] = set()
+        self.start_page, self.new_page = StartPage(), NewJobPage()
+        self.message = MessageBar()
+        self._compose()
+        self.working, self.sheet, self.finder = (
+            Working(self._bench_box),
+            Overlay(self._bench_box),
+            Finder(self._bench_box),
+        )
+        self.sheet.back.hide()
+        from ribpatch.ui.window_actions import WindowActions
+
+        self.actions_table = WindowActions(self)
+        self._connect()
+        self._shown_zone = ""
+        self._painted = False
+
+    # ---- composing ----
+
+    def _compose(self) -> None:
+        self._bench = QStackedWidget()
+        self._bench.addWidget(self.zone_bench)
+        self._bench.addWidget(self.order_bench)
+        self._bench_box = QWidget()
+        bench = QVBoxLayout(self._bench_box)
+        bench.setContentsMargins(0, 0, 0, 0)
+        bench.setSpacing(4)
+        bench.addWidget(self.message)
+        bench.addWidget(self._bench, 1)
+        self._decisions = QStackedWidget()
+        self._decisions.setFixedWidth(392)
+        self._busy = QLabel("")
+        self._busy.setObjectName("soft")
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 6, 0, 4)
+        middle.setSpacing(6)
+        middle.addWidget(self.ladder)
+        middle.addWidget(self._bench_box, 1)
+        middle.addWidget(self._decisions)
+        work = QWidget()
+        column = QVBoxLayout(work)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.strip)
+        column.addLayout(middle, 1)
+        column.addWidget(self._busy)
+        column.addWidget(self.ledger)
+        self._busy.hide()
+        self._pages = QStackedWidget()
+        for page in (self.start_page, self.new_page, work):
+            self._pages.addWidget(page)
+        self._work = work
+        self.setCentralWidget(self._pages)
+
+    def _stage(self, name: str) -> Stage:
+        """The decisions of a stage, made when first looked at."""
+        if name not in self.stages:
+            kinds: dict[str, type[Stage]] = {
+                "boat": BoatStage, "find": FindStage, "open": OpenStage, "rebuild": RebuildStage, "order": OrderStage,
+            }  # fmt: skip
+            made = kinds[name](self.session)
+            made.asked.connect(self.ask_working)
+            self._connect_stage(made)
+            self.stages[name] = made
+            self._stale.add(name)
+            self._decisions.addWidget(made)
+        return self.stages[name]
+
+    def _connect_stage(self, stage: Stage) -> None:
+        if isinstance(stage, BoatStage):
+            stage.add_zone_wanted.connect(lambda: self.add_zone())
+        elif isinstance(stage, FindStage):
+            stage.brush_picked.connect(self._take_brush)
+            stage.import_wanted.connect(lambda: self.actions_table.trigger("import_readings"))
+            stage.draw_wanted.connect(lambda: self.zone_bench.draw_extent())
+            stage.readings_wanted.connect(lambda: self._in_zone(draw_extent))
+        elif isinstance(stage, OpenStage):
+            stage.rule_wanted.connect(lambda: self._in_zone(draw_cut))
+        elif isinstance(stage, OrderStage):
+            stage.pack_wanted.connect(lambda: self.actions_table.trigger("work_pack"))
+            stage.list_wanted.connect(lambda: self.actions_table.trigger("shopping_list"))
+
+    def _in_zone(self, make: object) -> None:
+        """Apply ``make(zone, None)``: go back from what was drawn to what follows from the readings."""
+        if self.session.zone is not None and callable(make):
+            self.session.apply(make(self.session.zone.id, None))
+
+    def _take_brush(self, brush: str) -> None:
+        """Use a brush on the plan; a meter value that is none is explained and enters nothing."""
+        if brush.startswith("moisture"):
+            value = brush.removeprefix("moisture").strip().replace(",", ".")
+            try:
+                number = float(value)
+            except ValueError:
+                self.zone_bench.readings.brush = ""
+                self.zone_bench.say("Type the meter's value, 0 to 100, then click on the plan.")
+                return
+            brush = f"moisture {number:g}"
+        self.zone_bench.readings.brush = brush
+        self.zone_bench.say(f"Click on the plan: {brush}" if brush else "")
+
+    def _connect(self) -> None:
+        s = self.session
+        s.changed.connect(self._job_changed)
+        s.told.connect(self.message.tell)
+        s.focus_changed.connect(lambda: self._look())
+        self.documents.state.connect(self.strip.show_state)
+        self.documents.state.connect(lambda _text: self._title())
+        self.tasks.busy.connect(self._show_busy)
+        self.strip.picked.connect(self._picked_on_boat)
+        self.strip.asked.connect(self.ask_working)
+        self.strip.units_wanted.connect(lambda: self.actions_table.trigger("units"))
+        self.ladder.picked.connect(lambda stage: s.go(stage=stage))
+        self.ledger.asked.connect(self.ask_working)
+        self.order_bench.asked.connect(self._ask_by_id)
+        self.finder.asked.connect(self._ask_by_id)
+        self.start_page.new_wanted.connect(lambda: self.actions_table.trigger("new_job"))
+        self.start_page.open_wanted.connect(lambda: self.actions_table.trigger("open_job"))
+        self.start_page.demo_wanted.connect(lambda: self.actions_table.trigger("demo_job"))
+        self.start_page.path_wanted.connect(self.open_path)
+        self.start_page.recover_wanted.connect(self._recover)
+        self.start_page.discard_wanted.connect(self._discard)
+        self.new_page.made.connect(self._begin_new)
+        self.new_page.cancelled.connect(lambda: self.show_start())
+        for number in range(1, 10):
+            shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
+            shortcut.activated.connect(lambda n=number: self._go_number(n))
+
+    # ---- pages ----
+
+    def show_start(self) -> None:
+        """Show the start page."""
+        self.start_page.show_lists(self.settings.recent, self.documents.found())
+        self._pages.setCurrentWidget(self.start_page)
+        self._title()
+
+    def show_new(self) -> None:
+        """Show the new-job form."""
+        self.new_page.begin_anew(self.session.system)
+        self._pages.setCurrentWidget(self.new_page)
+
+    def show_work(self) -> None:
+        """Show the bench."""
+        self._pages.setCurrentWidget(self._work)
+        self._title()
+
+    @property
+    def at_work(self) -> bool:
+        """Whether the bench is shown."""
+        return self._pages.currentWidget() is self._work
+
+    def _title(self) -> None:
+        if self.session.is_open and self.at_work:
+            self.setWindowTitle(f"{self.session.job.boat.name}[*] – Rib Patch")
+            self.setWindowModified(self.session.unsaved)
+        else:
+            self.setWindowModified(False)
+            self.setWindowTitle("Rib Patch")
+
+    # ---- jobs ----
+
+    def show_new_job(self, job: Job, stage: str = "find") -> None:
+        """Put a job that has no file in the window."""
+        self.message.tell("")
+        self.session.stage = stage
+        self.documents.show_new(job)
+        self.show_work()
+        self._look()
+
+    def _begin_new(self, job: Job) -> None:
+        self.show_new_job(job, "boat")
+        self.add_zone()
+
+    def add_zone(self) -> None:
+        """Add a zone and go to its facts."""
+        zone = new_zone(self.session.job)
+        if self.session.apply(add_zone(zone)):
+            self.session.go(zone.id, "boat")
+
+    def open_path(self, path: Path) -> None:
+        """Open a job file."""
+        self.message.tell("")
+        if not self.documents.may_leave():
+            return
+        if self.documents.open(path):
+            self.show_work()
+            self._look()
+        elif not self.session.is_open:
+            self.show_start()
+            self._tell_on_start()
+        else:
+            self.show_work()
+
+    def _tell_on_start(self) -> None:
+        """Before a job is open the bench, and its message bar, are not shown: say it in a box."""
+        from PySide6.QtWidgets import QMessageBox
+
+        QMessageBox.warning(self, "Rib Patch", self.message.label.text())
+
+    def _recover(self, item: recovery.Found) -> None:
+        if self.documents.recover(item):
+            self.message.tell("Recovered. The file itself is unchanged until you save.")
+            self.show_work()
+            self._look()
+        else:
+            self._tell_on_start()
+
+    def _discard(self, item: recovery.Found) -> None:
+        recovery.discard(item)
+        self.show_start()
+
+    # ---- showing ----
+
+    def _job_changed(self, change: Change) -> None:
+        zone = self.session.zone_id
+        self.ledger.show_change(change, zone, self.session.system)
+        self._stale = set(self.stages)
+        self._show_plan(change)
+        self.actions_table.refresh()
+
+    def _show_plan(self, change: Change) -> None:
+        plan, system, zone = change.new, self.session.system, self.session.zone_id
+        if zone != self._shown_zone:
+            self._shown_zone = zone
+            for stage in self.stages.values():
+                stage.leave_zone()
+        self.strip.show_plan(plan, zone, system)
+        self.ladder.show_plan(plan, zone, self.session.stage)
+        stage = self._stage(self.session.stage)
+        self._decisions.setCurrentWidget(stage)
+        if self.session.stage in self._stale:
+            stage.refresh(change)
+            self._stale.discard(self.session.stage)
+        if self.session.stage == "order":
+            self._bench.setCurrentWidget(self.order_bench)
+            self.order_bench.show_plan(plan, system)
+        else:
+            self._bench.setCurrentWidget(self.zone_bench)
+            self.zone_bench.show_plan(plan)
+        self.working.refresh(plan, system)
+
+    def _look(self) -> None:
+        """Show another zone or stage of the same job."""
+        if not self.session.is_open:
+            return
+        plan = self.session.plan
+        self._stale = set(self.stages)
+        self._show_plan(Change(plan, plan))
+        self.ledger.show_change(Change(plan, plan), self.session.zone_id, self.session.system)
+        self.actions_table.refresh()
+        if self.session.stage != "order":
+            self.zone_bench.plan_canvas.setFocus()
+
+    def _picked_on_boat(self, what: str) -> None:
+        if what == "boat":
+            self.session.go(stage="boat")
+        else:
+            self.session.go(what)
+
+    def _go_number(self, number: int) -> None:
+        if self.session.is_open and number <= len(self.session.job.zones):
+            self.session.go(self.session.job.zones[number - 1].id)
+
+    def ask_working(self, figure: Figure) -> None:
+        """Show a figure's working over the bench."""
+        self.sheet.close_sheet()
+        self.finder.close_sheet()
+        self.working.ask(figure, self.session.plan, self.session.system)
+
+    def _ask_by_id(self, identity: str) -> None:
+        figure = self.session.plan.by_id.get(identity)
+        if figure is not None:
+            self.ask_working(figure)
+
+    def _show_busy(self, text: str) -> None:
+        self._busy.setText(f"  {text}…" if text else "")
+        self._busy.setVisible(bool(text))
+
+    def use_theme(self, theme: str) -> None:
+        """Give the painted parts a theme's colours."""
+        for part in (self.strip, self.ladder, self.ledger, self.zone_bench):
+            part.set_theme(theme)
+
+    # ---- the window itself ----
+
+    def menu_action(self, identity: str) -> QAction:
+        """An action by its id."""
+        return self.actions_table.by_id[identity]
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        if not self._painted:
+            self._painted = True
+            self.shown_once.emit()
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            path = Path(url.toLocalFile())
+            if path.suffix.lower() == ".csv" and self.session.zone is not None and self.at_work:
+                self.documents.import_readings(path)
+            elif path.is_file():
+                self.open_path(path)
+            return
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.documents.may_leave():
+            event.ignore()
+            return
+        self.settings.geometry = self.saveGeometry()
+        self.settings.sync()
+        self.documents.close()
+        event.accept()

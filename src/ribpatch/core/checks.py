@@ -117,7 +117,7 @@ def _fittings(told: _Told, zone: Zone) -> Iterator[Notice]:
                 "boat",
                 "fittings",
                 f"fitting.{fitting.id}.unsealed",
-                f"{fitting.name}: {fitting.holes} unsealed holes through the core let water in.",
+                f"{fitting.name}: holes through the core ({fitting.holes}) are not sealed and let water in.",
                 "Overdrill, fill with putty, redrill and seal when it goes back.",
             )
     for edge in zone.edges:
@@ -165,7 +165,7 @@ def _opening(told: _Told, zone: Zone, patch: Patch) -> Iterator[Notice]:
             "open",
             "cut",
             f"out.{name}",
-            f"{name} stands in the cut and must come out first.",
+            f"In the cut, to come out first: {name}.",
             "Unload it, then unbolt it.",
         )
     for number, tight in enumerate(band.tight, 1):

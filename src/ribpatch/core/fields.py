@@ -26,6 +26,7 @@ class FieldSpec:
     help: str = ""
     choices: tuple[str, ...] = ()
     optional: bool = False
+    empty: str = "not measured"
 
 
 _Z, _S = "zones.*.", "zones.*.scheme."
@@ -36,7 +37,7 @@ FIELDS: dict[str, FieldSpec] = {
     "boat.beam": FieldSpec("Beam", Kind.LENGTH, "Widest outside breadth of the hull."),
     "boat.depth": FieldSpec("Hull depth", Kind.LENGTH, "From the sheer to the bottom of the hull amidships."),
     "boat.displacement": FieldSpec("Displacement", Kind.LOAD, "The boat's weight as used."),
-    "boat.year": FieldSpec("Year built", Kind.COUNT, optional=True),
+    "boat.year": FieldSpec("Year built", Kind.COUNT, optional=True, empty="not known"),
     "boat.use": FieldSpec("Use", None, "What she does: it decides loads and hours."),
     "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides pot life and cups."),
     "air.humidity": FieldSpec("Relative humidity", Kind.PERCENT),
@@ -84,7 +85,11 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "putty": FieldSpec("Putty"),
     _S + "peel_ply": FieldSpec("Peel ply", choices=("yes", "no")),
     _S + "target": FieldSpec(
-        "Thickness to reach", Kind.SIZE, "The old skin's where this is left empty.", optional=True
+        "Thickness to reach",
+        Kind.SIZE,
+        "The old skin's where this is left empty.",
+        optional=True,
+        empty="as the old skin",
     ),
 }
 

@@ -77,11 +77,15 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
 
 
 def rounded(region: BaseGeometry, radius: float) -> BaseGeometry:
-    """The region with its outward corners rounded to ``radius``; unchanged where it is too small for that."""
-    if radius <= 0:
+    """The region with its corners, outward and inward, rounded to ``radius``, or to less where a part is too narrow."""
+    if radius <= 0 or region.is_empty:
         return region
-    smoothed = offset(offset(region, -radius), radius)
-    return smoothed if not smoothed.is_empty else region
+    for _ in range(6):
+        smoothed = offset(offset(offset(region, -radius), 2 * radius), -radius)
+        if len(polygons(smoothed)) == len(polygons(region)):
+            return smoothed
+        radius /= 2
+    return region
 
 
 def rings_of(region: BaseGeometry) -> tuple[tuple[Ring, ...], ...]:

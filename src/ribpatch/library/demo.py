@@ -181,7 +181,7 @@ def _topside() -> Zone:
         edges=(Edge(side=2, name="hull-to-deck joint", sealed=True),),
         survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
         scheme=Scheme(
-            plies=(StackLine(fabric="biax-45-800", count=8),), cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
+            plies=(StackLine(fabric="biax-45-800", count=7),), cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
             taper=Taper(ratio=_m("12:1", Kind.RATIO)),
         ),
     )  # fmt: skip

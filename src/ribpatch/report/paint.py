@@ -41,8 +41,9 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
         super().__init__()
         self._drawing = drawing
         x0, y0, x1, y1 = drawing.bounds
-        self._side = max(drawing.margin * width, 16.0)
-        inner = width - 2 * self._side
+        left, right = (max(26.0, 14 + drawing.longest_callout(side) * 3.9) for side in ("left", "right"))
+        inner = width - left - right
+        self._left, self._right = left, right
         self._scale = min(inner / max(x1 - x0, 1e-6), (most_height - 34) / max(y1 - y0, 1e-6))
         self.width = width
         self.height = (y1 - y0) * self._scale + 34
@@ -51,7 +52,7 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
     def draw(self) -> None:
         """Paint it; called by the layout with the origin at the lower left."""
         x0, y0, x1, _ = self._drawing.bounds
-        middle = (self.width - (x1 - x0) * self._scale) / 2
+        middle = self._left + (self.width - self._left - self._right - (x1 - x0) * self._scale) / 2
         view = _View(self._scale, middle - x0 * self._scale, 22 - y0 * self._scale)
         painter = _Painter(self.canv, view, (0.0, 0.0, self.width, self.height))
         painter.paint(self._drawing)
@@ -209,7 +210,7 @@ class _Painter:
                 self._pen("leader")
                 self._c.line(px, py, edge, y)
                 self._c.setFont(FONT, SIZE)
-                self._c.setFillColor(HexColor(LIGHT["ink"]))
+                self._c.setFillColor(HexColor(LIGHT["warn" if row.role == "tight" else "ink"]))
                 (self._c.drawRightString if side == "left" else self._c.drawString)(
                     edge + (-2 if side == "left" else 2), y - 2, row.text
                 )

@@ -13,6 +13,9 @@ from ribpatch.jobfile.recovery import Found
 from ribpatch.ui.widgets.card import Card
 
 
+MOST_FOUND = 3
+
+
 class StartPage(QWidget):
     """What can be opened. Signals carry a path or a Found."""
 
@@ -77,8 +80,13 @@ class StartPage(QWidget):
             label.setObjectName("soft")
             self.recent.addWidget(label)
         _empty(self.recovery)
-        for item in found:
+        for item in found[:MOST_FOUND]:
             self.recovery.addWidget(self._found_card(item))
+
+        if len(found) > MOST_FOUND:
+            more = QLabel(f"and {len(found) - MOST_FOUND} older, shown when these are dealt with")
+            more.setObjectName("soft")
+            self.recovery.addWidget(more)
 
     def _found_card(self, item: Found) -> QWidget:
         when = datetime.fromtimestamp(item.when).strftime("%d %b %H:%M")

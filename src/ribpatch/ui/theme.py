@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
@@ -27,6 +29,7 @@ def font(size: float = POINTS, bold: bool = False) -> QFont:
     return made
 
 
+@cache
 def colours(theme: str) -> dict[str, QColor]:
     """The palette's colours by name."""
     return {name: QColor(value) for name, value in PALETTES[theme].items()}
@@ -73,6 +76,7 @@ QLabel#echo {{ color: {ink}; font-size: 11pt; }}
 QLineEdit, QPlainTextEdit, QComboBox, QSpinBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px; padding: 3px 6px;
   selection-background-color: {accent}; selection-color: {accent_ink}; }}
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {accent}; padding: 2px 5px; }}
+QSpinBox {{ padding: 3px 2px; }} QSpinBox:focus {{ padding: 2px 1px; }}
 QComboBox::drop-down {{ border: 0; width: 18px; }}
 QComboBox QAbstractItemView {{ background: {panel}; border: 1px solid {edge}; }}
 QPushButton {{ background: {panel}; border: 1px solid {accent}; border-radius: 4px; padding: 4px 10px; color: {accent}; }}

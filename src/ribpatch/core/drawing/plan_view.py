@@ -6,7 +6,7 @@ from typing import Literal
 
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.drawing.shapes import Area, Dimension, Drawing, Line, Raster, Shape, Spot, Text
+from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
 from ribpatch.core.geometry import polygon_of, rings_of
 from ribpatch.core.job import Tap, Zone
 from ribpatch.core.materials.shelf import Shelf
@@ -80,7 +80,7 @@ def _edges(zone: Zone) -> list[Shape]:
         a, b = zone.outline[edge.side], zone.outline[(edge.side + 1) % count]
         shapes.append(Line((a, b), "edge-name"))
         unsealed = ", unsealed" if edge.sealed is False else ""
-        shapes.append(Text(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), edge.name + unsealed, "edge-name"))
+        shapes.append(Callout(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), edge.name + unsealed, "right"))
     return shapes
 
 
@@ -91,7 +91,7 @@ def _fittings(zone: Zone) -> list[Shape]:
         if rings:
             shapes.append(Area(rings[0], "fitting", "fitting", fitting.id))
         unsealed = ", unsealed" if fitting.sealed is False else ""
-        shapes.append(Text((fitting.x, fitting.y), fitting.name + unsealed, "fitting"))
+        shapes.append(Callout((fitting.x, fitting.y), fitting.name + unsealed, "right"))
     return shapes
 
 
@@ -105,7 +105,7 @@ def _opening(patch: Patch, depth: Depth, system: System) -> list[Shape]:
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line((tight.at, tight.at), "tight"))
-        shapes.append(Text(tight.at, words, "tight"))
+        shapes.append(Callout(tight.at, words, "right", "tight"))
     return shapes
 
 

@@ -24,8 +24,9 @@ from ribpatch.core.supply.needs import Patch, rebuilt_skin
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
-DEPTH_SHARE = 0.24  # of the drawn length that the exaggerated depth may take
+DEPTH_SHARE = 0.17  # of the drawn length that the exaggerated depth may take
 SAMPLES = 260
+PAST_END = 0.05  # of the length, so that the handles of the line stand clear of the outline
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,10 +51,10 @@ class _Levels:
 
 
 def default_line(zone: Zone) -> tuple[Point, Point]:
-    """A line across the middle of the zone along its length."""
+    """A line across the middle of the zone along its length, a little past both ends."""
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds
-    y = (y0 + y1) / 2
-    return (x0, y), (x1, y)
+    y, past = (y0 + y1) / 2, PAST_END * (x1 - x0)
+    return (x0 - past, y), (x1 + past, y)
 
 
 @remembered(64)
@@ -76,7 +77,7 @@ def section_view(
         shapes += _taper_dimension(profile, levels, patch, system)
     note = f"depth × {factor}" if factor > 1 else "true depth"
     bounds = (0.0, -0.10 * height * factor, length, height * 1.22 * factor)
-    return Drawing("Cut-through A–A", note, bounds, tuple(_deep(s, factor) for s in shapes), 0.15)
+    return Drawing("Cut-through A–A", note, bounds, tuple(_deep(s, factor) for s in shapes))
 
 
 def _profile(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> _Profile:
@@ -185,7 +186,10 @@ def _damage(p: _Profile, levels: _Levels) -> list[Shape]:
 def _callouts(
     zone: Zone, p: _Profile, levels: _Levels, patch: Patch, shelf: Shelf, opened: bool, system: System
 ) -> list[Shape]:
-    left, right = float(p.s[0]), float(p.s[-1])
+    inside_zone = np.flatnonzero(p.zone)
+    if not inside_zone.size:
+        return []
+    left = float(p.s[inside_zone[0]])
     build, scheme = zone.build, zone.scheme
 
     def size(value: float) -> str:
@@ -222,12 +226,12 @@ def _callouts(
     runs = _runs(p.bad)
     if runs:
         rows.append(Callout((float(p.s[runs[-1][1]]), -0.05 * levels.top), "bad, as read", "right"))
-    return [r for r in rows if right > 0]
+    return rows
 
 
 def _taper_dimension(p: _Profile, levels: _Levels, patch: Patch, system: System) -> list[Shape]:
     """The taper's length where the line leaves the cut, on the first side that has room for it."""
-    z = levels.top * 1.12
+    z = max(levels.top, levels.floor + patch.stack.thickness) * 1.12
     shapes: list[Shape] = []
     for a, b in _runs(p.zone * (p.away > 0) * (p.away < patch.band.length)):
         start, end = float(p.s[a]), float(p.s[b])
@@ -247,7 +251,7 @@ def _deep(shape: Shape, factor: int) -> Shape:
     if isinstance(shape, Line):
         return Line(tuple(map(deep, shape.points)), shape.role, shape.closed, shape.key)
     if isinstance(shape, Callout):
-        return Callout(deep(shape.at), shape.text, shape.side)
+        return Callout(deep(shape.at), shape.text, shape.side, shape.role)
     if isinstance(shape, Dimension):
         return Dimension(deep(shape.start), deep(shape.end), shape.text, shape.role)
     return shape

@@ -59,6 +59,7 @@ class Callout:
     at: Point
     text: str
     side: Literal["left", "right"]
+    role: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,4 +94,7 @@ class Drawing:
     note: str
     bounds: tuple[float, float, float, float]
     shapes: tuple[Shape, ...]
-    margin: float = 0.0  # share of the width kept free on both sides for callouts
+
+    def longest_callout(self, side: str) -> int:
+        """Characters of the longest callout of a side, for the painter to keep that margin free."""
+        return max((len(s.text) for s in self.shapes if isinstance(s, Callout) and s.side == side), default=0)

@@ -100,10 +100,16 @@ class Canvas(QWidget):
     # ---- painting ----
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
         if self._picture is None:
             self._picture = self._painted()
-        painter.drawPixmap(0, 0, self._picture)
+        painter = QPainter(self)
+        try:
+            self._paint_over(painter, self._picture)
+        finally:
+            painter.end()  # a painter left open by an error would take the program down
+
+    def _paint_over(self, painter: QPainter, picture: QPixmap) -> None:
+        painter.drawPixmap(0, 0, picture)
         if self._drawing is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             for tool in self.tools:
@@ -112,15 +118,21 @@ class Canvas(QWidget):
             painter.setPen(colours(self.theme)["accent"])
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-        painter.end()
 
     def _painted(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
         picture = QPixmap(self.size() * ratio)
         picture.setDevicePixelRatio(ratio)
-        c = colours(self.theme)
-        picture.fill(c["panel"])
+        picture.fill(colours(self.theme)["panel"])
         painter = QPainter(picture)
+        try:
+            self._paint_under(painter)
+        finally:
+            painter.end()
+        return picture
+
+    def _paint_under(self, painter: QPainter) -> None:
+        c = colours(self.theme)
         if self._drawing is not None:
             room = QRectF(0, 28, self.width(), self.height() - 28)
             DrawingPainter(painter, self.view, self.theme, room).paint(self._drawing)
@@ -136,8 +148,6 @@ class Canvas(QWidget):
             self._paint_legend(painter)
         painter.setPen(c["edge"])
         painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
-        painter.end()
-        return picture
 
     def _paint_legend(self, painter: QPainter) -> None:
         """The scale of the damage field: what its darkness means."""

@@ -38,6 +38,7 @@ class Sheet(QTableWidget):
         self.setAccessibleName(name)
         self.setHorizontalHeaderLabels(list(columns))
         self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(25)
         self.setAlternatingRowColors(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)

@@ -17,6 +17,7 @@ from ribpatch.ui.theme import colours, font
 
 HATCH_PITCH = 9.0
 SPOT = 4.6
+CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
 
 
 @dataclass(frozen=True)
@@ -40,7 +41,10 @@ def fitted(drawing: Drawing, width: float, height: float, margins: tuple[float, 
     """The view that fits a drawing into a widget with margins (left, top, right, bottom) in pixels."""
     x0, y0, x1, y1 = drawing.bounds
     left, top, right, bottom = margins
-    left, right = max(left, drawing.margin * width), max(right, drawing.margin * width)
+    left, right = (
+        max(usual, 22 + drawing.longest_callout(side) * CALLOUT_CHARACTER)
+        for usual, side in ((left, "left"), (right, "right"))
+    )
     room_x, room_y = max(width - left - right, 10.0), max(height - top - bottom, 10.0)
     scale = min(room_x / max(x1 - x0, 1e-9), room_y / max(y1 - y0, 1e-9))
     x = left + (room_x - (x1 - x0) * scale) / 2 - x0 * scale
@@ -146,6 +150,7 @@ class DrawingPainter:
             path.addEllipse(box)
         else:
             path.addRect(box)
+        self._p.strokePath(path, QPen(self._c["panel"], 4))
         self._p.fillPath(path, self._c["panel"])
         if shape.level > 0:
             self._p.save()
@@ -214,8 +219,8 @@ class DrawingPainter:
                 edge = self._view.to((x0 if left else x1, 0)).x() + (-10 if left else 10)
                 self._p.setPen(self.pen("leader"))
                 self._p.drawLine(self._view.to(row.at), QPointF(edge, y))
-                self._p.setPen(self._c["ink"])
-                width = metrics.horizontalAdvance(row.text)
-                self._p.drawText(
-                    QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), row.text
-                )
+                tight = row.role == "tight"
+                self._p.setPen(self._c["warn" if tight else "ink"])
+                words = f"⚠ {row.text}" if tight else row.text
+                width = metrics.horizontalAdvance(words)
+                self._p.drawText(QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), words)

@@ -12,13 +12,12 @@ from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.units import Kind, shown
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.session import Session
 
-HANDLE_TOLERANCE = 0.004  # m; corners of a rounded line that are worth a handle
+HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
 class ZoneBench(QWidget):
@@ -36,7 +35,7 @@ class ZoneBench(QWidget):
         self.readings = ReadingTool(session, self.say)
         self.corners = CornerTool(self._put_corners, self._drag_ended)
         self.section = SectionTool(self._section_moved)
-        self.plan_canvas.tools = (self.section, self.corners, self.readings)
+        self.plan_canvas.tools = (self.corners, self.section, self.readings)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
@@ -101,8 +100,7 @@ class ZoneBench(QWidget):
         opened = self._session.stage in ("open", "rebuild")
         drawing = section_view(zone, made.patch, plan.shelf, line, opened, self._session.system)
         self.section_canvas.heading = drawing.title + ("" if opened else ", as found")
-        length = ((line[0][0] - line[1][0]) ** 2 + (line[0][1] - line[1][1]) ** 2) ** 0.5
-        self.section_canvas.aside = f"{shown(length, Kind.LENGTH, self._session.system)} long, {drawing.note}"
+        self.section_canvas.aside = drawing.note
         self.section_canvas.show_drawing(drawing)
         self.section_canvas.refresh()
 
@@ -128,7 +126,7 @@ class ZoneBench(QWidget):
         if stage == "find":
             return zone.survey.drawn or ()
         if stage == "open":
-            return zone.scheme.cut.drawn or simplified(made.patch.cut.region, HANDLE_TOLERANCE)
+            return zone.scheme.cut.drawn or simplified(made.patch.cut.sharp, HANDLE_TOLERANCE)
         return ()
 
     def set_theme(self, theme: str) -> None:

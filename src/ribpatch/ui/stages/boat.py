@@ -47,7 +47,7 @@ class BoatStage(Stage):
             self._bound_to(card, "boat", key)
 
     def _air_card(self) -> None:
-        card = self.card("Shed air", ("air",), "air.dew")
+        card = self.card("Shed air", ("air",))
         for key in ("temperature", "humidity", "surface"):
             self._bound_to(card, "air", key)
         card.add_figure("dew point", "air.dew")

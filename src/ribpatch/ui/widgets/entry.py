@@ -45,6 +45,7 @@ class QuantityEdit(QLineEdit):
             return
         self._shown = text
         self.setText(text)
+        self.setCursorPosition(0)
         self.setModified(False)
 
     def put_back(self) -> None:
@@ -132,7 +133,7 @@ class Field(QWidget):
             self._label.setText(spec.name)
         self.edit.setAccessibleName(self._label.text())
         self.edit.setToolTip(spec.help or spec.name)
-        self.edit.setPlaceholderText("not measured" if spec.optional else "")
+        self.edit.setPlaceholderText(spec.empty if spec.optional else "")
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
         self.edit.show_text(value_text(get_at(self._session.job, path), spec.kind, self._session.system))

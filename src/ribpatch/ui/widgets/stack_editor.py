@@ -57,6 +57,9 @@ class StackEditor(QWidget):
         count.setRange(1, 60)
         count.setAccessibleName(f"count of fabric {row + 1}")
         count.setKeyboardTracking(False)
+        count.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        count.setFixedWidth(46)
+        count.setToolTip("Number of plies: type it, or use the up and down keys")
         fabric = QComboBox()
         fabric.setAccessibleName(f"fabric {row + 1}")
         fabric.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -64,6 +67,7 @@ class StackEditor(QWidget):
         for item in shelf.fabrics:
             fabric.addItem(item.name, item.id)
         angle = QComboBox()
+        angle.setFixedWidth(66)
         angle.setAccessibleName(f"angle of fabric {row + 1}")
         for value in ANGLES:
             angle.addItem(f"{value:g}°", value)

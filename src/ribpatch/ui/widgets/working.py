@@ -76,7 +76,9 @@ class Overlay(QFrame):
         self.text.setText(html)
         parent = self.parentWidget()
         assert parent is not None
-        width, height = min(620, parent.width() - 40), min(460, parent.height() - 40)
+        width = min(620, parent.width() - 40)
+        wanted = self.text.heightForWidth(width - 40) + 90
+        height = min(max(wanted, 170), 480, parent.height() - 40)
         self.setGeometry(parent.width() - width - 20, 20, width, height)
         self.show()
         self.raise_()

@@ -17,7 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.materials.records import Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+from ribpatch.core.materials.records import Caution, Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import Record, faults_of
 
@@ -30,6 +30,7 @@ FILES: Mapping[str, type[Record]] = {
     "rules": Rule,
     "prices": Price,
     "taps": TapGrade,
+    "cautions": Caution,
 }
 DATA_VERSION = 1
 

@@ -18,6 +18,7 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import KeepTogether, PageBreak, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
 from ribpatch import resources
+from ribpatch.core.cautions import LIMITS, cautions_for
 from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
@@ -25,7 +26,6 @@ from ribpatch.core.fields import FIELDS
 from ribpatch.core.figure import Figure
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.library.cautions import LIMITS, cautions_for
 from ribpatch.report.paint import BOLD, FONT, DrawingFlowable
 
 Paper = Literal["A4", "Letter"]

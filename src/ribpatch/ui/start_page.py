@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from ribpatch.jobfile.recovery import Found
 from ribpatch.ui.widgets.card import Card
 
-
 MOST_FOUND = 3
 
 

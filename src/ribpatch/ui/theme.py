@@ -73,10 +73,9 @@ QLabel#soft {{ color: {soft}; font-size: 9pt; }}
 QLabel#warn {{ color: {warn}; font-size: 9pt; }}
 QLabel#grave {{ color: {grave}; font-size: 9pt; font-weight: bold; }}
 QLabel#echo {{ color: {ink}; font-size: 11pt; }}
-QLineEdit, QPlainTextEdit, QComboBox, QSpinBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px; padding: 3px 6px;
+QLineEdit, QPlainTextEdit, QComboBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px; padding: 3px 6px;
   selection-background-color: {accent}; selection-color: {accent_ink}; }}
-QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 2px solid {accent}; padding: 2px 5px; }}
-QSpinBox {{ padding: 3px 2px; }} QSpinBox:focus {{ padding: 2px 1px; }}
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {accent}; padding: 2px 5px; }}
 QComboBox::drop-down {{ border: 0; width: 18px; }}
 QComboBox QAbstractItemView {{ background: {panel}; border: 1px solid {edge}; }}
 QPushButton {{ background: {panel}; border: 1px solid {accent}; border-radius: 4px; padding: 4px 10px; color: {accent}; }}

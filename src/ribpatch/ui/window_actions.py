@@ -8,7 +8,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QFileDialog
 
 from ribpatch import __version__
-from ribpatch.library.cautions import LIMITS
+from ribpatch.core.cautions import LIMITS
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
 from ribpatch.ui.theme import apply_theme
 

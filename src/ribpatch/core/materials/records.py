@@ -143,3 +143,12 @@ class TapGrade(Record):
     key: Annotated[str, Field(min_length=1, max_length=1)]
     score: Share
     reason: str
+
+
+class Caution(Record):
+    """A caution: the step it belongs to, the fact under which it applies (``always`` or another), its words."""
+
+    id: Id
+    step: str
+    when: str
+    text: str

@@ -10,7 +10,7 @@ from typing import Protocol, TypeVar
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.figure import Given, Origin
-from ribpatch.core.materials.records import Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+from ribpatch.core.materials.records import Caution, Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
 
 
 class _Named(Protocol):
@@ -45,6 +45,7 @@ class Shelf:
     rules: tuple[Rule, ...]
     prices: tuple[Price, ...]
     taps: tuple[TapGrade, ...]
+    cautions: tuple[Caution, ...]
     own: frozenset[str] = frozenset()
 
     @cached_property

@@ -181,7 +181,7 @@ class DrawingPainter:
             self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))
             for y in (a.y(), b.y()):
                 self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
-            box = QRectF(x - width - 6, (a.y() + b.y()) / 2 - 7, width + 6, 14)
+            box = QRectF(x - width - 6, b.y() + (a.y() - b.y()) / 4 - 7, width + 6, 14)
             box.moveLeft(max(box.left(), 2.0))
         self._p.fillRect(box, self._c["panel"])
         self._p.setPen(self._c["ink"])

@@ -58,7 +58,7 @@ class StackEditor(QWidget):
         count.setAccessibleName(f"count of fabric {row + 1}")
         count.setKeyboardTracking(False)
         count.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        count.setFixedWidth(46)
+        count.setFixedWidth(44)
         count.setToolTip("Number of plies: type it, or use the up and down keys")
         fabric = QComboBox()
         fabric.setAccessibleName(f"fabric {row + 1}")

@@ -1,28 +1,9 @@
-"""Cautions that belong to steps, shipped as data: which step, when it applies, what to do."""
+"""Which of the shelf's cautions belong to a plan, and the limits that every paper states."""
 
 from __future__ import annotations
 
-import json
-from dataclasses import dataclass
-from functools import cache
-
-from ribpatch import resources
+from ribpatch.core.materials.records import Caution
 from ribpatch.core.plan import Plan
-
-
-@dataclass(frozen=True, slots=True)
-class Caution:
-    """One caution: the step it belongs to and its words."""
-
-    step: str
-    when: str
-    text: str
-
-
-@cache
-def cautions() -> tuple[Caution, ...]:
-    """All shipped cautions, in the order of the work."""
-    return tuple(Caution(**row) for row in json.loads(resources.data("data/cautions.json"))["items"])
 
 
 def cautions_for(plan: Plan) -> tuple[Caution, ...]:
@@ -37,7 +18,7 @@ def cautions_for(plan: Plan) -> tuple[Caution, ...]:
         facts.add("hull structure")
     if any(z.zone.kind == "transom" for z in plan.zones):
         facts.add("transom")
-    return tuple(c for c in cautions() if c.when in facts)
+    return tuple(c for c in plan.shelf.cautions if c.when in facts)
 
 
 LIMITS = (

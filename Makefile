@@ -1,0 +1,39 @@
+# Everything from a fresh clone: make demo, make test. Set-up is done as needed.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+STAMP := $(VENV)/.set-up
+
+.PHONY: demo test bench shots lint clean install-desktop
+
+$(STAMP): pyproject.toml constraints.txt scripts/system-libraries
+	sh scripts/system-libraries
+	$(PYTHON) -m venv $(VENV)
+	PIP_CONSTRAINT=constraints.txt $(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	touch $@
+
+demo: $(STAMP)
+	@if [ -n "$$DISPLAY$$WAYLAND_DISPLAY" ]; then $(BIN)/ribpatch --demo; \
+	else echo "No display: the main views are rendered to pictures instead."; \
+	  QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py build/demo; fi
+
+lint: $(STAMP)
+	$(BIN)/ruff check src tests scripts
+	$(BIN)/ruff format --check src tests scripts
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+test: lint
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest
+
+bench: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/bench.py
+
+shots: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py docs/screenshots
+
+install-desktop: $(STAMP)
+	sh scripts/install-desktop $(abspath $(BIN))/ribpatch
+
+clean:
+	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -85,7 +85,9 @@ def read_text(text: str, encoding: str, outline: Ring, shelf: Shelf, where: str 
     if first is None:
         raise FileProblem(where, reason="is empty", advice="It needs a first line x, y, kind, value.")
     mark = _separator(lines[first])
-    columns, factors = _header(next(csv.reader([lines[first]], delimiter=mark)), where)
+    head = next(csv.reader([lines[first]], delimiter=mark))
+    width = len(head)
+    columns, factors = _header(head, where)
     rows = list(csv.reader(io.StringIO("\n".join(lines[first + 1 :])), delimiter=mark))
     if len(rows) > MOST_ROWS:
         raise FileProblem(where, reason=f"has {len(rows)} rows, more than {MOST_ROWS}", advice="Split it.")
@@ -95,7 +97,7 @@ def read_text(text: str, encoding: str, outline: Ring, shelf: Shelf, where: str 
         if not any(cell.strip() for cell in row):
             continue
         try:
-            good.append((number, _reading(row, columns, factors, shelf, mark), mark.join(row)))
+            good.append((number, _reading(row, columns, width, factors, shelf, mark), mark.join(row)))
         except ValueError as error:
             bad.append(BadRow(number, mark.join(row)[:80], str(error)))
         except Fault as fault:
@@ -143,10 +145,12 @@ def _number(text: str, what: str, mark: str) -> float:
     return number
 
 
-def _reading(row: list[str], columns: dict[str, int], factors: tuple[float, float], shelf: Shelf, mark: str) -> Reading:
+def _reading(
+    row: list[str], columns: dict[str, int], width: int, factors: tuple[float, float], shelf: Shelf, mark: str
+) -> Reading:
     if len(row) <= max(columns.values()):
         raise ValueError(f"has {len(row)} columns, {max(columns.values()) + 1} are needed")
-    if len(row) > 4 and mark == "," and all(i < 4 for i in columns.values()) and any(row[4:]):
+    if len(row) > width and mark == "," and any(row[width:]):
         raise ValueError("has too many columns: a decimal comma cannot stand in a file parted by commas")
     x = _number(row[columns["x"]], "x", mark) * factors[0]
     y = _number(row[columns["y"]], "y", mark) * factors[1]

@@ -35,32 +35,33 @@ _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
 _FOREDECK_TAPS = (
     "rrrrr.........",
     "rrrrrrr.......",
-    "rrfrrrrrr.....",
-    "rrffrrrrrr....",
-    "rrfddfrrrrr...",
-    "rrfdmmdfrrrr..",
-    "rrrdmccmdfrrr.",
-    "rrrfdmcmdfrrrr",
-    "rrrrfddmfrrrr.",
-    "rrrrrffdrrrr..",
-    "rrrrrrrfrrr...",
+    "rrrrrrrrr.....",
+    "rrrrrrrrrr....",
+    "rrfrrrrrrrr...",
+    "rrrdfrrrrrrr..",
+    "rrrfmdfrrrrrr.",
+    "rrrrdcmdrrrrrr",
+    "rrrrrdmfrrrrr.",
+    "rrrrrrfrrrrr..",
+    "rrrrrrrrrrr...",
     "rrrrrrrrrr....",
     "rrrrrrrrr.....",
     "rrrrrrr.......",
     "rrrrr.........",
 )
 _FOREDECK_WET = (
-    (0.25, 0.75, 12), (0.25, -0.75, 11), (0.55, -0.60, 13), (1.60, 0.30, 14), (0.55, 0.45, 19), (0.70, 0.30, 38),
-    (0.85, 0.15, 52), (1.00, 0.00, 61), (1.15, 0.15, 48), (1.15, -0.15, 41), (0.85, -0.15, 33), (1.30, 0.00, 29),
-    (0.55, 0.15, 27), (1.00, 0.45, 17), (1.00, -0.45, 15), (1.45, -0.30, 13),
+    (0.25, 0.75, 12), (0.25, -0.75, 11), (0.55, -0.60, 13), (1.60, 0.30, 14), (0.55, 0.45, 15), (0.70, 0.28, 34),
+    (0.85, 0.15, 52), (1.00, 0.00, 61), (1.15, 0.12, 38), (1.10, -0.15, 36), (0.85, -0.15, 22), (1.30, 0.00, 17),
+    (0.50, 0.15, 15), (1.00, 0.45, 13), (1.00, -0.45, 12), (1.45, -0.30, 13),
 )  # fmt: skip
 _TRANSOM_WET = (
-    (0.15, 0.65, 11), (2.15, 0.65, 12), (0.15, 0.30, 14), (2.15, 0.30, 13), (0.60, 0.65, 13), (1.70, 0.65, 14),
-    (0.45, 0.10, 58), (0.60, 0.10, 49), (0.30, 0.15, 36), (0.75, 0.20, 37), (0.60, 0.25, 31), (0.95, 0.15, 41),
-    (1.00, 0.35, 53), (1.30, 0.35, 47), (1.15, 0.25, 50), (1.15, 0.45, 34), (0.85, 0.40, 26), (1.45, 0.40, 22),
-    (1.45, 0.20, 24), (1.70, 0.20, 15), (1.70, 0.40, 13), (0.45, 0.40, 17), (1.00, 0.60, 21), (1.30, 0.60, 18),
+    (0.15, 0.65, 11), (2.15, 0.65, 12), (0.15, 0.40, 13), (2.15, 0.30, 13), (0.60, 0.65, 12), (1.70, 0.65, 13),
+    (0.48, 0.08, 58), (0.62, 0.12, 47), (0.30, 0.18, 19), (0.75, 0.20, 38), (0.60, 0.28, 22), (0.95, 0.20, 44),
+    (1.02, 0.36, 53), (1.28, 0.36, 47), (1.15, 0.25, 50), (1.15, 0.45, 30), (0.82, 0.40, 17), (1.45, 0.40, 16),
+    (1.45, 0.22, 18), (1.70, 0.20, 13), (1.70, 0.40, 12), (0.45, 0.42, 13), (1.00, 0.58, 15), (1.30, 0.58, 14),
+    (0.15, 0.20, 13), (1.95, 0.12, 12), (1.15, 0.08, 27), (1.40, 0.08, 16),
 )  # fmt: skip
-_STRINGER_TAPS = ("rrrrfddmmdfrrrrr", "rrrrrfdmmddfrrrr")
+_STRINGER_TAPS = ("rrrrrrdmmdrrrrrr", "rrrrrrddmmdrrrrr")
 
 
 def _m(text: str, kind: Kind = Kind.SIZE) -> Measure:
@@ -110,7 +111,7 @@ def _foredeck() -> Zone:
         fittings=(
             Fitting(id="f1", name="mooring bollard", x=1.05, y=0.0, width=_m("160 mm"), height=_m("160 mm"), sealed=False,
                     holes=4, hole=_m("10 mm")),
-            Fitting(id="f2", name="locker hatch", x=1.68, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
+            Fitting(id="f2", name="locker hatch", x=1.52, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
             Fitting(id="f3", name="deck filler", x=0.22, y=-0.42, width=_m("60 mm"), height=Measure(si=0), sealed=True),
         ),
         survey=Survey(readings=(*taps, *wet), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),

@@ -111,8 +111,8 @@ def _extent_figures(
         "not surveyed",
         extent.unsurveyed_area,
         Kind.AREA,
-        "area that no reading reaches: the readings have not narrowed the doubt there by the stated share",
-        (shelf.given("field.seen"), count.given()),
+        "area where damage could not be ruled out even if every reading near it rang sound, and no reading leans to bad",
+        (shelf.given("field.lean"), confidence, count.given()),
     )
     if scores.left_out:
         book.add(

@@ -1,0 +1,107 @@
+"""The command line as people use it: exit codes, one line a fault, and no Qt."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+
+from ribpatch.__main__ import main
+from ribpatch.jobfile import archive
+
+
+@pytest.fixture
+def file(tmp_path, capsys):
+    path = tmp_path / "demo.ribpatch"
+    assert main(["demo-job", "-o", str(path)]) == 0
+    return path
+
+
+def test_plan_as_json_holds_every_figure(file, capsys, made):
+    assert main(["plan", str(file), "--json"]) == 0
+    found = json.loads(capsys.readouterr().out)
+    rows = {row["id"]: row for row in found["figures"]}
+    assert rows.keys() == made.by_id.keys()
+    assert rows["z1.taper.length"]["value"] == pytest.approx(0.048) and rows["z1.taper.length"]["unit"] == "m"
+    assert found["warnings"] and all(w["text"] for w in found["warnings"])
+
+
+def test_plan_in_us_units_changes_only_what_is_shown(file, capsys):
+    main(["plan", str(file), "--json"])
+    metric = json.loads(capsys.readouterr().out)["figures"]
+    main(["plan", str(file), "--json", "--units", "us"])
+    us = json.loads(capsys.readouterr().out)["figures"]
+    assert [r["value"] for r in metric] == [r["value"] for r in us]
+    assert next(r for r in us if r["id"] == "z1.taper.length")["shown"] == "1.890 in"
+
+
+def test_plain_plan_and_check(file, capsys):
+    assert main(["plan", str(file)]) == 0
+    assert "z1.taper.length" in capsys.readouterr().out
+    assert main(["check", str(file)]) == 0
+    assert "4 zones" in capsys.readouterr().out
+
+
+def test_import_readings_by_name_or_id(file, tmp_path, capsys):
+    csv = tmp_path / "r.csv"
+    csv.write_text("x;y;kind;value\n300,5;200;tap;dull\n1;2;foo;3\n")
+    out = tmp_path / "more.ribpatch"
+    assert main(["import-readings", str(file), "Foredeck", str(csv), "-o", str(out)]) == 0
+    said = capsys.readouterr()
+    assert "1 readings added" in said.out and "line 3" in said.err
+    before, after = (len(archive.load(p).zone("z1").survey.readings) for p in (file, out))
+    assert after == before + 1
+
+
+@pytest.mark.parametrize("zone", ["z9", "Nowhere"])
+def test_an_unknown_zone_lists_the_zones(file, tmp_path, capsys, zone):
+    csv = tmp_path / "r.csv"
+    csv.write_text("x,y,kind,value\n1,1,tap,ring\n")
+    assert main(["import-readings", str(file), zone, str(csv), "-o", str(tmp_path / "o.ribpatch")]) == 1
+    assert "z1 (Foredeck)" in capsys.readouterr().err
+    assert not (tmp_path / "o.ribpatch").exists()
+
+
+def test_wrong_input_exits_1_with_one_line_a_fault(tmp_path, capsys):
+    bad = tmp_path / "bad.ribpatch"
+    bad.write_text("no zip")
+    for command in (["plan", str(bad)], ["check", str(bad)], ["report", str(bad), "-o", str(tmp_path / "x.pdf")]):
+        assert main(command) == 1
+        lines = capsys.readouterr().err.strip().splitlines()
+        assert len(lines) == 1 and "bad.ribpatch" in lines[0]
+
+
+@pytest.mark.parametrize("command", [["plan"], ["report", "x"], ["schema", "extra"], ["import-readings", "a"]])
+def test_wrong_usage_exits_2(command, capsys):
+    assert main(command) == 2
+    assert "usage" in capsys.readouterr().err
+
+
+def test_a_folder_that_cannot_be_written_is_told(file, tmp_path, capsys):
+    assert main(["report", str(file), "-o", str(tmp_path / "no" / "x.pdf")]) == 1
+    assert "cannot be written" in capsys.readouterr().err
+    assert main(["demo-job", "-o", str(tmp_path / "no" / "x.ribpatch")]) == 1
+
+
+def test_schema_version_and_shopping(file, tmp_path, capsys):
+    assert main(["schema"]) == 0
+    assert json.loads(capsys.readouterr().out)["title"].startswith("Rib Patch job")
+    assert main(["--version"]) == 0
+    assert "Rib Patch 0." in capsys.readouterr().out
+    assert main(["shopping", str(file), "-o", str(tmp_path / "s.csv")]) == 0
+    assert (tmp_path / "s.csv").read_text().startswith("group,item")
+
+
+def test_the_command_line_and_core_never_load_qt(file, tmp_path):
+    code = (
+        "import sys; from ribpatch.__main__ import main; "
+        f"assert main(['plan', {str(file)!r}, '--json']) == 0; assert main(['report', {str(file)!r}, '-o', {str(tmp_path / 'p.pdf')!r}]) == 0; "
+        "bad = [m for m in sys.modules if m.split('.')[0] in ('PySide6', 'shiboken6', 'pyqtgraph', 'matplotlib', 'tkinter')]; assert not bad, bad"
+    )
+    run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=120)
+    assert run.returncode == 0, run.stderr
+
+
+def test_neither_a_command_nor_a_file_is_wrong_usage(tmp_path):
+    run = subprocess.run([sys.executable, "-m", "ribpatch", "frobnicate"], capture_output=True, text=True, timeout=120)
+    assert run.returncode == 2 and "neither a command nor a job file" in run.stderr

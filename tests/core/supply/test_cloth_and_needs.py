@@ -1,0 +1,138 @@
+"""Cloth, resin, core and weight against hand sums."""
+
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import Point
+
+from ribpatch.core.job import BuildUp, CoreLayer, Cut, Fitting, Job, Place, Scheme, Skin, StackLine, Survey, Taper, Zone
+from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve
+from ribpatch.core.supply.cloth import strips_across
+from ribpatch.core.supply.figures import mix_split
+from ribpatch.core.units import Measure
+
+SQUARE = ((0.5, 0.5), (1.0, 0.5), (1.0, 1.0), (0.5, 1.0))
+
+
+@pytest.mark.parametrize(
+    ("width", "strips"), [(1.0, 1), (1.27, 1), (1.28, 2), (2.49, 2), (2.50, 3), (3.71, 3), (3.72, 4)]
+)
+def test_strips_across_a_roll(width, strips):
+    assert strips_across(width, 1.27, 0.05) == strips
+
+
+@given(st.floats(0.1, 10), st.floats(0.3, 2), st.floats(0, 0.2))
+def test_strips_cover_the_width(width, roll, overlap):
+    n = strips_across(width, roll, overlap)
+    assert n * roll - (n - 1) * overlap >= width - 1e-6
+
+
+@given(st.floats(0.01, 100))
+def test_mix_parts_sum_to_the_whole(total):
+    from ribpatch.library.shelf import shipped_shelf
+
+    for resin in shipped_shelf().resins:
+        a, b, va, vb = mix_split(total, resin)
+        assert a + b == pytest.approx(total)
+        assert a / b == pytest.approx(resin.mass_parts[0] / resin.mass_parts[1])
+        assert va * resin.resin_density == pytest.approx(a) and vb * resin.hardener_density == pytest.approx(b)
+
+
+def zone(**scheme) -> Zone:
+    """A 2 x 1.5 m panel, 4 mm on 18 mm of balsa, 0.5 x 0.5 m bad, cut on its line with sharp corners."""
+    fields = {
+        "cut": Cut(margin=Measure(si=0.0), radius=Measure(si=0.0)), "taper": Taper(ratio=Measure(si=12)),
+        "plies": (StackLine(fabric="biax-090-600", count=5),), "core": "foam-pvc-80", "core_thickness": Measure(si=0.0165), "peel_ply": True,
+    }  # fmt: skip
+    return Zone(
+        id="z1", name="panel", kind="deck panel", place=Place(station=Measure(si=1), height=Measure(si=1)),
+        outline=((0, 0), (2, 0), (2, 1.5), (0, 1.5)),
+        build=BuildUp(outer=Skin(thickness=Measure(si=0.004)), core=CoreLayer(core="balsa-150", thickness=Measure(si=0.018)),
+                      inner=Skin(thickness=Measure(si=0.002))),
+        survey=Survey(drawn=(SQUARE,)), scheme=Scheme(**{**fields, **scheme}),
+    )  # fmt: skip
+
+
+def figures(job: Job, made: Zone, shelf):
+    return plan(evolve(job, zones=(made,)), shelf).zones[0].by_id
+
+
+def test_hand_sum_of_a_square_patch(job, shelf):
+    f = figures(job, zone(), shelf)
+    length = 0.048
+    assert f["cut.area"].value == pytest.approx(0.25)
+    assert f["taper.length"].value == pytest.approx(length)
+    assert f["taper.area"].value == pytest.approx(4 * 0.5 * length + math.pi * length**2, rel=1e-3)
+    assert f["resin.core-faces"].value == pytest.approx(2 * 0.25 * 0.45)
+    assert f["resin.prime"].value == pytest.approx(0.2 * (0.25 + f["taper.area"].value))
+    assert f["putty.bedding"].value == pytest.approx(0.25 * 0.0015 * 1160)
+    assert f["putty.gap"].value == pytest.approx(2.0 * 0.0165 * 0.003 * 1160)
+    assert f["resin.putty"].value == pytest.approx(f["putty.total"].value * 0.92)
+    assert f["resin.peel"].value == pytest.approx(0.09 * (0.25 + f["taper.area"].value))
+    assert f["core.area"].value == pytest.approx(0.25 * 1.12)
+    assert f["core.mass"].value == pytest.approx(0.25 * 0.0165 * 80)
+    assert f["resin.mixed"].value == pytest.approx(f["resin.net"].value * 1.08 + 0.03 * f["cup.count"].value)
+
+
+def test_weight_off_is_skin_dust_core_and_water(job, shelf):
+    f = figures(job, zone(), shelf)
+    inputs = {g.name: g.value for g in f["weight.off"].inputs}
+    assert inputs["skin cut out"] == pytest.approx(0.25 * 0.004 * 1500)
+    assert inputs["old core, dry"] == pytest.approx(0.25 * 0.018 * 150)
+    assert inputs["water in the damaged core"] == pytest.approx(0.25 * 0.018 * 350 * 0.5)
+    assert f["weight.net"].value == pytest.approx(f["weight.on"].value - f["weight.off"].value)
+
+
+def test_weight_on_leaves_out_what_goes_away_with_the_peel_ply(job, shelf):
+    on = figures(job, zone(), shelf)["weight.on"]
+    off = figures(job, zone(peel_ply=False), shelf)["weight.on"]
+    assert on.value == pytest.approx(off.value)
+
+
+def test_keeping_the_core_takes_no_core_and_no_bedding(job, shelf):
+    f = figures(job, zone(core=None, core_thickness=None), shelf)
+    assert "core.area" not in f and "putty.bedding" not in f
+    assert "old core, dry" not in {g.name for g in f["weight.off"].inputs}
+
+
+def test_overdrilled_holes_in_the_cut_take_putty(job, shelf):
+    bolts = Fitting(
+        id="f1",
+        name="cleat",
+        x=0.75,
+        y=0.75,
+        width=Measure(si=0.1),
+        height=Measure(si=0.1),
+        holes=4,
+        hole=Measure(si=0.01),
+    )
+    f = figures(job, evolve(zone(), fittings=(bolts,)), shelf)
+    volume = 4 * math.pi / 4 * 0.016**2 * 0.024
+    assert f["putty.holes"].value == pytest.approx(volume * 1160)
+
+
+def test_cloth_of_square_plies(job, shelf):
+    f = figures(job, zone(), shelf)
+    boxes = [(f[f"ply.{n}.length"].value + 0.04) * (f[f"ply.{n}.width"].value + 0.04) for n in range(1, 6)]
+    assert f["cloth.area"].value == pytest.approx(1.1 * sum(boxes), rel=1e-6)
+    assert f["cloth.biax-090-600.length"].value == pytest.approx(f["cloth.area"].value / 1.27)
+
+
+def test_no_damage_needs_nothing(job, shelf):
+    f = figures(job, evolve(zone(), survey=Survey()), shelf)
+    assert f["cost.total"].value == 0 and f["weight.net"].value == 0 and f["cup.count"].value == 0
+
+
+def test_bedding_volume_of_a_round_patch(job, shelf):
+    disc = tuple((float(x), float(y)) for x, y in Point(1, 0.75).buffer(0.3, quad_segs=32).exterior.coords[:-1])
+    f = figures(
+        job,
+        evolve(
+            zone(cut=Cut(margin=Measure(si=0.0), radius=Measure(si=0.0), shape="free")), survey=Survey(drawn=(disc,))
+        ),
+        shelf,
+    )
+    assert f["putty.bedding"].value == pytest.approx(math.pi * 0.09 * 0.0015 * 1160, rel=3e-3)

@@ -1,0 +1,127 @@
+"""The field against the closed form for one reading, and what it must never do."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ribpatch.core.job import Moisture, Survey, Tap
+from ribpatch.core.record import evolve
+from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of
+from ribpatch.core.survey.score import scores_of
+from ribpatch.core.units import Measure
+from ribpatch.library.shelf import shipped_shelf
+
+ZONE = ((0.0, 0.0), (2.0, 0.0), (2.0, 1.0), (0.0, 1.0))
+SHELF = shipped_shelf()
+
+
+def tap(n, x, y, grade):
+    return Tap(id=f"r{n}", x=x, y=y, grade=grade)
+
+
+def grid(bad=lambda x, y: False, step=0.1, word="dull"):
+    places = [(x, y) for x in np.arange(step / 2, 2, step) for y in np.arange(step / 2, 1, step)]
+    return tuple(tap(i, float(x), float(y), word if bad(x, y) else "ring") for i, (x, y) in enumerate(places))
+
+
+def test_one_reading_gives_the_closed_form_posterior():
+    """At the reading mean = s2/(s2+n2) z and variance = s2 n2/(s2+n2); far away both return to the prior."""
+    survey = Survey(readings=(tap(1, 0.0, 0.0, "crunch"),))
+    field = field_of(survey, ZONE, SHELF)
+    s2, n2 = SHELF.rule("field.prior") ** 2, SHELF.rule("tap.noise") ** 2
+    mean, deviation = s2 / (s2 + n2), math.sqrt(s2 * n2 / (s2 + n2))
+    assert field.doubt[0, 0] == pytest.approx(deviation / math.sqrt(s2), rel=1e-6)
+    assert field.chance[0, 0] == pytest.approx(
+        0.5 * (1 + math.erf((mean - SHELF.rule("field.threshold")) / deviation / math.sqrt(2))), rel=1e-6
+    )
+    assert field.doubt[-1, -1] > 0.98
+
+
+def test_a_sound_panel_has_no_extent():
+    survey = Survey(readings=grid())
+    extent = extent_of(survey, ZONE, SHELF)
+    assert extent.likely.is_empty and extent.unsurveyed_area == pytest.approx(0, abs=0.02)
+    assert extent_of(evolve(survey, confidence=Measure(si=0.95)), ZONE, SHELF).likely.is_empty
+
+
+def test_a_disc_of_rot_is_found_near_its_size_and_place():
+    survey = Survey(readings=grid(lambda x, y: (x - 1) ** 2 + (y - 0.5) ** 2 < 0.25**2))
+    extent = extent_of(survey, ZONE, SHELF)
+    true = math.pi * 0.25**2
+    assert extent.surely.area < true < extent.likely.area
+    assert extent.expected_area == pytest.approx(true, rel=0.25)
+    assert extent.likely.centroid.x == pytest.approx(1, abs=0.03)
+    assert not extent.reaches_edge
+
+
+def test_more_confidence_means_a_larger_extent():
+    survey = Survey(readings=grid(lambda x, y: x > 1.2 and y > 0.3))
+    areas = [
+        extent_of(evolve(survey, confidence=Measure(si=c)), ZONE, SHELF).likely.area for c in (0.6, 0.8, 0.9, 0.95)
+    ]
+    assert areas == sorted(areas) and areas[0] < areas[-1]
+
+
+def test_damage_at_the_edge_is_told():
+    survey = Survey(readings=grid(lambda x, y: x > 1.6))
+    assert extent_of(survey, ZONE, SHELF).reaches_edge
+
+
+def test_what_no_reading_reaches_is_not_called_sound_or_bad():
+    survey = Survey(readings=(tap(1, 0.1, 0.1, "ring"), tap(2, 0.2, 0.1, "ring")))
+    extent = extent_of(survey, ZONE, SHELF)
+    assert extent.likely.is_empty and extent.unsurveyed_area > 1.5
+
+
+def test_the_meter_says_nothing_without_a_reference_and_no_reference_is_invented():
+    wet = tuple(Moisture(id=f"r{i}", x=0.1 + i * 0.1, y=0.5, value=60) for i in range(5))
+    alone = Survey(readings=wet)
+    assert scores_of(alone, SHELF).left_out == 5 and field_of(alone, ZONE, SHELF) is None
+    dry = Moisture(id="dry", x=1.9, y=0.9, value=12)
+    judged = scores_of(Survey(readings=(*wet, dry), references=("dry",)), SHELF)
+    assert judged.left_out == 0 and judged.reference == 12
+    assert list(judged.score) == [1, 1, 1, 1, 1, 0]
+
+
+def test_drawing_the_extent_overrules_the_readings():
+    ring = ((0.5, 0.5), (0.9, 0.5), (0.9, 0.8), (0.5, 0.8))
+    extent = extent_of(Survey(readings=grid(), drawn=(ring,)), ZONE, SHELF)
+    assert extent.likely.area == pytest.approx(0.12) and not extent.from_readings
+
+
+def test_the_order_of_readings_does_not_matter():
+    readings = grid(lambda x, y: x + y < 0.8)
+    one, two = (field_of(Survey(readings=r), ZONE, SHELF) for r in (readings, readings[::-1]))
+    assert np.allclose(one.chance, two.chance, atol=1e-9)
+
+
+def test_many_readings_are_thinned_and_agree_with_the_disc():
+    survey = Survey(readings=grid(lambda x, y: (x - 1) ** 2 + (y - 0.5) ** 2 < 0.25**2, step=0.03))
+    assert len(survey.readings) > 2000
+    field = field_of(survey, ZONE, SHELF)
+    assert field.sites <= MOST_SITES
+    extent = extent_of(survey, ZONE, SHELF)
+    assert extent.expected_area == pytest.approx(math.pi * 0.25**2, rel=0.12)
+
+
+def test_repeated_readings_at_one_place_are_no_trouble():
+    survey = Survey(readings=tuple(tap(i, 1.0, 0.5, "dull") for i in range(30)))
+    field = field_of(survey, ZONE, SHELF)
+    assert np.isfinite(field.chance).all() and field.chance.max() > 0.9
+
+
+@given(
+    st.lists(
+        st.tuples(st.floats(0, 2), st.floats(0, 1), st.sampled_from(["ring", "flat", "dull", "crunch"])),
+        min_size=1,
+        max_size=40,
+    )
+)
+def test_chances_are_chances_and_doubt_never_exceeds_the_prior(rows):
+    survey = Survey(readings=tuple(tap(i, *row) for i, row in enumerate(rows)))
+    field = field_of(survey, ZONE, SHELF)
+    assert (field.chance >= 0).all() and (field.chance <= 1).all()
+    assert (field.doubt <= 1 + 1e-9).all() and (field.doubt >= 0).all()

@@ -1,0 +1,80 @@
+"""Rings, offsets and rounding against closed forms and an independent area."""
+
+import math
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given
+from hypothesis import strategies as st
+from shapely.geometry import MultiPolygon, Polygon
+
+from ribpatch.core import geometry
+from ribpatch.core.errors import BadOutline
+
+SQUARE = ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0))
+
+
+@pytest.mark.parametrize(
+    ("ring", "reason"),
+    [
+        (((0, 0), (1, 1)), "three"), (((0, 0), (1, 1), (1, 0), (0, 1)), "crosses"), (((0, 0), (1, 0), (2, 0)), "itself|no area"),
+        (((0, 0), (0, 0), (0, 0)), "three"), (((0, 0), (0.001, 0), (0.001, 0.001)), "no area"),
+    ],
+)  # fmt: skip
+def test_bad_rings_say_why(ring, reason):
+    with pytest.raises(BadOutline, match=reason):
+        geometry.check_ring(ring)
+
+
+def test_offset_of_a_square_follows_steiners_formula():
+    d = 0.1
+    grown = geometry.offset(Polygon(SQUARE), d)
+    assert grown.area == pytest.approx(1 + 4 * d + math.pi * d * d, rel=1e-4)
+
+
+@given(st.lists(st.tuples(st.floats(0.2, 2), st.floats(0, 1)), min_size=3, max_size=12))
+def test_areas_agree_with_the_shoelace_formula(spokes):
+    angles = np.cumsum([0.1 + w for _, w in spokes])
+    angles = angles / angles[-1] * 2 * math.pi * 0.999
+    ring = tuple((float(r * math.cos(a)), float(r * math.sin(a))) for (r, _), a in zip(spokes, angles, strict=True))
+    if geometry.ring_fault(ring):
+        return
+    x, y = np.array(ring).T
+    shoelace = abs(np.dot(x, np.roll(y, -1)) - np.dot(y, np.roll(x, -1))) / 2
+    assert geometry.polygon_of(ring).area == pytest.approx(shoelace, rel=1e-9)
+
+
+def test_rounding_takes_four_corners_of_a_square():
+    r = 0.2
+    assert geometry.rounded(Polygon(SQUARE), r).area == pytest.approx(1 - (4 - math.pi) * r * r, rel=1e-3)
+
+
+def test_rounding_fills_inward_corners():
+    ell = Polygon([(0, 0), (2, 0), (2, 1), (1, 1), (1, 2), (0, 2)])
+    smooth = geometry.rounded(ell, 0.1)
+    assert shapely.contains_xy(smooth, 1.01, 1.01)
+
+
+def test_rounding_a_part_too_narrow_keeps_it():
+    strip = shapely.box(0, 0, 1, 0.05)
+    assert geometry.rounded(strip, 0.3).area > 0.9 * strip.area
+
+
+def test_clean_drops_crumbs_and_lines():
+    region = shapely.GeometryCollection(
+        [shapely.box(0, 0, 1, 1), shapely.box(5, 5, 5.001, 5.001), shapely.LineString([(0, 0), (3, 3)])]
+    )
+    assert len(geometry.clean(region).geoms) == 1
+
+
+def test_along_stands_for_the_whole_length():
+    points, lengths = geometry.along(MultiPolygon([Polygon(SQUARE)]), 0.03)
+    assert lengths.sum() == pytest.approx(4)
+    assert lengths.max() <= 0.03
+    assert len(points) == len(lengths)
+
+
+def test_rings_of_keeps_holes():
+    ring = Polygon(SQUARE, [[(0.4, 0.4), (0.6, 0.4), (0.6, 0.6), (0.4, 0.6)]])
+    assert len(geometry.rings_of(ring)[0]) == 2

@@ -1,0 +1,70 @@
+"""Display factors against pint's definitions, and how numbers are shown."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ribpatch.core.quantity import parse, registry
+from ribpatch.core.units import SHOWN, Kind, from_shown, number_text, shown, to_shown
+
+PINT = {
+    (Kind.LENGTH, 1): ("ft", "m"), (Kind.SIZE, 0): ("mm", "m"), (Kind.SIZE, 1): ("in", "m"), (Kind.AREA, 1): ("ft**2", "m**2"),
+    (Kind.VOLUME, 0): ("liter", "m**3"), (Kind.VOLUME, 1): ("floz", "m**3"), (Kind.MASS, 1): ("lb", "kg"), (Kind.LOAD, 1): ("lb", "kg"),
+    (Kind.AREAL, 0): ("g/m**2", "kg/m**2"), (Kind.AREAL, 1): ("oz/yd**2", "kg/m**2"), (Kind.AREAL_MAT, 1): ("oz/ft**2", "kg/m**2"),
+    (Kind.DENSITY, 1): ("lb/ft**3", "kg/m**3"), (Kind.PRICE_MASS, 1): ("1/lb", "1/kg"), (Kind.PRICE_AREA, 1): ("1/yd**2", "1/m**2"),
+    (Kind.TIME, 0): ("minute", "s"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("key", "units"), PINT.items())
+def test_display_factors_are_pints(key, units):
+    kind, system = key
+    assert SHOWN[kind][system].factor == pytest.approx(
+        registry().Quantity(1, units[0]).to(units[1]).magnitude, rel=1e-12
+    )
+
+
+@pytest.mark.parametrize(
+    ("unit", "kg_m2"),
+    [("oz/ft**2", 0.3052), ("oz/yd**2", 0.03391)],
+    ids=["mat per square foot", "cloth per square yard"],
+)
+def test_trade_ounces_match_the_published_conversions(unit, kg_m2):
+    assert registry().Quantity(1, unit).to("kg/m**2").magnitude == pytest.approx(kg_m2, rel=2e-4)
+
+
+def test_fahrenheit_is_shown_and_read_back():
+    assert to_shown(25, Kind.TEMPERATURE, "us") == pytest.approx(77)
+    assert from_shown(32, Kind.TEMPERATURE, "us") == pytest.approx(0)
+
+
+@pytest.mark.parametrize(
+    ("value", "kind", "system", "text"),
+    [
+        (0.048, Kind.SIZE, "metric", "48.0 mm"), (12.0, Kind.RATIO, "metric", "12 : 1"), (8.42, Kind.RATIO, "metric", "8.4 : 1"),
+        (-0.68, Kind.MASS, "metric", "−0.68 kg"), (0.023, Kind.MASS, "metric", "23 g"), (0.9, Kind.PERCENT, "metric", "90 %"),
+        (0.0254, Kind.SIZE, "us", "1.000 in"), (-1e-9, Kind.MONEY, "metric", "0.00"), (45.0, Kind.ANGLE, "metric", "45°"),
+    ],
+)  # fmt: skip
+def test_shown(value, kind, system, text):
+    assert shown(value, kind, system) == text
+
+
+@given(
+    st.floats(1e-3, 50),
+    st.sampled_from([Kind.SIZE, Kind.LENGTH, Kind.MASS, Kind.AREAL]),
+    st.sampled_from(["metric", "us"]),
+)
+def test_what_is_shown_reads_back_within_its_last_digit(value, kind, system):
+    text = shown(value, kind, system).replace("²", "2")
+    back = parse(text, kind, system).measure.si
+    digits = number_text(value, kind, system)
+    places = len(digits.split(".")[1]) if "." in digits else 0
+    unit = SHOWN[kind][0 if system == "metric" else 1].factor
+    step = 1e-3 if text.endswith(" g") else unit * 10**-places
+    assert abs(back - value) <= 0.5000001 * step
+
+
+@given(st.floats(-1e4, 1e4), st.sampled_from(list(Kind)), st.sampled_from(["metric", "us"]))
+def test_shown_numbers_never_use_a_hyphen_for_minus(value, kind, system):
+    assert "-" not in shown(value, kind, system)

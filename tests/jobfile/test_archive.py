@@ -1,0 +1,264 @@
+"""The job file: round trips, every way it can be damaged, and saves that never lose the old one."""
+
+import errno
+import json
+import os
+import stat
+import zipfile
+
+import pytest
+
+from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
+from ribpatch.core.record import evolve
+from ribpatch.jobfile import archive, recovery
+from ribpatch.jobfile.lock import JobLock
+from ribpatch.jobfile.migrations import migrated
+from ribpatch.jobfile.schema import schema_text
+
+
+@pytest.fixture
+def path(tmp_path, job):
+    target = tmp_path / "launch.ribpatch"
+    archive.save(job, target)
+    return target
+
+
+def document(path):
+    with zipfile.ZipFile(path) as z:
+        return json.loads(z.read("job.json"))
+
+
+def write(path, raw, name="job.json", **more):
+    with zipfile.ZipFile(path, "w") as z:
+        if name:
+            z.writestr(name, raw if isinstance(raw, (bytes, str)) else json.dumps(raw))
+        for extra, data in more.items():
+            z.writestr(extra, data)
+
+
+def test_round_trip_is_exact_and_keeps_typed_text(path, job):
+    back = archive.load(path)
+    assert back == job
+    assert back.boat.length.typed == "9.6 m" and document(path)["boat"]["length"] == {"si": 9.6, "typed": "9.6 m"}
+
+
+def test_saving_keeps_the_previous_file(path, job):
+    archive.save(evolve(job, notes="second"), path)
+    assert archive.load(path).notes == "second"
+    assert archive.load(path.with_name(path.name + "~")) == job
+    assert not [p for p in path.parent.iterdir() if p.name.endswith(".part")]
+
+
+def test_permissions_of_the_file_stay(path, job):
+    path.chmod(0o640)
+    archive.save(job, path)
+    assert stat.S_IMODE(path.stat().st_mode) == 0o640
+
+
+def test_photographs_and_recordings_are_carried_over(path, job):
+    with zipfile.ZipFile(path, "a") as z:
+        z.writestr("photographs/a.jpg", b"picture")
+        z.writestr("recordings/b.wav", b"sound")
+    archive.save(evolve(job, notes="x"), path)
+    other = path.with_name("copy.ribpatch")
+    archive.save(job, other, carry_from=path)
+    for place in (path, other):
+        with zipfile.ZipFile(place) as z:
+            assert z.read("photographs/a.jpg") == b"picture" and z.read("recordings/b.wav") == b"sound"
+
+
+@pytest.mark.parametrize("code", [errno.ENOSPC, errno.EROFS, errno.EACCES, errno.EIO])
+def test_a_save_that_fails_leaves_the_old_file_and_no_litter(path, job, monkeypatch, code):
+    def fail(_fd):
+        raise OSError(code, os.strerror(code))
+
+    before = path.read_bytes()
+    monkeypatch.setattr(os, "fsync", fail)
+    with pytest.raises(FileProblem) as caught:
+        archive.save(evolve(job, notes="lost?"), path)
+    assert path.read_bytes() == before
+    assert [p.name for p in path.parent.iterdir() if p.is_file()] == [path.name]
+    assert ("full" in caught.value.sentence) == (code == errno.ENOSPC)
+    assert "still open and unchanged" in caught.value.sentence
+
+
+def test_saving_into_no_folder_is_told(tmp_path, job):
+    with pytest.raises(FileProblem, match="folder is not there"):
+        archive.save(job, tmp_path / "no" / "job.ribpatch")
+
+
+@pytest.mark.parametrize("raw", [b"", b"not a zip at all", b"PK\x03\x04" + b"\0" * 60])
+def test_what_is_no_zip_is_told(tmp_path, raw):
+    path = tmp_path / "x.ribpatch"
+    path.write_bytes(raw)
+    with pytest.raises(DamagedJob, match=r"x\.ribpatch"):
+        archive.load(path)
+
+
+@pytest.mark.parametrize("cut", [0.2, 0.5, 0.9, 0.99])
+def test_a_truncated_file_is_told(path, cut):
+    raw = path.read_bytes()
+    path.write_bytes(raw[: int(len(raw) * cut)])
+    with pytest.raises(DamagedJob):
+        archive.load(path)
+
+
+@pytest.mark.parametrize("where", [0.1, 0.3, 0.5, 0.7])
+def test_flipped_bytes_are_told_or_harmless(path, job, where):
+    raw = bytearray(path.read_bytes())
+    start = int(len(raw) * where)
+    raw[start : start + 8] = bytes(b ^ 0xFF for b in raw[start : start + 8])
+    path.write_bytes(bytes(raw))
+    try:
+        assert archive.load(path) == job
+    except Fault as fault:
+        assert path.name in fault.sentence or isinstance(fault, ManyFaults)
+
+
+def test_a_missing_file_is_told(tmp_path):
+    with pytest.raises(FileProblem, match="not there"):
+        archive.load(tmp_path / "none.ribpatch")
+
+
+def test_a_missing_member_is_told(path):
+    write(path, "", name="")
+    with pytest.raises(DamagedJob, match="no job.json"):
+        archive.load(path)
+
+
+@pytest.mark.parametrize("name", ["../evil", "/etc/evil", "photographs/../../evil", "a\\b", "c:evil", "other/file"])
+def test_path_tricks_are_refused(path, name):
+    write(path, document(path), **{name: b"x"})
+    with pytest.raises(DamagedJob, match="path|belong"):
+        archive.load(path)
+
+
+def test_an_oversized_member_is_refused_by_its_stated_and_real_size(path, monkeypatch):
+    monkeypatch.setattr(archive, "MOST_JSON", 1000)
+    with pytest.raises(DamagedJob, match="too large"):
+        archive.load(path)
+
+
+def test_a_bomb_is_refused(path, monkeypatch):
+    monkeypatch.setattr(archive, "MOST_TOTAL", 10_000)
+    write(path, document(path), **{"photographs/big": b"\0" * 20_000})
+    with pytest.raises(DamagedJob, match="unpack"):
+        archive.load(path)
+
+
+def test_newer_versions_are_named_and_not_touched(path):
+    raw = document(path)
+    raw["version"] = 7
+    write(path, raw)
+    before = path.read_bytes()
+    with pytest.raises(NewerJob, match="version 7"):
+        archive.load(path)
+    assert path.read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    ("change", "says"),
+    [
+        (lambda d: d.update(format="other"), "no Rib Patch job"), (lambda d: d.pop("version"), "which version"),
+        (lambda d: d.update(version=True), "which version"), (lambda d: d.update(version="1"), "which version"),
+        (lambda d: d["boat"].pop("beam"), "boat.beam"), (lambda d: d["boat"]["beam"].update(si="wide"), "boat.beam.si"),
+        (lambda d: d["boat"]["beam"].update(si=-2), "boat.beam"), (lambda d: d.update(surprise=1), "surprise"),
+        (lambda d: d["zones"][0].update(outline=[[0, 0], [1, 1], [1, 0], [0, 1]]), "zones.0.outline"),
+        (lambda d: d["zones"][0]["survey"]["readings"][3].update(grade=5), "readings.3"), (lambda d: d.update(zones={}), "zones"),
+    ],
+)  # fmt: skip
+def test_wrong_documents_name_the_place(path, change, says):
+    raw = document(path)
+    change(raw)
+    write(path, raw)
+    with pytest.raises(Fault) as caught:
+        archive.load(path)
+    assert says in caught.value.sentence
+
+
+def test_every_fault_is_told_not_only_the_first(path):
+    raw = document(path)
+    raw["boat"]["beam"]["si"] = "wide"
+    raw["zones"][1]["name"] = ""
+    write(path, raw)
+    with pytest.raises(ManyFaults) as caught:
+        archive.load(path)
+    assert len(caught.value.faults) == 2
+
+
+@pytest.mark.parametrize("number", ["NaN", "Infinity", "-Infinity", "1e999"])
+def test_no_nan_and_no_infinity(path, number):
+    text = json.dumps(document(path)).replace('"si": 2.9', f'"si": {number}', 1)
+    write(path, text)
+    with pytest.raises(Fault):
+        archive.load(path)
+
+
+@pytest.mark.parametrize("text", ["[]", "null", "3", "{", '"job"', "\xff", "[" * 100_000])
+def test_json_that_is_no_job_is_told(path, text):
+    write(path, text)
+    with pytest.raises(DamagedJob):
+        archive.load(path)
+
+
+def test_migration_goes_step_by_step():
+    steps = {1: lambda d: {**d, "a": d["old"]}, 2: lambda d: {k: v for k, v in d.items() if k != "old"}}
+    first = {"version": 1, "old": 5}
+    assert migrated(first, 3, steps) == {"version": 3, "a": 5}
+    assert first == {"version": 1, "old": 5}
+    with pytest.raises(KeyError):
+        migrated({"version": 3}, 5, steps)
+
+
+def test_the_stored_sample_of_version_1_still_opens():
+    from pathlib import Path
+
+    sample = Path(__file__).parents[1] / "data" / "job-version-1.ribpatch"
+    job = archive.load(sample)
+    assert job.boat.name == "Sample Punt" and job.zones[0].survey.readings[1].value == 31
+
+
+def test_the_schema_describes_what_is_saved(job):
+    import jsonschema
+
+    schema = json.loads(schema_text())
+    jsonschema.Draft202012Validator.check_schema(schema)
+    jsonschema.validate(json.loads(archive.job_json(job)), schema)
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({"format": "ribpatch-job"}, schema)
+
+
+def test_a_second_program_is_kept_out_until_the_first_lets_go(path):
+    first = JobLock(path)
+    with pytest.raises(JobInUse, match=f"process {os.getpid()}"):
+        JobLock(path)
+    first.release()
+    JobLock(path).release()
+
+
+def test_autosave_is_found_only_when_its_window_is_gone(job, tmp_path):
+    mine = recovery.Autosave(tmp_path)
+    mine.write(job, tmp_path / "launch.ribpatch")
+    assert recovery.found(tmp_path) == ()
+    mine._lock.close()  # as the system does when a process is killed
+    (item,) = recovery.found(tmp_path)
+    assert item.name == "Heron Reach" and item.original == tmp_path / "launch.ribpatch"
+    assert recovery.recover(item) == job
+    recovery.discard(item)
+    assert recovery.found(tmp_path) == ()
+
+
+def test_a_proper_end_leaves_nothing(job, tmp_path):
+    mine = recovery.Autosave(tmp_path)
+    mine.write(job, None)
+    mine.write(evolve(job, notes="again"), None)
+    mine.close()
+    assert list((tmp_path / "recovery").iterdir()) == []
+
+
+def test_a_damaged_recovery_note_is_passed_over(job, tmp_path):
+    mine = recovery.Autosave(tmp_path)
+    mine.write(job, None)
+    mine._lock.close()
+    next((tmp_path / "recovery").glob("*.json")).write_text("{")
+    assert recovery.found(tmp_path) == ()

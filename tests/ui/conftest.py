@@ -1,0 +1,62 @@
+"""A real window, offscreen, with the demo job open."""
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtWidgets import QApplication
+
+from ribpatch.ui.app import make_app, make_window
+
+
+@pytest.fixture(scope="session")
+def qapp():
+    return make_app([])
+
+
+@pytest.fixture
+def bare(qtbot, qapp):
+    """A window with nothing open."""
+    window = make_window(qapp)
+    qtbot.addWidget(window, before_close_func=lambda w: w.session.stack.setClean())
+    window.resize(1280, 800)
+    window.show_start()
+    window.show()
+    qtbot.waitExposed(window)
+    return window
+
+
+@pytest.fixture
+def window(bare, qtbot):
+    """A window with the demo job."""
+    bare.menu_action("demo_job").trigger()
+    QApplication.processEvents()
+    return bare
+
+
+@pytest.fixture
+def type_in(qtbot):
+    """Type into a line as a user does: select all, type, Enter."""
+
+    def typed(edit, text):
+        edit.setFocus()
+        edit.selectAll()
+        qtbot.keyClicks(edit, text)
+        qtbot.keyClick(edit, Qt.Key.Key_Return)
+
+    return typed
+
+
+@pytest.fixture
+def drag(qtbot):
+    """Drag on a canvas from one place in metres to another."""
+
+    def dragged(canvas, start, end, steps=5):
+        a, b = canvas.view.to(start), canvas.view.to(end)
+        left = Qt.MouseButton.LeftButton
+        qtbot.mousePress(canvas, left, pos=a.toPoint())
+        for k in range(1, steps + 1):
+            at = a + (b - a) * (k / steps)
+            qtbot.mouseMove(canvas, QPointF(at).toPoint())
+            QApplication.processEvents()
+        qtbot.mouseRelease(canvas, left, pos=b.toPoint())
+
+    return dragged

@@ -1,0 +1,354 @@
+"""The window as a new user drives it: read, open, rebuild, order, undo, working, units."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton
+
+from ribpatch.core.figure import Figure
+from ribpatch.ui.frame.ladder import RUNGS
+
+
+def figure(window, key) -> Figure:
+    return window.session.plan.by_id[key]
+
+
+def stage(window, name, zone=None):
+    window.session.go(zone, name)
+    return window.stages[name]
+
+
+def test_the_start_page_offers_what_can_be_done(bare, qtbot):
+    assert not bare.at_work and bare.windowTitle() == "Rib Patch"
+    qtbot.mouseClick(bare.start_page.demo, Qt.MouseButton.LeftButton)
+    assert bare.at_work and bare.session.job.boat.name == "Heron Reach"
+
+
+def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
+    for name, _, _ in RUNGS:
+        qtbot.mouseClick(window.ladder.rungs[name], Qt.MouseButton.LeftButton)
+        assert window.session.stage == name and window.ladder.rungs[name].isChecked()
+    qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
+    assert window.session.zone_id == "z3"
+    picture = window.strip.picture
+    for zone in ("z1", "z2", "z4"):
+        hits = {
+            picture.zone_at(QPoint(x, y)) for x in range(0, picture.width(), 4) for y in range(0, picture.height(), 3)
+        }
+        assert zone in hits and "boat" in hits
+
+
+def test_changing_the_taper_moves_the_ledger_and_undo_takes_it_back(window, qtbot):
+    panel = stage(window, "open", "z1")
+    before = window.session.job
+    choice = next(b for b in panel.findChildren(QPushButton) if b.text() == "20:1")
+    qtbot.mouseClick(choice, Qt.MouseButton.LeftButton)
+    assert figure(window, "z1.taper.length").value == pytest.approx(0.08)
+    assert window.ledger.totals["resin.mixed"].difference.startswith("+")
+    assert window.menu_action("undo").text() == "&Undo set taper ratio"
+    window.menu_action("undo").trigger()
+    assert window.session.job == before and window.ledger.totals["resin.mixed"].difference.startswith("−")
+    window.menu_action("redo").trigger()
+    assert figure(window, "z1.taper.length").value == pytest.approx(0.08)
+
+
+def field(panel, name) -> QLineEdit:
+    return next(e for e in panel.findChildren(QLineEdit) if e.accessibleName() == name)
+
+
+def test_fields_take_what_is_spoken_and_say_what_they_understood(window, type_in):
+    panel = stage(window, "open", "z1")
+    margin = field(panel, "Margin")
+    type_in(margin, "3 1/8 in")
+    assert window.session.zone.scheme.cut.margin.si == pytest.approx(3.125 * 0.0254)
+    assert window.session.zone.scheme.cut.margin.typed == "3 1/8 in"
+    note = margin.parent().note
+    assert "understood as 79.4 mm" in note.text()
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [("wide", "no number"), ("3 kg", "not a size"), ("-4", "outside"), ("9 m", "outside"), ("", "nothing was typed")],
+)
+def test_wrong_input_is_explained_in_place_and_keeps_the_old_value(window, type_in, text, says):
+    panel = stage(window, "open", "z1")
+    margin, before = field(panel, "Margin"), window.session.job
+    margin.setFocus()
+    margin.selectAll()
+    margin.insert(text)
+    margin.setModified(True)
+    margin.clearFocus()
+    assert window.session.job is before
+    note = margin.parent().note
+    assert says in note.text() and "old value is kept" in note.text() and note.isVisibleTo(panel)
+
+
+def test_escape_puts_a_half_typed_value_back(window, qtbot):
+    margin = field(stage(window, "open", "z1"), "Margin")
+    shown = margin.text()
+    margin.setFocus()
+    qtbot.keyClicks(margin, "77")
+    qtbot.keyClick(margin, Qt.Key.Key_Escape)
+    assert margin.text() == shown
+
+
+def test_showing_the_working_of_any_figure_and_following_it(window, qtbot):
+    panel = stage(window, "open", "z1")
+    button = next(b for c in panel.cards for k, b in c._figures.items() if k == "taper.length")
+    button.setFocus()
+    qtbot.keyClick(button, Qt.Key.Key_F2)
+    assert window.working.isVisible() and "taper length: 48.0 mm" in window.working.title.text()
+    text = window.working.text.text()
+    assert "taper ratio × old skin thickness" in text and "12 : 1" in text and "yours" in text
+    window.working._follow("z1.skin.thickness")
+    assert "old outer skin" in window.working.title.text()
+    qtbot.mouseClick(window.working.back, Qt.MouseButton.LeftButton)
+    assert "taper length" in window.working.title.text()
+    qtbot.keyClick(window.working, Qt.Key.Key_Escape)
+    assert not window.working.isVisible()
+
+
+def test_every_figure_button_and_ledger_total_shows_its_working(window, qtbot):
+    for name, _, _ in RUNGS:
+        panel = stage(window, name, "z1")
+        for card in panel.cards:
+            for button in card._figures.values():
+                if button.figure is not None:
+                    button.click()
+                    assert window.working.isVisible() and window.working.text.text()
+                    window.working.close_sheet()
+    for total in window.ledger.totals.values():
+        total.click()
+        assert window.working.isVisible()
+
+
+def test_the_working_follows_an_edit_while_it_is_open(window):
+    window.ask_working(figure(window, "z1.cut.area"))
+    before = window.working.title.text()
+    stage(window, "open", "z1").choice
+    from ribpatch.core.edits import set_value
+    from ribpatch.core.units import Measure
+
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.1)))
+    assert window.working.title.text() != before
+
+
+def test_finding_a_figure_by_name(window, qtbot):
+    window.menu_action("find_figure").trigger()
+    qtbot.keyClicks(window.finder.line, "dew point")
+    qtbot.keyClick(window.finder.line, Qt.Key.Key_Return)
+    assert window.working.isVisible() and "dew point" in window.working.title.text()
+
+
+def test_units_switch_changes_no_stored_value(window, qtbot):
+    before = window.session.job
+    qtbot.mouseClick(window.strip.units, Qt.MouseButton.LeftButton)
+    assert window.session.job is before and "lb" in window.ledger.totals["weight.on"].value
+    margin = field(stage(window, "open", "z1"), "Margin")
+    assert margin.text() == "1.969 in"
+    window.menu_action("units").trigger()
+    assert window.session.job is before and not window.session.stack.canUndo()
+
+
+def test_a_model_update_makes_no_edit(window):
+    for name, _, _ in RUNGS:
+        for zone in window.session.job.zones:
+            window.session.go(zone.id, name)
+            window.session.set_system("us")
+            window.session.set_system("metric")
+    assert window.session.stack.count() == 0
+
+
+def test_rebuild_by_fabric_count_angle_order_and_code(window, qtbot, type_in):
+    panel = stage(window, "rebuild", "z1")
+    count, fabric, angle = panel.stack_editor.row(0)
+    count.setValue(3)
+    assert window.session.zone.scheme.plies[0].count == 3
+    fabric.setCurrentIndex(fabric.findData("biax-090-800"))
+    fabric.activated.emit(fabric.currentIndex())
+    assert window.session.zone.scheme.plies[0].fabric == "biax-090-800"
+    angle.setCurrentIndex(2)
+    angle.activated.emit(2)
+    assert window.session.zone.scheme.plies[0].angle == 90
+    type_in(panel.code, "1708")
+    assert window.session.zone.scheme.plies[-1].fabric == "code-1708" and "biaxial" in panel.code_note.text()
+    type_in(panel.code, "17x8")
+    assert "NNMM" in panel.code_note.text() and window.session.zone.scheme.plies[-1].fabric == "code-1708"
+    while window.session.stack.canUndo():
+        window.menu_action("undo").trigger()
+    assert [line.fabric for line in window.session.zone.scheme.plies][0] == "biax-45-600"
+
+
+def test_fill_to_thickness_reaches_it_with_the_fewest_plies(window, qtbot):
+    panel = stage(window, "rebuild", "z3")
+    qtbot.mouseClick(panel.fill, Qt.MouseButton.LeftButton)
+    surplus, one = figure(window, "z3.stack.surplus").value, figure(window, "z3.ply.thickness").value
+    assert 0 <= surplus < one
+
+
+def test_stack_rows_move_and_go(window, qtbot):
+    panel = stage(window, "rebuild", "z1")
+    before = window.session.zone.scheme.plies
+    editor = panel.stack_editor
+    editor._widget(1, 3).click()
+    assert window.session.zone.scheme.plies[:2] == (before[1], before[0])
+    editor._widget(0, 4).click()
+    assert len(window.session.zone.scheme.plies) == len(before) - 1
+    editor.add.click()
+    assert len(window.session.zone.scheme.plies) == len(before)
+
+
+def test_mix_by_mass_is_taken_or_explained(window, qtbot, type_in):
+    panel = stage(window, "rebuild", "z1")
+    for text, says in (("0 : 1", "above zero"), ("five", "no mix"), ("5:", "no mix")):
+        type_in(panel.mix, text)
+        panel.mix.editingFinished.emit()
+        assert says in panel.mix_label.text() and "old mix is kept" in panel.mix_label.text()
+        assert not window.session.stack.canUndo()
+    type_in(panel.mix, "4 : 1")
+    assert window.session.plan.shelf.resin("epoxy-5-1-slow").mass_parts == (4, 1)
+
+
+def test_prices_are_edited_in_the_list(window):
+    stage(window, "order", "z1")
+    table = window.order_bench.items
+    row = next(r for r in range(table.rowCount()) if table.item(r, 0).text() == "peel ply")
+    before = figure(window, "cost.total").value
+    table.item(row, 3).setText("9.99")
+    assert figure(window, "cost.total").value > before and table.item(row, 3).text() == "9.99 a m²"
+    table.item(row, 3).setText("cheap")
+    assert "old price is kept" in window.message.label.text() and table.item(row, 3).text() == "9.99 a m²"
+    table.item(row, 3).setText("-3")
+    assert table.item(row, 3).text() == "9.99 a m²"
+
+
+def test_rules_are_edited_within_their_limits(window, type_in):
+    panel = stage(window, "order", "z1")
+    panel.rule_box.setCurrentIndex(panel.rule_box.findData("loss.share"))
+    type_in(panel.rule_edit, "12 %")
+    assert window.session.plan.shelf.rule("loss.share") == pytest.approx(0.12)
+    type_in(panel.rule_edit, "80 %")
+    assert "outside" in panel.rule_note.text() and window.session.plan.shelf.rule("loss.share") == pytest.approx(0.12)
+
+
+def test_boat_facts_outline_fittings_and_edges(window, qtbot, type_in):
+    panel = stage(window, "boat", "z4")
+    type_in(field(panel, "Beam"), "10 ft")
+    assert window.session.job.boat.beam.si == pytest.approx(3.048)
+    panel.corners.setPlainText("0 0\n1500 0\n1500 700\n0 700")
+    qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
+    assert figure(window, "z4.zone.area").value == pytest.approx(1.05)
+    panel.corners.setPlainText("0 0\n1 1\n1 0\n0 1")
+    qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
+    assert "old outline is kept" in panel.outline_note.text() and figure(window, "z4.zone.area").value == pytest.approx(
+        1.05
+    )
+    panel.fit_name.setText("lantern bracket")
+    for edit, text in (
+        (panel.fit_x, "300"),
+        (panel.fit_y, "1 ft"),
+        (panel.fit_width, "2 in"),
+        (panel.fit_holes, "3"),
+        (panel.fit_hole, "6 mm"),
+    ):
+        edit.setText(text)
+    qtbot.mouseClick(panel.add_fitting, Qt.MouseButton.LeftButton)
+    added = window.session.zone.fittings[-1]
+    assert (added.name, added.x, added.holes) == ("lantern bracket", 0.3, 3) and added.y == pytest.approx(0.3048)
+    panel.fittings.delete_button(0).click()
+    assert window.session.zone.fittings == ()
+    panel.edge_name.setText("bulkhead")
+    qtbot.mouseClick(panel.add_edge, Qt.MouseButton.LeftButton)
+    assert any(e.name == "bulkhead" for e in window.session.zone.edges)
+
+
+def test_a_bad_fitting_is_explained(window, qtbot):
+    panel = stage(window, "boat", "z4")
+    panel.fit_x.setText("here")
+    qtbot.mouseClick(panel.add_fitting, Qt.MouseButton.LeftButton)
+    assert "not understood" in panel.fitting_note.text() and window.session.zone.fittings == ()
+
+
+def test_zones_are_added_and_deleted_and_come_back(window, qtbot):
+    window.menu_action("add_zone").trigger()
+    assert window.session.zone_id == "z5" and window.session.stage == "boat"
+    qtbot.mouseClick(window.stages["boat"].delete_zone, Qt.MouseButton.LeftButton)
+    assert len(window.session.job.zones) == 4
+    window.menu_action("undo").trigger()
+    assert len(window.session.job.zones) == 5
+
+
+def test_a_job_without_zones_says_what_to_do_next(window):
+    for zone in list(window.session.job.zones):
+        from ribpatch.core.edits import remove_zone
+
+        window.session.apply(remove_zone(zone.id))
+    for name, _, _ in RUNGS:
+        window.session.go(stage=name)
+    assert "add the first place" in window.zone_bench.plan_canvas.heading
+    assert window.session.plan.by_id["cost.total"].value == 0
+
+
+def test_every_action_has_a_tooltip_and_its_key_is_its_own(window):
+    keys = [a.shortcut().toString() for a in window.findChildren(QAction) if not a.shortcut().isEmpty()]
+    assert len(keys) == len(set(keys))
+    for button in window.findChildren(QPushButton):
+        if button.isVisibleTo(window) and button.objectName() not in ("plain",) and button.isEnabled():
+            assert button.toolTip(), button.text()
+
+
+def test_light_and_dark(window):
+    window.menu_action("theme").trigger()
+    assert window.zone_bench.plan_canvas.theme == "dark" and window.settings.theme == "dark"
+    dark = window.grab().toImage().pixelColor(600, 300).lightness()
+    window.menu_action("theme").trigger()
+    assert window.grab().toImage().pixelColor(600, 300).lightness() > dark
+
+
+def test_help_lists_every_key(window):
+    window.menu_action("keys").trigger()
+    assert window.sheet.isVisible() and "Ctrl+Shift+Z" in window.sheet.text.text()
+    window.menu_action("about").trigger()
+    assert "certify nothing" in window.sheet.text.text()
+
+
+def test_an_error_in_the_program_is_told_and_the_work_kept(window, monkeypatch, capsys):
+    import sys
+
+    from ribpatch.jobfile.lock import state_folder
+    from ribpatch.ui.app import install_hook
+
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    install_hook(window)
+    sys.excepthook(ValueError, ValueError("made for the test"), None)
+    assert "made for the test" in window.message.label.text() and "kept" in window.message.label.text()
+    assert list((state_folder() / "recovery").glob("*.ribpatch"))
+    assert "made for the test" in capsys.readouterr().err
+
+
+def test_ten_thousand_painter_calls_keep_their_references(qapp):
+    """A broken binding loses a reference to None with every call that returns nothing, and ends by aborting."""
+    import sys
+
+    from PySide6.QtGui import QImage, QPainter
+
+    image = QImage(20, 20, QImage.Format.Format_ARGB32)
+    painter = QPainter(image)
+    before = sys.getrefcount(None)
+    for _ in range(10_000):
+        painter.drawLine(0, 0, 10, 10)
+    after = sys.getrefcount(None)
+    painter.end()
+    assert abs(after - before) < 200
+
+
+def test_nothing_is_cut_off_at_1280_by_800(window):
+    QApplication.processEvents()
+    for name, _, _ in RUNGS:
+        panel = stage(window, name, "z1")
+        QApplication.processEvents()
+        assert panel.widget().width() <= panel.viewport().width() + 1, name
+        for button in panel.findChildren(QPushButton):
+            if button.isVisible() and button.text():
+                need = button.fontMetrics().horizontalAdvance(button.text())
+                assert button.width() >= need, (name, button.text())

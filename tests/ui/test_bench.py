@@ -106,7 +106,7 @@ def test_readings_by_click_with_a_brush(find, qtbot):
 
 
 def test_clicking_with_no_brush_moves_the_cursor_only(find, qtbot):
-    click(qtbot, find, (0.5, 0.4))
+    click(qtbot, find, (0.47, 0.33))
     assert readings(find) == ()
     assert find.zone_bench.readings.place(find.session.zone) == pytest.approx((0.45, 0.35))
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from shapely.geometry import Point
+import numpy as np
+import shapely
 
-from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Job, ShedAir, Zone
+from ribpatch.core.geometry import Ring, polygon_of
+from ribpatch.core.job import Job, ShedAir, Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice, Stage
 from ribpatch.core.patch.taper import fitting_shape
 from ribpatch.core.resin.air import dew_point
@@ -44,6 +46,13 @@ def zone_notices(
     )
 
 
+@remembered(256)
+def readings_outside(survey: Survey, outline: Ring) -> int:
+    """How many readings lie outside the outline (a millimetre over counts as in)."""
+    places = np.array([(r.x, r.y) for r in survey.readings]).reshape(-1, 2)
+    return int((~shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])).sum())
+
+
 def _survey(told: _Told, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     survey, extent, area = zone.survey, patch.extent, polygon_of(zone.outline).area
     scores = scores_of(survey, shelf)
@@ -65,7 +74,7 @@ def _survey(told: _Told, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Not
             "Read a dry place on the same boat and mark it as reference (key S).",
             True,
         )
-    outside = sum(not polygon_of(zone.outline).covers(Point(r.x, r.y)) for r in survey.readings)
+    outside = readings_outside(survey, zone.outline)
     if outside:
         yield told.say(
             "find",

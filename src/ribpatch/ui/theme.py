@@ -36,7 +36,10 @@ def colours(theme: str) -> dict[str, QColor]:
 
 
 def apply_theme(app: QApplication, theme: str) -> None:
-    """Give the whole program one look."""
+    """Give the whole program one look; setting the same look again costs nothing."""
+    if app.property("ribpatch-theme") == theme:
+        return
+    app.setProperty("ribpatch-theme", theme)
     c = PALETTES[theme]
     app.setFont(font())
     palette = QPalette()

@@ -365,5 +365,6 @@ class Window(QMainWindow):
             return
         self.settings.geometry = self.saveGeometry()
         self.settings.sync()
+        self.session.stack.blockSignals(True)  # a stack that is taken down tells of its last index
         self.documents.close()
         event.accept()

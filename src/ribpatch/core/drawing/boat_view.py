@@ -32,6 +32,7 @@ def hull_ring(boat: Boat) -> Ring:
     return (*port, *starboard)
 
 
+@remembered(256)
 def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
     """Where a zone lies on the boat seen from above, m."""
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds

@@ -15,7 +15,7 @@ from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Shape
-from ribpatch.core.geometry import Floats, Point, polygon_of
+from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf
@@ -123,10 +123,22 @@ def _strip(s: Floats, bottom: Floats, top: Floats, mask: Floats, role: str, mate
     """Filled strips between two heights wherever ``mask`` holds and the strip has thickness."""
     shapes: list[Shape] = []
     for a, b in _runs(mask * (top > bottom + 1e-9)):
-        upper = [(float(x), float(z)) for x, z in zip(s[a : b + 1], top[a : b + 1], strict=True)]
-        lower = [(float(x), float(z)) for x, z in zip(s[a : b + 1], bottom[a : b + 1], strict=True)]
-        shapes.append(Area(((*upper, *reversed(lower)),), role, material))
+        along = s[a : b + 1].tolist()
+        upper = zip(along, top[a : b + 1].tolist(), strict=True)
+        lower = zip(reversed(along), reversed(bottom[a : b + 1].tolist()), strict=True)
+        shapes.append(Area((_straightened((*upper, *lower)),), role, material))
     return shapes
+
+
+def _straightened(ring: Ring) -> Ring:
+    """The ring without the points that lie on a straight line between their neighbours."""
+    points = np.array(ring)
+    before, after = np.roll(points, 1, axis=0), np.roll(points, -1, axis=0)
+    cross = (points[:, 0] - before[:, 0]) * (after[:, 1] - points[:, 1]) - (points[:, 1] - before[:, 1]) * (
+        after[:, 0] - points[:, 0]
+    )
+    kept = points[np.abs(cross) > 1e-12]
+    return tuple(map(tuple, kept.tolist())) if len(kept) >= 3 else ring
 
 
 def _taper_height(away: Floats, patch: Patch) -> Floats:

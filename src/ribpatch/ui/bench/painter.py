@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
@@ -17,7 +18,37 @@ from ribpatch.ui.theme import colours, font
 
 HATCH_PITCH = 9.0
 SPOT = 4.6
+SPOT_BOX = 20
 CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
+
+
+@cache
+def spot_picture(shape: str, level: float, reference: bool, theme: str) -> QPixmap:
+    """The mark of a reading: its instrument's shape filled from the bottom by how bad it is, on a halo of paper."""
+    c = colours(theme)
+    picture = QPixmap(2 * SPOT_BOX, 2 * SPOT_BOX)
+    picture.setDevicePixelRatio(2)
+    picture.fill(Qt.GlobalColor.transparent)
+    middle = SPOT_BOX / 2
+    box = QRectF(middle - SPOT, middle - SPOT, 2 * SPOT, 2 * SPOT)
+    path = QPainterPath()
+    if shape == "circle":
+        path.addEllipse(box)
+    else:
+        path.addRect(box)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.strokePath(path, QPen(c["panel"], 4))
+    painter.fillPath(path, c["panel"])
+    painter.setClipPath(path)
+    painter.fillRect(QRectF(box.left(), box.bottom() - box.height() * level, box.width(), box.height()), c["ink"])
+    painter.setClipping(False)
+    painter.strokePath(path, QPen(c["ink"], 1.1))
+    if reference:
+        painter.setPen(QPen(c["accent"], 2))
+        painter.drawLine(QPointF(box.left() - 2, box.bottom() + 3), QPointF(box.right() + 2, box.bottom() + 3))
+    painter.end()
+    return picture
 
 
 @dataclass(frozen=True)
@@ -31,6 +62,10 @@ class View:
     def to(self, p: Point) -> QPointF:
         """Pixel of a place."""
         return QPointF(self.x + p[0] * self.scale, self.y - p[1] * self.scale)
+
+    def polygon(self, ring: Ring) -> QPolygonF:
+        """Pixels of a ring."""
+        return QPolygonF([QPointF(self.x + x * self.scale, self.y - y * self.scale) for x, y in ring])
 
     def back(self, p: QPointF) -> Point:
         """Place of a pixel."""
@@ -84,7 +119,7 @@ class DrawingPainter:
         path = QPainterPath()
         path.setFillRule(Qt.FillRule.OddEvenFill)
         for ring in rings:
-            path.addPolygon(QPolygonF([self._view.to(p) for p in ring]))
+            path.addPolygon(self._view.polygon(ring))
             path.closeSubpath()
         return path
 
@@ -122,13 +157,13 @@ class DrawingPainter:
     def _line(self, shape: Line) -> None:
         self._p.setPen(self.pen(shape.role))
         self._p.setBrush(Qt.BrushStyle.NoBrush)
-        points = [self._view.to(p) for p in shape.points]
-        if len(points) == 2 and points[0] == points[1]:
-            self._p.drawEllipse(points[0], 7, 7)
+        points = self._view.polygon(shape.points)
+        if len(shape.points) == 2 and shape.points[0] == shape.points[1]:
+            self._p.drawEllipse(points.at(0), 7, 7)
         elif shape.closed:
-            self._p.drawPolygon(QPolygonF(points))
+            self._p.drawPolygon(points)
         else:
-            self._p.drawPolyline(QPolygonF(points))
+            self._p.drawPolyline(points)
 
     def _raster(self, shape: Raster) -> None:
         pixels = np.ascontiguousarray(ramp_colours(shape.values[::-1], self._theme))
@@ -143,26 +178,9 @@ class DrawingPainter:
         self._p.restore()
 
     def _spot(self, shape: Spot) -> None:
+        picture = spot_picture(shape.shape, round(shape.level, 2), shape.reference, self._theme)
         at = self._view.to(shape.at)
-        box = QRectF(at.x() - SPOT, at.y() - SPOT, 2 * SPOT, 2 * SPOT)
-        path = QPainterPath()
-        if shape.shape == "circle":
-            path.addEllipse(box)
-        else:
-            path.addRect(box)
-        self._p.strokePath(path, QPen(self._c["panel"], 4))
-        self._p.fillPath(path, self._c["panel"])
-        if shape.level > 0:
-            self._p.save()
-            self._p.setClipPath(path, Qt.ClipOperation.IntersectClip)
-            self._p.fillRect(
-                QRectF(box.left(), box.bottom() - box.height() * shape.level, box.width(), box.height()), self._c["ink"]
-            )
-            self._p.restore()
-        self._p.strokePath(path, QPen(self._c["ink"], 1.1))
-        if shape.reference:
-            self._p.setPen(QPen(self._c["accent"], 2))
-            self._p.drawLine(QPointF(box.left() - 2, box.bottom() + 3), QPointF(box.right() + 2, box.bottom() + 3))
+        self._p.drawPixmap(QPointF(at.x() - SPOT_BOX / 2, at.y() - SPOT_BOX / 2), picture)
 
     def _dimension(self, shape: Dimension) -> None:
         a, b = self._view.to(shape.start), self._view.to(shape.end)

@@ -1,0 +1,180 @@
+"""Speed, as ratios within one run or against the stated targets. Prints; never fails on a slow machine.
+
+(a) start to painted demo window over a bare window; (b) an edit to all figures and both drawings, demo and large job;
+(c) peak memory; (d) open and save of the large job; and the algebra that these stand on.
+"""
+
+from __future__ import annotations
+
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+HOME = Path(tempfile.mkdtemp(prefix="ribpatch-bench-"))
+for name in ("CONFIG", "STATE", "DATA"):
+    os.environ[f"XDG_{name}_HOME"] = str(HOME / name.lower())
+
+BARE = """
+import sys
+from PySide6.QtWidgets import QApplication, QMainWindow
+from PySide6.QtCore import QTimer
+app = QApplication([]); w = QMainWindow(); w.resize(1280, 800); w.show()
+QTimer.singleShot(0, lambda: (w.repaint(), open(sys.argv[1], "w").write("ready"), app.quit()))
+app.exec()
+"""
+
+
+def until_ready(command: list[str]) -> float:
+    ready = HOME / "ready"
+    ready.unlink(missing_ok=True)
+    start = time.perf_counter()
+    run = subprocess.Popen([*command, str(ready)], stderr=subprocess.DEVNULL)
+    while not ready.exists() and run.poll() is None:
+        time.sleep(0.002)
+    took = time.perf_counter() - start
+    run.kill()
+    run.wait()
+    return took
+
+
+def start_up(rounds: int = 7) -> None:
+    bare, ours = [], []
+    for _ in range(rounds):
+        bare.append(until_ready([sys.executable, "-c", BARE]))
+        ours.append(until_ready([sys.executable, "-m", "ribpatch", "--demo", "--ready-file"]))
+    ratio = statistics.median(ours) / statistics.median(bare)
+    print(f"(a) start: bare window {statistics.median(bare):.2f} s, demo window {statistics.median(ours):.2f} s, "
+          f"ratio {ratio:.2f}   target at most 3, aim for 2")  # fmt: skip
+
+
+def timed(work: Callable[[int], None], rounds: int) -> tuple[float, float]:
+    times = []
+    for k in range(rounds):
+        start = time.perf_counter()
+        work(k)
+        times.append(time.perf_counter() - start)
+    times.sort()
+    return statistics.median(times) * 1000, times[int(0.95 * len(times))] * 1000
+
+
+def edits(window: object, app: object, target: int, what: str) -> None:
+    from ribpatch.core.edits import new_reading, put_reading, set_value
+    from ribpatch.core.units import Measure
+
+    session = window.session  # type: ignore[attr-defined]
+    zone = session.job.zones[0].id
+
+    def show() -> None:
+        window.zone_bench.plan_canvas.repaint()  # type: ignore[attr-defined]
+        window.zone_bench.section_canvas.repaint()  # type: ignore[attr-defined]
+        app.processEvents()  # type: ignore[attr-defined]
+
+    def margin(k: int) -> None:
+        session.apply(set_value(("zones", zone, "scheme", "cut", "margin"), Measure(si=0.04 + 0.0002 * k)))
+        show()
+
+    def taper(k: int) -> None:
+        session.apply(set_value(("zones", zone, "scheme", "taper", "ratio"), Measure(si=8 + 0.1 * k)))
+        show()
+
+    def reading(k: int) -> None:
+        place = (0.3 + 0.01 * (k % 40), 0.2 + 0.003 * k)
+        session.apply(
+            put_reading(zone, new_reading("tap", *place, "dull" if k % 3 else "ring", session.plan.shelf), 0.001)
+        )
+        show()
+
+    for name, stage, work in (("cut margin", "open", margin), ("taper", "open", taper), ("a reading", "find", reading)):
+        session.go(zone, stage)
+        show()
+        p50, p95 = timed(work, 60)
+        print(f"(b) {what}, {name}: p50 {p50:.0f} ms, p95 {p95:.0f} ms   target p95 {target} ms")
+
+
+def large_job(zones: int = 40, readings: int = 20_000) -> object:
+    """Forty deck panels, each with its share of readings round a patch of rot, from fixed arithmetic."""
+    from ribpatch.core.job import Moisture, Survey, Tap
+    from ribpatch.core.record import evolve
+    from ribpatch.library.demo import demo_job
+
+    job = demo_job()
+    made = []
+    each = readings // zones
+    for n in range(zones):
+        rows = []
+        for k in range(each):
+            x, y = 0.05 + 1.2 * ((k * 0.6180339887) % 1), -0.65 + 1.3 * ((k * 0.7548776662 + 0.1 * n) % 1)
+            bad = (x - 0.6) ** 2 + (y - 0.1 * (n % 3)) ** 2 < 0.07
+            if k % 5:
+                rows.append(Tap(id=f"r{k + 1}", x=x, y=y, grade="dull" if bad else "ring"))
+            else:
+                rows.append(Moisture(id=f"r{k + 1}", x=x, y=y, value=48.0 if bad else 12.0 + k % 4))
+        dry = tuple(r.id for r in rows if isinstance(r, Moisture) and r.value < 13)[:5]
+        made.append(
+            evolve(
+                job.zones[0], id=f"z{n + 1}", name=f"Panel {n + 1}", survey=Survey(readings=tuple(rows), references=dry)
+            )
+        )
+    return evolve(job, zones=tuple(made))
+
+
+def files(job: object) -> None:
+    from ribpatch.jobfile import archive
+
+    path = HOME / "large.ribpatch"
+    save = timed(lambda _k: archive.save(job, path), 5)  # type: ignore[arg-type]
+    load = timed(lambda _k: archive.load(path) and None, 5)
+    print(
+        f"(d) large job, {path.stat().st_size / 1024:.0f} KiB: save {save[0]:.0f} ms, open {load[0]:.0f} ms   target 1000 ms each"
+    )
+
+
+def algebra() -> None:
+    from ribpatch.core.plan import zone_plan
+    from ribpatch.core.survey.field import field_of
+    from ribpatch.library.demo import demo_job
+    from ribpatch.library.shelf import shipped_shelf
+
+    job, shelf = demo_job(), shipped_shelf()
+    zone = job.zones[0]
+    field = timed(lambda _k: field_of._function(zone.survey, zone.outline, shelf) and None, 20)
+    whole = timed(lambda _k: zone_plan._function(zone, job.air, shelf) and None, 20)
+    print(
+        f"    field of {len(zone.survey.readings)} readings: {field[0]:.1f} ms; figures of one zone, survey known: {whole[0]:.1f} ms"
+    )
+
+
+def main() -> int:
+    start_up()
+    from ribpatch.ui.app import make_app, make_window
+
+    algebra()
+    app = make_app([])
+    window = make_window(app)
+    window.resize(1280, 800)
+    window.show()
+    window.menu_action("demo_job").trigger()
+    edits(window, app, 50, "demo job")
+    job = large_job()
+    files(job)
+    start = time.perf_counter()
+    window.show_new_job(job, "open")  # type: ignore[arg-type]
+    app.processEvents()
+    print(f"    large job shown, all 40 zones worked out: {time.perf_counter() - start:.2f} s")
+    edits(window, app, 150, "large job")
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    print(f"(c) peak memory with the large job and its undo steps: {peak:.0f} MB   target at most 350 MB")
+    window.session.stack.setClean()
+    window.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

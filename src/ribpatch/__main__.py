@@ -14,6 +14,8 @@ def main(argv: list[str] | None = None) -> int:
         from ribpatch.cli.commands import run
 
         return run(arguments)
+    # Qt's binding looks at the source of every module imported after it, so what has nothing to do with Qt comes first.
+    import ribpatch.core.plan  # noqa: F401
     from ribpatch.ui.app import run_window
 
     return run_window(arguments)

@@ -20,7 +20,7 @@ from ribpatch.core.job import Fitting, Taper
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
 
-SAMPLE = 0.01  # m between places on the cut line
+SAMPLE = 0.015  # m between places on the cut line
 _NODES, _WEIGHTS = (np.array(a) for a in np.polynomial.legendre.leggauss(4))
 
 

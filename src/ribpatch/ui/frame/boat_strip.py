@@ -35,11 +35,21 @@ class BoatPicture(QWidget):
         self.theme = "light"
         self._drawing: Drawing | None = None
         self._plan: Plan | None = None
+        self._looks: tuple[object, ...] = ()
         self.setToolTip("Click a zone to go there (Ctrl+1 to Ctrl+9), the hull for the boat")
 
     def show_plan(self, plan: Plan, zone_id: str) -> None:
         """Draw the boat with her zones."""
         self._plan = plan
+        boat = plan.job.boat
+        looks = (
+            boat,
+            zone_id,
+            *((z.zone.name, z.zone.kind, z.zone.place, z.zone.outline, zone_hatch(z)) for z in plan.zones),
+        )
+        if looks == self._looks:
+            return
+        self._looks = looks
         hatches = tuple(zone_hatch(z) for z in plan.zones)
         self._drawing = boat_view(plan.job.boat, plan.job.zones, zone_id, hatches)
         self.update()

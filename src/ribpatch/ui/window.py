@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from importlib import import_module
 from pathlib import Path
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import add_zone, draw_cut, draw_extent, new_zone
+from ribpatch.core.edits import add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
@@ -21,11 +22,6 @@ from ribpatch.ui.frame.ledger import Ledger
 from ribpatch.ui.new_job_page import NewJobPage
 from ribpatch.ui.session import Change, Session
 from ribpatch.ui.settings import Settings
-from ribpatch.ui.stages.boat import BoatStage
-from ribpatch.ui.stages.find import FindStage
-from ribpatch.ui.stages.open import OpenStage
-from ribpatch.ui.stages.order import OrderStage
-from ribpatch.ui.stages.rebuild import RebuildStage
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.start_page import StartPage
 from ribpatch.ui.tasks import Tasks
@@ -108,10 +104,8 @@ class Window(QMainWindow):
     def _stage(self, name: str) -> Stage:
         """The decisions of a stage, made when first looked at."""
         if name not in self.stages:
-            kinds: dict[str, type[Stage]] = {
-                "boat": BoatStage, "find": FindStage, "open": OpenStage, "rebuild": RebuildStage, "order": OrderStage,
-            }  # fmt: skip
-            made = kinds[name](self.session)
+            # A stage's module is loaded when its rung is first climbed: start-up pays for one of them only.
+            made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self.session)
             made.asked.connect(self.ask_working)
             self._connect_stage(made)
             self.stages[name] = made
@@ -120,25 +114,14 @@ class Window(QMainWindow):
         return self.stages[name]
 
     def _connect_stage(self, stage: Stage) -> None:
-        if isinstance(stage, BoatStage):
-            stage.add_zone_wanted.connect(lambda: self.add_zone())
-        elif isinstance(stage, FindStage):
-            stage.brush_picked.connect(self._take_brush)
-            stage.import_wanted.connect(lambda: self.actions_table.trigger("import_readings"))
-            stage.draw_wanted.connect(lambda: self.zone_bench.draw_extent())
-            stage.readings_wanted.connect(lambda: self._in_zone(draw_extent))
-        elif isinstance(stage, OpenStage):
-            stage.rule_wanted.connect(lambda: self._in_zone(draw_cut))
-        elif isinstance(stage, OrderStage):
-            stage.pack_wanted.connect(lambda: self.actions_table.trigger("work_pack"))
-            stage.list_wanted.connect(lambda: self.actions_table.trigger("shopping_list"))
+        stage.connect_to(self)
 
-    def _in_zone(self, make: object) -> None:
+    def in_zone(self, make: object) -> None:
         """Apply ``make(zone, None)``: go back from what was drawn to what follows from the readings."""
         if self.session.zone is not None and callable(make):
             self.session.apply(make(self.session.zone.id, None))
 
-    def _take_brush(self, brush: str) -> None:
+    def take_brush(self, brush: str) -> None:
         """Use a brush on the plan; a meter value that is none is explained and enters nothing."""
         if brush.startswith("moisture"):
             value = brush.removeprefix("moisture").strip().replace(",", ".")

@@ -25,7 +25,7 @@ from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
 DEPTH_SHARE = 0.17  # of the drawn length that the exaggerated depth may take
-SAMPLES = 260
+SAMPLES = 120
 PAST_END = 0.05  # of the length, so that the handles of the line stand clear of the outline
 
 

@@ -13,12 +13,14 @@ from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Spot, Text
-from ribpatch.core.geometry import Point, Ring
+from ribpatch.core.geometry import Floats, Point, Ring
+from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
 
-HATCH_PITCH = 9.0
+HATCH_PITCH = 10.0
 SPOT = 4.6
 SPOT_BOX = 20
+MOST_PIXELS = 1600.0  # of a field's picture; zoomed in further it is stretched
 CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
 
 
@@ -49,6 +51,16 @@ def spot_picture(shape: str, level: float, reference: bool, theme: str) -> QPixm
         painter.drawLine(QPointF(box.left() - 2, box.bottom() + 3), QPointF(box.right() + 2, box.bottom() + 3))
     painter.end()
     return picture
+
+
+@remembered(6)
+def field_picture(values: Floats, theme: str, width: int, height: int) -> QPixmap:
+    """A field smoothed to its size on screen; the same field is not smoothed again while only the cut moves."""
+    pixels = np.ascontiguousarray(ramp_colours(values[::-1], theme))
+    rows, columns = pixels.shape[:2]
+    image = QImage(pixels.tobytes(), columns, rows, 3 * columns, QImage.Format.Format_RGB888)
+    smooth = Qt.TransformationMode.SmoothTransformation
+    return QPixmap.fromImage(image.scaled(max(width, 1), max(height, 1), Qt.AspectRatioMode.IgnoreAspectRatio, smooth))
 
 
 @dataclass(frozen=True)
@@ -166,15 +178,14 @@ class DrawingPainter:
             self._p.drawPolyline(points)
 
     def _raster(self, shape: Raster) -> None:
-        pixels = np.ascontiguousarray(ramp_colours(shape.values[::-1], self._theme))
-        height, width = pixels.shape[:2]
-        image = QImage(pixels.tobytes(), width, height, 3 * width, QImage.Format.Format_RGB888)
         self._p.save()
         self._p.setClipPath(self._path(shape.clip), Qt.ClipOperation.IntersectClip)
-        self._p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        self._p.drawImage(
-            QRectF(self._view.to((shape.low[0], shape.high[1])), self._view.to((shape.high[0], shape.low[1]))), image
-        )
+        low, high = self._view.to(shape.low), self._view.to(shape.high)
+        box = QRectF(QPointF(low.x(), high.y()), QPointF(high.x(), low.y()))
+        shrink = max(box.width(), box.height(), MOST_PIXELS) / MOST_PIXELS
+        size = round(box.width() / shrink), round(box.height() / shrink)
+        picture = field_picture(shape.values, self._theme, *size)
+        self._p.drawPixmap(box, picture, QRectF(picture.rect()))
         self._p.restore()
 
     def _spot(self, shape: Spot) -> None:

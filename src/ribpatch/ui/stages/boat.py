@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
@@ -18,6 +20,9 @@ from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
 
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
+
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
 
@@ -27,6 +32,9 @@ class BoatStage(Stage):
     name = "boat"
     title = "Boat and zone"
     add_zone_wanted = Signal()
+
+    def connect_to(self, window: Window) -> None:
+        self.add_zone_wanted.connect(lambda: window.add_zone())
 
     def build(self) -> None:
         self._boat_card()
@@ -301,3 +309,6 @@ def _first(error: ValueError) -> str:
     from ribpatch.core.record import faults_of
 
     return faults_of(error)[0].sentence if isinstance(error, ValidationError) else str(error)
+
+
+STAGE = BoatStage

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
 
+from ribpatch.core.edits import draw_extent
 from ribpatch.core.job import Tap
 from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.stages.stage import Stage
+
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
 
 
 class FindStage(Stage):
@@ -20,6 +26,12 @@ class FindStage(Stage):
     import_wanted = Signal()
     draw_wanted = Signal()
     readings_wanted = Signal()
+
+    def connect_to(self, window: Window) -> None:
+        self.brush_picked.connect(window.take_brush)
+        self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
+        self.draw_wanted.connect(lambda: window.zone_bench.draw_extent())
+        self.readings_wanted.connect(lambda: window.in_zone(draw_extent))
 
     def build(self) -> None:
         self._entry_card()
@@ -135,3 +147,6 @@ class FindStage(Stage):
         taps = sum(isinstance(r, Tap) for r in survey.readings)
         size = shown(survey.pitch.si, Kind.SIZE, self.session.system)
         self.read_note.setText(f"{taps} taps, {len(survey.readings) - taps} meter readings; grid {size}")
+
+
+STAGE = FindStage

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QPushButton
 
+from ribpatch.core.edits import draw_cut
 from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.stages.stage import Stage
+
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
 
 
 class OpenStage(Stage):
@@ -16,6 +22,9 @@ class OpenStage(Stage):
     name = "open"
     title = "Open"
     rule_wanted = Signal()
+
+    def connect_to(self, window: Window) -> None:
+        self.rule_wanted.connect(lambda: window.in_zone(draw_cut))
 
     def build(self) -> None:
         card = self.card("Before cutting", ("before",))
@@ -77,3 +86,6 @@ class OpenStage(Stage):
         else:
             words = f"{shown(grown, Kind.SIZE, self.session.system)} past the bad band. Drag a corner on the plan to draw it yourself."
         self.cut_note.setText(words)
+
+
+STAGE = OpenStage

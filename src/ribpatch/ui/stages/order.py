@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
@@ -13,6 +15,9 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.units import shown
 from ribpatch.ui.stages.stage import Stage
 
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
+
 
 class OrderStage(Stage):
     """The decisions of the Order rung."""
@@ -21,6 +26,10 @@ class OrderStage(Stage):
     title = "Order"
     pack_wanted = Signal()
     list_wanted = Signal()
+
+    def connect_to(self, window: Window) -> None:
+        self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
+        self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
 
     def build(self) -> None:
         self._paper_card()
@@ -117,3 +126,6 @@ class OrderStage(Stage):
                 self.rule_box.addItem(rule.name, rule.id)
             self.rule_box.blockSignals(blocked)
         self._show_rule()
+
+
+STAGE = OrderStage

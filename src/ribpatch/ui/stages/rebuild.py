@@ -167,3 +167,6 @@ class RebuildStage(Stage):
             self.mix.setText(f"{a:g} : {b:g}")
         origin = shelf.origin(resin.id).value
         self.mix_label.setText(f"mix by mass, {origin}; by volume {va:.4g} : {vb:.3g}")
+
+
+STAGE = RebuildStage

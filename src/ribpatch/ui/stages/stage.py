@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
@@ -13,6 +14,9 @@ from ribpatch.core.plan import Plan
 from ribpatch.ui.session import Change, Session
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Choice, Field
+
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
 
 
 class Stage(QScrollArea):
@@ -41,6 +45,9 @@ class Stage(QScrollArea):
         self.setWidget(body)
 
     # ---- building ----
+
+    def connect_to(self, window: Window) -> None:
+        """Connect what this stage asks of the window; most ask nothing."""
 
     def build(self) -> None:
         """Make the cards; each stage does its own."""

@@ -1,7 +1,7 @@
 """A real window, offscreen, with the demo job open."""
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QPointF, Qt
 from PySide6.QtWidgets import QApplication
 
 from ribpatch.ui.app import make_app, make_window
@@ -16,12 +16,16 @@ def qapp():
 def bare(qtbot, qapp):
     """A window with nothing open."""
     window = make_window(qapp)
-    qtbot.addWidget(window, before_close_func=lambda w: w.session.stack.setClean())
     window.resize(1280, 800)
     window.show_start()
     window.show()
     qtbot.waitExposed(window)
-    return window
+    yield window
+    window.session.stack.setClean()
+    window.close()
+    # Really gone, so that a later change of style does not reach windows of earlier tests.
+    window.deleteLater()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 @pytest.fixture

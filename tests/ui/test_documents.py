@@ -120,6 +120,8 @@ def test_each_edit_is_kept_for_recovery_soon_after(window, qtbot):
     qtbot.waitUntil(lambda: "kept for recovery" in window.strip.state.text(), timeout=5000)
     copies = list((recovery.state_folder() / "recovery").glob("*.ribpatch"))
     assert len(copies) == 1 and archive.load(copies[0]) == window.session.job
+    window.menu_action("undo").trigger()
+    assert list((recovery.state_folder() / "recovery").glob("*.ribpatch")) == []
 
 
 def test_papers_are_written_beside_the_window(window, qtbot, monkeypatch, tmp_path):
@@ -152,14 +154,16 @@ from ribpatch.core.units import Measure
 app = make_app([]); w = make_window(app); w.show(); w.open_path(Path({str(path)!r}))
 w.session.apply(set_value(("zones", "z1", "scheme", "taper", "ratio"), Measure(si=17, typed="17:1")))
 w.documents.state.connect(lambda text: print(text, flush=True))
+QTimer.singleShot(20000, app.quit)
 app.exec()
 """
     run = subprocess.Popen([sys.executable, "-c", code], stdout=subprocess.PIPE, text=True)
     for line in run.stdout:
         if "kept for recovery" in line:
             break
+    assert run.poll() is None, "the edit was never kept"
     os.kill(run.pid, signal.SIGKILL)
-    run.wait()
+    run.communicate()
     bare.show_start()
     qtbot.waitUntil(lambda: bool(bare.documents.found()))
     (item,) = bare.documents.found()

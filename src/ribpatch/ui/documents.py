@@ -40,7 +40,8 @@ class Documents(QObject):
         self._timer.setSingleShot(True)
         self._timer.setInterval(AUTOSAVE_MS)
         self._timer.timeout.connect(self._keep)
-        session.changed.connect(lambda _change: self._changed())
+        # Not the session's own signal: that comes while the stack still counts the step as not yet taken.
+        session.stack.indexChanged.connect(lambda _index: self._changed())
         session.file_changed.connect(lambda: self.tell_state())
         session.stack.cleanChanged.connect(lambda _clean: self.tell_state())
 
@@ -59,9 +60,13 @@ class Documents(QObject):
             self.state.emit(f"{where}: saved {self._saved_at}")
 
     def _changed(self) -> None:
-        self.tell_state()
-        if not self._session.stack.isClean():
+        if self._session.is_open and not self._session.stack.isClean():
             self._timer.start()
+        else:
+            self._timer.stop()
+            self._autosave.clear()
+            self._kept_at = ""
+        self.tell_state()
 
     def _keep(self) -> None:
         """Write the recovery copy beside the window."""
@@ -73,6 +78,9 @@ class Documents(QObject):
     def _kept(self, _result: Any, error: Exception | None) -> None:
         if error is not None:
             self._session.told.emit(f"The recovery copy could not be written: {_said(error)}")
+            return
+        if self._session.stack.isClean():
+            self._autosave.clear()  # saved or undone while the copy was being written
             return
         self._kept_at = _clock()
         self.tell_state()

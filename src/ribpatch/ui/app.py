@@ -20,6 +20,7 @@ from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.theme import apply_theme, load_font
 from ribpatch.ui.window import Window
+from ribpatch.ui.window_actions import WindowActions
 
 
 def make_app(arguments: list[str]) -> QApplication:
@@ -43,7 +44,7 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
     session = Session(shelf)
     session.system = settings.system
     apply_theme(app, settings.theme)
-    window = Window(session, settings, tasks)
+    window = Window(session, settings, tasks, WindowActions)
     tasks.setParent(window)
     session.setParent(window)
     window.use_theme(settings.theme)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from importlib import import_module
 from pathlib import Path
 
@@ -9,7 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import add_zone, new_zone
+from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
@@ -22,6 +23,7 @@ from ribpatch.ui.frame.ledger import Ledger
 from ribpatch.ui.new_job_page import NewJobPage
 from ribpatch.ui.session import Change, Session
 from ribpatch.ui.settings import Settings
+from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.start_page import StartPage
 from ribpatch.ui.tasks import Tasks
@@ -36,7 +38,9 @@ class Window(QMainWindow):
     theme_wanted = Signal(object)
     shown_once = Signal()
 
-    def __init__(self, session: Session, settings: Settings, tasks: Tasks) -> None:
+    def __init__(
+        self, session: Session, settings: Settings, tasks: Tasks, make_actions: Callable[[Window], ActionsTable]
+    ) -> None:
         super().__init__()
         self.session, self.settings, self.tasks = session, settings, tasks
         self.documents = Documents(session, settings, tasks, self)
@@ -57,9 +61,7 @@ class Window(QMainWindow):
             Finder(self._bench_box),
         )
         self.sheet.back.hide()
-        from ribpatch.ui.window_actions import WindowActions
-
-        self.actions_table = WindowActions(self)
+        self.actions_table = make_actions(self)
         self._connect()
         self._shown_zone = ""
         self._painted = False
@@ -116,9 +118,13 @@ class Window(QMainWindow):
     def _connect_stage(self, stage: Stage) -> None:
         stage.connect_to(self)
 
-    def in_zone(self, make: object) -> None:
+    def draw_extent(self) -> None:
+        """Take the suggested extent over as an outline to drag."""
+        self.zone_bench.draw_extent()
+
+    def in_zone(self, make: Callable[[str, None], Edit]) -> None:
         """Apply ``make(zone, None)``: go back from what was drawn to what follows from the readings."""
-        if self.session.zone is not None and callable(make):
+        if self.session.zone is not None:
             self.session.apply(make(self.session.zone.id, None))
 
     def take_brush(self, brush: str) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QFileDialog
 
@@ -11,9 +9,7 @@ from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
 from ribpatch.ui.theme import apply_theme
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
+from ribpatch.ui.window import Window
 
 
 class WindowActions:

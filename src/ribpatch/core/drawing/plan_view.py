@@ -37,7 +37,7 @@ def plan_view(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth
     shapes += _dimensions(zone, system)
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds
     along, up = AXES[zone.kind]
-    return Drawing(zone.name, f"x {along}, y {up}", (x0, y0, x1, y1), tuple(shapes))
+    return Drawing(zone.name, f"x {along}, y {up}", (x0, y0, x1, y1), tuple(shapes), 0.055)
 
 
 def _lines(region: BaseGeometry, role: str, key: str = "") -> list[Shape]:

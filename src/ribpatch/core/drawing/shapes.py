@@ -94,6 +94,7 @@ class Drawing:
     note: str
     bounds: tuple[float, float, float, float]
     shapes: tuple[Shape, ...]
+    gap: float = 0.0  # share of the width kept free between the box and its callouts, for handles
 
     def longest_callout(self, side: str) -> int:
         """Characters of the longest callout of a side, for the painter to keep that margin free."""

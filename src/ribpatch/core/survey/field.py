@@ -11,12 +11,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 from math import erf, log, sqrt
-from statistics import NormalDist
 
 import numpy as np
 import shapely
 from contourpy import FillType, contour_generator
-from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, region_of
@@ -161,7 +159,11 @@ def _posterior(sites: Floats, apart: Floats, places: Floats, length: float, prio
 
 @remembered(256)
 def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
-    """The damaged region: as drawn by the user where they drew it, else from the readings at their confidence."""
+    """The damaged region: as drawn by the user where they drew it, else from the readings at their confidence.
+
+    A place belongs to it where damage cannot be ruled out and the readings lean to bad. Where it cannot be ruled out
+    only for want of readings, the place counts as not surveyed.
+    """
     zone = polygon_of(outline)
     field = field_of(survey, outline, shelf)
     if survey.drawn is not None:
@@ -170,26 +172,15 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
     if field is None:
         return Extent(MultiPolygon(), MultiPolygon(), 0.0, zone.area, True, False)
     confidence = survey.confidence.si
-    suspect = _suspect(field, confidence, shelf)
-    chance = np.where(suspect, field.chance, 0.0)
+    leans = field.mean > shelf.rule("field.lean") * shelf.rule("field.threshold")
+    chance = np.where(leans, field.chance, 0.0)
     likely, surely = (_above(field, chance, level, zone) for level in (1 - confidence, confidence))
     inside = shapely.contains_xy(zone, *(a.ravel() for a in np.meshgrid(field.x, field.y))).reshape(chance.shape)
     cells = max(1, int(inside.sum()))
-    expected = zone.area * float(chance[inside].sum()) / cells
-    unseen = zone.area * float((inside & ~suspect).sum()) / cells
-    return Extent(likely, surely, expected, unseen, True, _at_edge(likely, zone))
-
-
-def _suspect(field: Field, confidence: float, shelf: Shelf) -> NDArray[np.bool_]:
-    """Places whose chance of damage comes from readings, not from the want of them.
-
-    Either the readings have narrowed the doubt so far that a sound mean would rule damage out at this confidence, or
-    their mean leans to bad.
-    """
-    threshold = shelf.rule("field.threshold")
-    known = field.doubt * shelf.rule("field.prior") <= threshold / max(NormalDist().inv_cdf(confidence), 1e-6)
-    leans: NDArray[np.bool_] = field.mean > shelf.rule("field.lean") * threshold
-    return known | leans
+    unseen = inside & ~leans & (field.chance >= 1 - confidence)
+    expected = zone.area * float(field.chance[inside & ~unseen].sum()) / cells
+    unseen_area = zone.area * float(unseen.sum()) / cells
+    return Extent(likely, surely, expected, unseen_area, True, _at_edge(likely, zone))
 
 
 def _above(field: Field, chance: Floats, level: float, zone: Polygon) -> MultiPolygon:

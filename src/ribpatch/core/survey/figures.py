@@ -83,7 +83,7 @@ def _extent_figures(
         "bad area, not ruled out",
         extent.likely.area,
         Kind.AREA,
-        "area where the chance of damage is at least 1 minus the confidence, among places that the readings reach",
+        "area where the chance of damage is at least 1 minus the confidence and the readings lean to bad",
         inputs,
         source=GP_SOURCE,
         warning=warning,
@@ -102,7 +102,7 @@ def _extent_figures(
         "bad area, expected",
         extent.expected_area,
         Kind.AREA,
-        "sum over the zone of area times chance of damage",
+        "sum of area times chance of damage over what is surveyed",
         inputs,
         source=GP_SOURCE,
     )
@@ -111,7 +111,7 @@ def _extent_figures(
         "not surveyed",
         extent.unsurveyed_area,
         Kind.AREA,
-        "area where damage could not be ruled out even if every reading near it rang sound, and no reading leans to bad",
+        "area where damage cannot be ruled out only for want of readings: none near it leans to bad",
         (shelf.given("field.lean"), confidence, count.given()),
     )
     if scores.left_out:

@@ -20,6 +20,7 @@ from ribpatch.ui.theme import colours, font
 HATCH_PITCH = 10.0
 SPOT = 4.6
 SPOT_BOX = 20
+HANDLE = 12  # pixels from the middle of a handle to clear of it
 MOST_PIXELS = 1600.0  # of a field's picture; zoomed in further it is stretched
 CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
 
@@ -89,7 +90,7 @@ def fitted(drawing: Drawing, width: float, height: float, margins: tuple[float, 
     x0, y0, x1, y1 = drawing.bounds
     left, top, right, bottom = margins
     left, right = (
-        max(usual, 22 + drawing.longest_callout(side) * CALLOUT_CHARACTER)
+        max(usual, 24 + drawing.gap * width + drawing.longest_callout(side) * CALLOUT_CHARACTER)
         for usual, side in ((left, "left"), (right, "right"))
     )
     room_x, room_y = max(width - left - right, 10.0), max(height - top - bottom, 10.0)
@@ -240,12 +241,13 @@ class DrawingPainter:
         metrics = QFontMetricsF(self._p.font())
         x0, _, x1, _ = drawing.bounds
         low, high = self._room[1], self._room[1] + self._room[3]
+        gap = 10 + (HANDLE + drawing.gap * (x1 - x0) * self._view.scale if drawing.gap else 0)
         for side in ("left", "right"):
             rows = [s for s in drawing.shapes if isinstance(s, Callout) and s.side == side]
             middles = spread([self._view.to(r.at).y() for r in rows], metrics.height() + 2, low, high)
             for row, y in zip(rows, middles, strict=True):
                 left = side == "left"
-                edge = self._view.to((x0 if left else x1, 0)).x() + (-10 if left else 10)
+                edge = self._view.to((x0 if left else x1, 0)).x() + (-gap if left else gap)
                 self._p.setPen(self.pen("leader"))
                 self._p.drawLine(self._view.to(row.at), QPointF(edge, y))
                 tight = row.role == "tight"

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
@@ -15,13 +13,11 @@ from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, shown, to_shown
+from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
 
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
@@ -33,7 +29,7 @@ class BoatStage(Stage):
     title = "Boat and zone"
     add_zone_wanted = Signal()
 
-    def connect_to(self, window: Window) -> None:
+    def connect_to(self, window: Shell) -> None:
         self.add_zone_wanted.connect(lambda: window.add_zone())
 
     def build(self) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
 
@@ -11,10 +9,8 @@ from ribpatch.core.edits import draw_extent
 from ribpatch.core.job import Tap
 from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
 
 
 class FindStage(Stage):
@@ -27,10 +23,10 @@ class FindStage(Stage):
     draw_wanted = Signal()
     readings_wanted = Signal()
 
-    def connect_to(self, window: Window) -> None:
+    def connect_to(self, window: Shell) -> None:
         self.brush_picked.connect(window.take_brush)
         self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
-        self.draw_wanted.connect(lambda: window.zone_bench.draw_extent())
+        self.draw_wanted.connect(lambda: window.draw_extent())
         self.readings_wanted.connect(lambda: window.in_zone(draw_extent))
 
     def build(self) -> None:

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QPushButton
 
 from ribpatch.core.edits import draw_cut
 from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
 
 
 class OpenStage(Stage):
@@ -23,7 +19,7 @@ class OpenStage(Stage):
     title = "Open"
     rule_wanted = Signal()
 
-    def connect_to(self, window: Window) -> None:
+    def connect_to(self, window: Shell) -> None:
         self.rule_wanted.connect(lambda: window.in_zone(draw_cut))
 
     def build(self) -> None:

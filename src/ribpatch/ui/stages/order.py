@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
@@ -13,10 +11,8 @@ from ribpatch.core.materials.records import Rule
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import shown
+from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
 
 
 class OrderStage(Stage):
@@ -27,7 +23,7 @@ class OrderStage(Stage):
     pack_wanted = Signal()
     list_wanted = Signal()
 
-    def connect_to(self, window: Window) -> None:
+    def connect_to(self, window: Shell) -> None:
         self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
         self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
 

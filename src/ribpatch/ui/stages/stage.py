@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
@@ -12,11 +11,9 @@ from ribpatch.core.fields import Path
 from ribpatch.core.figure import Figure
 from ribpatch.core.plan import Plan
 from ribpatch.ui.session import Change, Session
+from ribpatch.ui.shell import Shell
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Choice, Field
-
-if TYPE_CHECKING:
-    from ribpatch.ui.window import Window
 
 
 class Stage(QScrollArea):
@@ -46,7 +43,7 @@ class Stage(QScrollArea):
 
     # ---- building ----
 
-    def connect_to(self, window: Window) -> None:
+    def connect_to(self, window: Shell) -> None:
         """Connect what this stage asks of the window; most ask nothing."""
 
     def build(self) -> None:

@@ -8,7 +8,7 @@ import time
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QMessageBox
+from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.units import Measure
@@ -43,6 +43,20 @@ def test_a_new_job_from_the_form_opens_on_its_first_zone(bare, qtbot):
     job = bare.session.job
     assert bare.at_work and job.boat.name == "Test Punt" and job.boat.length.si == pytest.approx(18.5 * 0.3048)
     assert job.boat.displacement.typed == "900 lb" and len(job.zones) == 1 and bare.session.stage == "boat"
+
+
+def test_tab_walks_the_form_line_by_line_and_back_keeps_what_was_typed(bare, qtbot):
+    bare.menu_action("new_job").trigger()
+    page = bare.new_page
+    for key in page.edits:
+        focused = QApplication.focusWidget()
+        assert focused is page.edits[key], key
+        qtbot.keyClicks(focused, "7")
+        qtbot.keyClick(focused, Qt.Key.Key_Tab)
+    assert QApplication.focusWidget() is page.begin
+    page.cancelled.emit()
+    bare.menu_action("new_job").trigger()
+    assert page.edits["boat.use"].text() == "7"
 
 
 @pytest.mark.parametrize(

@@ -22,6 +22,8 @@ from ribpatch.ui.theme import apply_theme, load_font
 from ribpatch.ui.window import Window
 from ribpatch.ui.window_actions import WindowActions
 
+TITLE_BAR = 32
+
 
 def make_app(arguments: list[str]) -> QApplication:
     """The application with its font, or the one that runs already."""
@@ -53,10 +55,18 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
         window.setWindowIcon(QIcon(icon))
     if not settings.geometry.isEmpty():
         window.restoreGeometry(settings.geometry)
+    else:
+        _fit_to_screen(app, window)
     if faults:
         window.message.tell(" ".join(f.sentence for f in faults))
     window.actions_table.refresh()
     return window
+
+
+def _fit_to_screen(app: QApplication, window: Window) -> None:
+    """On a small screen leave room for the title bar and panels."""
+    room = app.primaryScreen().availableGeometry()
+    window.resize(min(1280, room.width()), min(800, room.height() - TITLE_BAR))
 
 
 def install_hook(window: Window) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from typing import Any
 
 from PySide6.QtCore import Signal
@@ -67,6 +68,8 @@ class NewJobPage(QWidget):
         self.note.setWordWrap(True)
         column.addWidget(self.note)
         column.addStretch(2)
+        for before, after in pairwise([*self.edits.values(), self.begin]):
+            QWidget.setTabOrder(before, after)
 
     def _line(self, grid: QGridLayout, row: int, key: str) -> None:
         spec = FIELDS[key]
@@ -85,13 +88,15 @@ class NewJobPage(QWidget):
         self.edits[key], self.notes[key] = edit, note
 
     def begin_anew(self, system: System) -> None:
-        """An empty form."""
+        """Show the form; what was typed and not used yet is still there."""
         self.system = system
+        self.note.clear()
+        self.edits["boat.name"].setFocus()
+
+    def _clear(self) -> None:
         for key, edit in self.edits.items():
             edit.clear()
             self.notes[key].clear()
-        self.note.clear()
-        self.edits["boat.name"].setFocus()
 
     def _complete(self) -> bool:
         return all(self.edits[key].text().strip() for key in REQUIRED)
@@ -141,6 +146,7 @@ class NewJobPage(QWidget):
         except ManyFaults as many:
             self._tell(many.faults)
             return
+        self._clear()
         self.made.emit(job)
 
     def _tell(self, faults: tuple[Fault, ...]) -> None:

@@ -172,21 +172,24 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
     if field is None:
         return Extent(MultiPolygon(), MultiPolygon(), 0.0, zone.area, True, False)
     confidence = survey.confidence.si
-    leans = field.mean > shelf.rule("field.lean") * shelf.rule("field.threshold")
-    chance = np.where(leans, field.chance, 0.0)
-    likely, surely = (_above(field, chance, level, zone) for level in (1 - confidence, confidence))
-    inside = shapely.contains_xy(zone, *(a.ravel() for a in np.meshgrid(field.x, field.y))).reshape(chance.shape)
+    lean = shelf.rule("field.lean") * shelf.rule("field.threshold")
+    # Two smooth regions cut with each other, not one masked grid, whose edge would run in steps.
+    suspect = _above(field, field.mean, lean, zone)
+    likely, surely = (
+        clean(_above(field, field.chance, level, zone).intersection(suspect)) for level in (1 - confidence, confidence)
+    )
+    inside = shapely.contains_xy(zone, *(a.ravel() for a in np.meshgrid(field.x, field.y))).reshape(field.chance.shape)
     cells = max(1, int(inside.sum()))
-    unseen = inside & ~leans & (field.chance >= 1 - confidence)
+    unseen = inside & (field.mean < lean) & (field.chance >= 1 - confidence)
     expected = zone.area * float(field.chance[inside & ~unseen].sum()) / cells
     unseen_area = zone.area * float(unseen.sum()) / cells
     return Extent(likely, surely, expected, unseen_area, True, _at_edge(likely, zone))
 
 
-def _above(field: Field, chance: Floats, level: float, zone: Polygon) -> MultiPolygon:
-    """The region of the zone where the chance is at least ``level``."""
-    contours = contour_generator(field.x, field.y, chance, fill_type=FillType.OuterOffset)
-    points, offsets = contours.filled(level, 2.0)[:2]
+def _above(field: Field, values: Floats, level: float, zone: Polygon) -> MultiPolygon:
+    """The region of the zone where values on the field's grid are at least ``level``."""
+    contours = contour_generator(field.x, field.y, values, fill_type=FillType.OuterOffset)
+    points, offsets = contours.filled(level, np.inf)[:2]
     parts: list[Polygon] = []
     for xy, ends in zip(points, offsets, strict=True):
         if xy is None or ends is None:

@@ -228,6 +228,13 @@ def test_the_schema_describes_what_is_saved(job):
         jsonschema.validate({"format": "ribpatch-job"}, schema)
 
 
+def test_the_published_schema_is_the_one_in_use():
+    from pathlib import Path
+
+    published = Path(__file__).parents[2] / "docs" / "job-schema.json"
+    assert published.read_text() == schema_text()
+
+
 def test_a_second_program_is_kept_out_until_the_first_lets_go(path):
     first = JobLock(path)
     with pytest.raises(JobInUse, match=f"process {os.getpid()}"):

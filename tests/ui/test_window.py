@@ -133,6 +133,42 @@ def test_the_working_follows_an_edit_while_it_is_open(window):
     assert window.working.title.text() != before
 
 
+def test_figures_on_the_plan_and_in_the_tables_show_their_working_too(window, qtbot):
+    stage(window, "open", "z1")
+    canvas = window.zone_bench.plan_canvas
+    canvas.grab()
+    box, shown = canvas._figure_boxes[0]
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
+    assert window.working.isVisible() and shown.name in window.working.title.text()
+    window.working.close_sheet()
+    stage(window, "order", "z1")
+    table = window.order_bench.cups
+    table.setCurrentCell(0, 2)
+    qtbot.keyClick(table, Qt.Key.Key_F2)
+    assert window.working.isVisible() and "cups" in window.working.title.text()
+
+
+def test_the_old_skin_by_its_plies(window, qtbot):
+    panel = stage(window, "boat", "z4")
+    panel.skin_plies.add.click()
+    assert window.session.zone.build.outer.plies and window.session.zone.build.outer.thickness.typed == "7 mm"
+    panel = stage(window, "boat", "z3")
+    before = figure(window, "z3.skin.thickness").value
+    panel.skin_plies.row(0)[0].setValue(4)
+    assert figure(window, "z3.skin.thickness").value > before
+    while window.session.zone.build.outer.plies:
+        panel.skin_plies._widget(0, 4).click()
+    assert window.session.zone.build.outer.thickness is not None
+
+
+def test_any_confidence_can_be_typed(window, type_in):
+    panel = stage(window, "find", "z1")
+    type_in(field(panel, "or any"), "85 %")
+    assert window.session.zone.survey.confidence.si == pytest.approx(0.85)
+    type_in(field(panel, "or any"), "30 %")
+    assert window.session.zone.survey.confidence.si == pytest.approx(0.85)
+
+
 def test_finding_a_figure_by_name(window, qtbot):
     window.menu_action("find_figure").trigger()
     qtbot.keyClicks(window.finder.line, "dew point")

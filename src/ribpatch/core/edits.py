@@ -113,6 +113,20 @@ def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Ed
     return _in_zone("change original core", zone, change)
 
 
+def set_skin_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies of the old skin") -> Edit:
+    """Say what plies the original outer skin is made of; a measured thickness stays beside them and goes first."""
+
+    def change(z: Zone) -> Zone:
+        skin = z.build.outer
+        measured = skin.thickness if skin.thickness is not None and skin.thickness.typed else None
+        fallback = skin.thickness or Measure(si=0.003)
+        # Counted plies take the place of a thickness that was only a default; without plies one is needed.
+        thickness = measured if lines else measured or fallback
+        return evolve(z, build=evolve(z.build, outer=Skin(thickness=thickness, plies=lines, resin=skin.resin)))
+
+    return _in_zone(name, zone, change)
+
+
 def add_fitting(zone: str, fitting: Fitting) -> Edit:
     """Add a fitting to a zone."""
     return _in_zone(f"add {fitting.name}", zone, lambda z: evolve(z, fittings=(*z.fittings, fitting)))

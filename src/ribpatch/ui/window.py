@@ -155,6 +155,7 @@ class Window(QMainWindow):
         self.ladder.picked.connect(lambda stage: s.go(stage=stage))
         self.ledger.asked.connect(self.ask_working)
         self.order_bench.asked.connect(self._ask_by_id)
+        self.zone_bench.asked.connect(self.ask_working)
         self.finder.asked.connect(self._ask_by_id)
         self.start_page.new_wanted.connect(lambda: self.actions_table.trigger("new_job"))
         self.start_page.open_wanted.connect(lambda: self.actions_table.trigger("open_job"))

@@ -8,11 +8,13 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.core.figure import Figure
+from ribpatch.core.units import System
 from ribpatch.ui.bench.painter import DrawingPainter, View, fitted
 from ribpatch.ui.theme import colours, font
 
@@ -37,7 +39,9 @@ class Tool(Protocol):
 
 
 class Canvas(QWidget):
-    """Shows a drawing under a heading line."""
+    """Shows a drawing under a heading line with its main figures. ``asked`` carries one whose working is wanted."""
+
+    asked = Signal(object)
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -49,6 +53,9 @@ class Canvas(QWidget):
         self.theme = "light"
         self.heading = ""
         self.aside = ""
+        self.figures: tuple[Figure, ...] = ()
+        self.system: System = "metric"
+        self._figure_boxes: list[tuple[QRectF, Figure]] = []
         self.legend = False
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
@@ -144,10 +151,28 @@ class Canvas(QWidget):
         painter.setPen(c["soft"])
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(12, 4, self.width() - 24, 22), right, self.aside)
+        self._paint_figures(painter)
         if self.legend:
             self._paint_legend(painter)
         painter.setPen(c["edge"])
         painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
+
+    def _paint_figures(self, painter: QPainter) -> None:
+        """The main figures at the right end of the heading; a click on one asks for its working."""
+        c = colours(self.theme)
+        self._figure_boxes = []
+        edge = self.width() - 12.0
+        for figure in reversed(self.figures):
+            value = figure.shown(self.system)
+            wide = painter.fontMetrics().horizontalAdvance(value)
+            name = painter.fontMetrics().horizontalAdvance(figure.name)
+            box = QRectF(edge - wide - name - 6, 4, wide + name + 6, 22)
+            painter.setPen(c["soft"])
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, figure.name)
+            painter.setPen(c["accent"])
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, value)
+            self._figure_boxes.append((box, figure))
+            edge = box.left() - 18
 
     def _paint_legend(self, painter: QPainter) -> None:
         """The scale of the damage field: what its darkness means."""
@@ -175,6 +200,10 @@ class Canvas(QWidget):
         if event.button() == Qt.MouseButton.MiddleButton:
             self._grabbed = at
             return
+        for box, figure in self._figure_boxes:
+            if box.contains(at):
+                self.asked.emit(figure)
+                return
         if self._drawing is None or event.button() != Qt.MouseButton.LeftButton:
             return
         for tool in self.tools:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -65,6 +66,13 @@ class Sheet(QTableWidget):
         if editable:
             item.setToolTip("Double-click to type your price")
         self.setItem(row, column, item)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        item = self.item(self.currentRow(), self.currentColumn())
+        if event.key() == Qt.Key.Key_F2 and item is not None and item.data(FIGURE):
+            self._clicked(item.row(), item.column())
+            return
+        super().keyPressEvent(event)
 
     def _clicked(self, row: int, column: int) -> None:
         item = self.item(row, column)

@@ -211,8 +211,8 @@ class DrawingPainter:
             self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))
             for y in (a.y(), b.y()):
                 self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
-            box = QRectF(x - width - 6, b.y() + (a.y() - b.y()) / 4 - 7, width + 6, 14)
-            box.moveLeft(max(box.left(), 2.0))
+            # Over its upper end, where the handle of the section line is not.
+            box = QRectF(max(x - width / 2 - 3, 2.0), b.y() - 20, width + 6, 14)
         self._p.fillRect(box, self._c["panel"])
         self._p.setPen(self._c["ink"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)

@@ -21,7 +21,7 @@ HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
 class ZoneBench(QWidget):
-    """Plan over section. ``asked`` carries the id of a figure."""
+    """Plan over section. ``asked`` carries a figure whose working is wanted."""
 
     asked = Signal(object)
 
@@ -35,6 +35,7 @@ class ZoneBench(QWidget):
         self.readings = ReadingTool(session, self.say)
         self.corners = CornerTool(self._put_corners, self._drag_ended)
         self.section = SectionTool(self._section_moved)
+        self.plan_canvas.asked.connect(self.asked)
         self.plan_canvas.tools = (self.corners, self.section, self.readings)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
@@ -64,7 +65,7 @@ class ZoneBench(QWidget):
         zone = self._session.zone
         if zone is None:
             self.plan_canvas.heading = "No zone yet: add the first place to survey in Boat (Ctrl+Shift+N)."
-            self.plan_canvas.aside, self.plan_canvas.legend = "", False
+            self.plan_canvas.figures, self.plan_canvas.legend = (), False
             self.plan_canvas.show_drawing(None)
             self.section_canvas.show_drawing(None)
             self.section.line, self.corners.active = None, False
@@ -91,9 +92,8 @@ class ZoneBench(QWidget):
             "boat": ("zone.area",), "find": ("extent.area", "extent.surely"), "open": ("extent.area", "cut.area", "taper.area"),
             "rebuild": ("cut.area", "taper.area", "stack.thickness"),
         }.get(stage, ())  # fmt: skip
-        self.plan_canvas.aside = "    ".join(
-            f"{figures[k].name} {figures[k].shown(system)}" for k in parts if k in figures
-        )
+        self.plan_canvas.figures = tuple(figures[k] for k in parts if k in figures)
+        self.plan_canvas.system = system
 
     def _show_section(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         line = self.section.line or default_line(zone)

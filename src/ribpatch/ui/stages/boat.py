@@ -18,6 +18,7 @@ from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
+from ribpatch.ui.widgets.stack_editor import StackEditor
 
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
@@ -149,6 +150,11 @@ class BoatStage(Stage):
         card.add(self.core_pick)
         self.core_field = self.field(card, "build", "core", "thickness")
         self.inner_field = self.field(card, "build", "inner", "thickness")
+        card.add_text(
+            "Plies of the outer skin where they are known, deepest first; a measured thickness goes before them."
+        )
+        self.skin_plies = StackEditor(self.session, edits.set_skin_plies)
+        card.add(self.skin_plies)
         card.add_figure("skin to be rebuilt", "skin.thickness")
 
     def _core_edit(self, core: str) -> edits.Edit:
@@ -271,6 +277,7 @@ class BoatStage(Stage):
         cored = zone is not None and zone.build.core is not None
         self.core_field.setVisible(cored)
         self.inner_field.setVisible(cored)
+        self.skin_plies.show_stack(zone.build.outer.plies if zone else (), plan.shelf)
         if zone is None:
             return
         if not self.corners.hasFocus():

@@ -97,6 +97,7 @@ class FindStage(Stage):
         card = self.card("Extent", ("extent",), "extent.area")
         levels = tuple((f"{p} %", Measure(si=p / 100, typed=f"{p} %")) for p in (70, 80, 90, 95))
         self.choice(card, levels, "survey", "confidence", label="How sure that nothing bad lies outside it")
+        self.field(card, "survey", "confidence", label="or any")
         card.add_figure("nearly certain", "extent.surely")
         card.add_figure("expected", "extent.expected")
         card.add_figure("not surveyed", "extent.unsurveyed")

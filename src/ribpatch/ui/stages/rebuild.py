@@ -35,7 +35,7 @@ class RebuildStage(Stage):
 
     def _plies_card(self) -> None:
         card = self.card("Plies, deepest first", ("plies",), "stack.thickness")
-        self.stack_editor = StackEditor(self.session)
+        self.stack_editor = StackEditor(self.session, edits.set_plies)
         card.add(self.stack_editor)
         row = QHBoxLayout()
         self.fill = QPushButton("Fill to thickness")

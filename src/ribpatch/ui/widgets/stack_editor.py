@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import set_plies
+from ribpatch.core.edits import Edit
 from ribpatch.core.job import StackLine
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import evolve
@@ -14,11 +16,13 @@ ANGLES = (0.0, 45.0, 90.0, -45.0)
 
 
 class StackEditor(QWidget):
-    """Edits the plies of the zone worked on."""
+    """Edits a stack of the zone worked on; ``make`` gives the edit for new lines under a name."""
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: Session, make: Callable[[str, tuple[StackLine, ...], str], Edit], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self._make = session, make
         self._lines: tuple[StackLine, ...] | None = None
         self._shelf: Shelf | None = None
         layout = QVBoxLayout(self)
@@ -112,7 +116,7 @@ class StackEditor(QWidget):
     def _put(self, lines: tuple[StackLine, ...], name: str) -> None:
         zone = self._session.zone
         if zone is not None:
-            self._session.apply(set_plies(zone.id, lines, name))
+            self._session.apply(self._make(zone.id, lines, name))
 
     def _change(self, row: int, **what: object) -> None:
         lines = list(self._lines or ())

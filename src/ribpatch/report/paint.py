@@ -20,6 +20,7 @@ from ribpatch.core.geometry import Floats, Point, Ring
 
 FONT, BOLD, SIZE = "B612", "B612-Bold", 6.5
 HATCH_PITCH = 5.0
+FOOT = 32.0  # points under the drawing for its dimension and note
 
 
 @dataclass(frozen=True)
@@ -44,16 +45,16 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
         left, right = (max(26.0, 14 + drawing.longest_callout(side) * 3.9) for side in ("left", "right"))
         inner = width - left - right
         self._left, self._right = left, right
-        self._scale = min(inner / max(x1 - x0, 1e-6), (most_height - 34) / max(y1 - y0, 1e-6))
+        self._scale = min(inner / max(x1 - x0, 1e-6), (most_height - FOOT - 12) / max(y1 - y0, 1e-6))
         self.width = width
-        self.height = (y1 - y0) * self._scale + 34
+        self.height = (y1 - y0) * self._scale + FOOT + 12
         self._note = note
 
     def draw(self) -> None:
         """Paint it; called by the layout with the origin at the lower left."""
         x0, y0, x1, _ = self._drawing.bounds
         middle = self._left + (self.width - self._left - self._right - (x1 - x0) * self._scale) / 2
-        view = _View(self._scale, middle - x0 * self._scale, 22 - y0 * self._scale)
+        view = _View(self._scale, middle - x0 * self._scale, FOOT - y0 * self._scale)
         painter = _Painter(self.canv, view, (0.0, 0.0, self.width, self.height))
         painter.paint(self._drawing)
         self.canv.setFont(FONT, SIZE)
@@ -152,7 +153,11 @@ class _Painter:
         self._c.setFillColor(HexColor("#ffffff"))
         path = self._c.beginPath()
         path.circle(x, y, r) if shape.shape == "circle" else path.rect(x - r, y - r, 2 * r, 2 * r)
-        self._c.drawPath(path, stroke=0, fill=1)
+        self._c.setStrokeColor(HexColor(LIGHT["panel"]))
+        self._c.setLineWidth(1.8)
+        self._c.drawPath(path, stroke=1, fill=1)
+        self._c.setLineWidth(0.5)
+        self._c.setStrokeColor(HexColor(LIGHT["ink"]))
         self._c.saveState()
         self._c.clipPath(path, stroke=0, fill=0)
         self._c.setFillColor(HexColor(LIGHT["ink"]))

@@ -33,7 +33,9 @@ INK = HexColor(LIGHT["ink"])
 BODY = ParagraphStyle("body", fontName=FONT, fontSize=8.5, leading=11.5, textColor=INK)
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=7, leading=9.2, textColor=HexColor(LIGHT["soft"]))
 HEAD = ParagraphStyle("head", parent=BODY, fontName=BOLD, fontSize=15, leading=19, spaceAfter=4)
-SUB = ParagraphStyle("sub", parent=BODY, fontName=BOLD, fontSize=10, leading=13, spaceBefore=7, spaceAfter=3)
+SUB = ParagraphStyle(
+    "sub", parent=BODY, fontName=BOLD, fontSize=10, leading=13, spaceBefore=7, spaceAfter=3, keepWithNext=1
+)
 WARN = ParagraphStyle("warn", parent=BODY, textColor=HexColor(LIGHT["warn"]))
 
 OPEN_FIGURES = (

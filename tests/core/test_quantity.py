@@ -26,7 +26,9 @@ INCH = 0.0254
         ("25c", Kind.TEMPERATURE, 25), ("77 F", Kind.TEMPERATURE, 25), ("20 °C", Kind.TEMPERATURE, 20), ("-5c", Kind.TEMPERATURE, -5),
         ("12:1", Kind.RATIO, 12), ("12 : 1", Kind.RATIO, 12), ("1:20", Kind.RATIO, 20), ("8 to 1", Kind.RATIO, 8), ("15", Kind.RATIO, 15),
         ("90 %", Kind.PERCENT, 0.9), ("90", Kind.PERCENT, 0.9), ("6 sq ft", Kind.AREA, 0.557418), ("8 fl oz", Kind.VOLUME, 2.36588e-4),
-        ("25 min", Kind.TIME, 1500), ("150 kg/m3", Kind.DENSITY, 150), ("14.50/kg", Kind.PRICE_MASS, 14.5), ("45°", Kind.ANGLE, 45),
+        ("25 min", Kind.TIME, 1500), ("150 kg/m3", Kind.DENSITY, 150), ("14.50/kg", Kind.PRICE_MASS, 14.5),
+        ("10 per lb", Kind.PRICE_MASS, 22.0462), ("10 per yd²", Kind.PRICE_AREA, 11.95990),
+        ("17 oz per yd2", Kind.AREAL, 0.5763977), ("45°", Kind.ANGLE, 45),
     ],
 )  # fmt: skip
 def test_understood(text, kind, si):

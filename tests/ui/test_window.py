@@ -251,11 +251,16 @@ def test_prices_are_edited_in_the_list(window):
     row = next(r for r in range(table.rowCount()) if table.item(r, 0).text() == "peel ply")
     before = figure(window, "cost.total").value
     table.item(row, 3).setText("9.99")
-    assert figure(window, "cost.total").value > before and table.item(row, 3).text() == "9.99 a m²"
+    assert figure(window, "cost.total").value > before and table.item(row, 3).text() == "9.99 per m²"
     table.item(row, 3).setText("cheap")
-    assert "old price is kept" in window.message.label.text() and table.item(row, 3).text() == "9.99 a m²"
+    assert "old price is kept" in window.message.label.text() and table.item(row, 3).text() == "9.99 per m²"
     table.item(row, 3).setText("-3")
-    assert table.item(row, 3).text() == "9.99 a m²"
+    assert table.item(row, 3).text() == "9.99 per m²"
+    window.menu_action("units").trigger()
+    assert table.item(row, 3).text() == "8.35 per yd²"
+    table.item(row, 3).setText("10 per yd2")
+    assert window.session.plan.shelf.price("peel-ply").price == pytest.approx(10 / 0.83612736)
+    assert "ft off a" in table.item(0, 2).text()
 
 
 def test_rules_are_edited_within_their_limits(window, type_in):

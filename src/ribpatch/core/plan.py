@@ -113,7 +113,7 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     """Everything worked out for a job. ``system`` only chooses the units in the words of warnings."""
     shelf = job_shelf(shipped, job.own)
     zones = tuple(zone_plan(zone, job.air, shelf) for zone in job.zones)
-    items = with_notes(summed(z.items for z in zones), shelf)
+    items = with_notes(summed(z.items for z in zones), shelf, system)
     totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
     notices = list(job_notices(job, shelf, system))
     for z in zones:

@@ -148,6 +148,7 @@ def _plain(text: str, kind: Kind) -> str:
     if re.search(r"\d,\d{3}(?!\d)", clean) and not re.search(r"(^|\D)0,\d", clean):
         raise _unread(text, kind, "a comma before three digits may be a decimal or a thousand")
     clean = re.sub(r"(\d),(\d)", r"\1.\2", clean)
+    clean = re.sub(r"\s*\bper\s+", "/", clean)
     if kind is Kind.RATIO:
         clean = re.sub(r"\s*(:|to)\s*1\s*$", "", clean)
         inverse = re.fullmatch(r"1\s*(?::|to|in)\s*(\S+)", clean)
@@ -231,7 +232,7 @@ def _convert(number: float, unit: str, kind: Kind, system: System, fraction: boo
 def _spelled(unit: str, kind: Kind) -> str:
     if kind is Kind.TEMPERATURE:
         return {"c": "degC", "f": "degF"}.get(unit.strip("°").removeprefix("deg")[:1], unit)
-    word = {"'": "ft", '"': "in", "''": "in", "gsm": "g/m2"}.get(unit, unit).replace(" per ", "/").replace("per ", "/")
+    word = {"'": "ft", '"': "in", "''": "in", "gsm": "g/m2"}.get(unit, unit)
     if kind is Kind.AREAL and word in ("oz", "ounces", "ounce"):
         word = "oz/yd2"
     if kind is Kind.AREAL_MAT and word in ("oz", "ounces", "ounce"):

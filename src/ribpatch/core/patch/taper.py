@@ -113,7 +113,9 @@ def _space(
     for which, (name, _) in enumerate(shapes):
         short = (nearest == which) & (room.min(axis=0) < length - 1e-6)
         stretches += _stretches(short, points, spans, ratios, name)
-    return tuple(sorted(stretches, key=lambda t: t.ratio)), float(ratios.min())
+    # The places are samples; the least room of all is exact.
+    least = min(float(cut.region.distance(shape)) for _, shape in shapes) / thickness
+    return tuple(sorted(stretches, key=lambda t: t.ratio)), least
 
 
 def _stretches(short: NDArray[np.bool_], points: Floats, spans: Floats, ratios: Floats, name: str) -> list[Tight]:

@@ -24,6 +24,7 @@ def needs_figures(
     _cups(book, needs, net, air, shelf)
     _putty(book, zone, needs, shelf)
     _core(book, zone, patch, needs, shelf)
+    _peel(book, needs, shelf)
     _weight(book, needs)
     return book.figures
 
@@ -297,6 +298,13 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
     book.add(
         "core.mass", "new core", needs.core_mass, Kind.MASS, "cut area × thickness × density", (cut, *depth, density)
     )
+
+
+def _peel(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
+    if needs.peel_area:
+        area = Given("area of cut and taper", needs.peel_area, Kind.AREA, Origin.WORKED)
+        inputs = (area, shelf.given("cloth.waste"))
+        book.add("peel.area", "peel ply", needs.peel_bought, Kind.AREA, "area × (1 + waste)", inputs)
 
 
 def _weight(book: FigureBook, needs: Needs) -> None:

@@ -64,6 +64,7 @@ class Needs:
     core_bought: float  # kg, with waste
     core_sheets: int
     peel_area: float
+    peel_bought: float
     off: tuple[tuple[str, str, float], ...]  # key, name, kg
     on: tuple[tuple[str, str, float], ...]
 
@@ -97,20 +98,21 @@ def needs_of(zone: Zone, patch: Patch, temperature: float, shelf: Shelf) -> Need
     core_area = area * (1 + shelf.rule("core.waste")) if core else 0.0
     sheets = ceil(core_area / (core.sheet[0] * core.sheet[1]) - 1e-9) if core else 0
     return Needs(
-        cloth_for(patch.outlines, shelf),
-        putty,
-        putties,
-        resin,
-        uses,
-        cups_for(sum(use.mass for use in uses), temperature, resin, shelf),
-        core,
-        core_area,
-        core_mass,
-        core_area * depth * core.density if core else 0.0,
-        sheets,
-        peel_area,
-        _off(zone, patch, core is not None, shelf),
-        _on(patch, uses, putties, putty, core_mass),
+        cloth=cloth_for(patch.outlines, shelf),
+        putty=putty,
+        putties=putties,
+        resin=resin,
+        uses=uses,
+        cups=cups_for(sum(use.mass for use in uses), temperature, resin, shelf),
+        core=core,
+        core_area=core_area,
+        core_mass=core_mass,
+        core_bought=core_area * depth * core.density if core else 0.0,
+        core_sheets=sheets,
+        peel_area=peel_area,
+        peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
+        off=_off(zone, patch, core is not None, shelf),
+        on=_on(patch, uses, putties, putty, core_mass),
     )
 
 

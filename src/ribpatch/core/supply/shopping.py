@@ -6,10 +6,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.materials.records import Price
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.supply.figures import mix_split
 from ribpatch.core.supply.needs import Needs
-from ribpatch.core.units import Kind
+from ribpatch.core.units import Kind, System, shown
 
 PER = {"kg": Kind.MASS, "m2": Kind.AREA, "each": Kind.COUNT}
 
@@ -42,9 +43,7 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
     if needs.core:
         rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_area, Kind.AREA, needs.core_bought))
     if needs.peel_area:
-        rows.append(
-            Item("peel-ply", "consumables", "peel ply", needs.peel_area * 1.1, Kind.AREA, needs.peel_area * 1.1, "")
-        )
+        rows.append(Item("peel-ply", "consumables", "peel ply", needs.peel_bought, Kind.AREA, needs.peel_bought))
     return tuple(rows)
 
 
@@ -62,7 +61,7 @@ def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
     return tuple(sorted(total.values(), key=lambda i: (order.index(i.group), i.name)))
 
 
-def with_notes(items: tuple[Item, ...], shelf: Shelf) -> tuple[Item, ...]:
+def with_notes(items: tuple[Item, ...], shelf: Shelf, system: System) -> tuple[Item, ...]:
     """The list with how each item is measured out."""
     noted = []
     for item in items:
@@ -70,12 +69,24 @@ def with_notes(items: tuple[Item, ...], shelf: Shelf) -> tuple[Item, ...]:
         if item.group == "resin":
             resin = shelf.resin(item.id)
             a, b, va, vb = mix_split(item.amount, resin)
-            note = f"{a:.2f} kg ({va * 1000:.2f} L) and {b:.2f} kg ({vb * 1000:.2f} L)"
+            parts = [f"{shown(m, Kind.MASS, system)} ({shown(v, Kind.VOLUME, system)})" for m, v in ((a, va), (b, vb))]
+            note = " and ".join(parts)
         elif item.group == "cloth":
             width = shelf.fabric(item.id).roll_width
-            note = f"about {item.amount / width:.1f} m off a {width:.2f} m roll"
+            off, roll = shown(item.amount / width, Kind.LENGTH, system), shown(width, Kind.LENGTH, system)
+            note = f"about {off} off a {roll} roll"
         noted.append(replace(item, note=note))
     return tuple(noted)
+
+
+PRICED = {"kg": Kind.PRICE_MASS, "m2": Kind.PRICE_AREA, "each": Kind.MONEY}
+
+
+def price_text(price: Price | None, system: System) -> str:
+    """A price as people read it: ``24.00 per kg``, ``0.60 each``."""
+    if price is None:
+        return "no price"
+    return f"{shown(price.price, PRICED[price.per], system)}{' each' if price.per == 'each' else ''}"
 
 
 def cost_figures(items: tuple[Item, ...], shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
@@ -88,7 +99,7 @@ def cost_figures(items: tuple[Item, ...], shelf: Shelf, prefix: str) -> tuple[Fi
         if price is None:
             missing.append(item.name)
             continue
-        each = Given(f"price per {price.per}", price.price, Kind.MONEY, shelf.origin(item.id), note=price.reason)
+        each = Given("price", price.price, PRICED[price.per], shelf.origin(item.id), note=price.reason)
         parts.append(
             book.add(
                 f"cost.{item.id}",

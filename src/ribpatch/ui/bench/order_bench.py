@@ -20,9 +20,11 @@ from ribpatch.core.figure import Figure
 from ribpatch.core.materials.records import Price
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
+from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.session import Session
 
+PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 FIGURE = Qt.ItemDataRole.UserRole
 ITEM_COLUMNS = ("item", "amount", "how it is bought", "price", "cost")
@@ -122,10 +124,7 @@ class OrderBench(QWidget):
             self.items.put(row, 0, item.name)
             self.items.put(row, 1, shown(item.amount, item.kind, system), right=True)
             self.items.put(row, 2, item.note)
-            per = {"kg": "a kg", "m2": "a m²", "each": "each"}
-            self.items.put(
-                row, 3, f"{price.price:.2f} {per[price.per]}" if price else "no price", right=True, editable=True
-            )
+            self.items.put(row, 3, price_text(price, system), right=True, editable=True)
             self.items.put(row, 4, cost.shown(system) if cost else "–", cost, right=True)
         total = plan.by_id["cost.total"]
         last = len(plan.items)
@@ -148,9 +147,10 @@ class OrderBench(QWidget):
             return
         item = self._session.plan.items[cell.row()]
         known = self._session.plan.shelf.price(item.id)
-        per = known.per if known else {Kind.MASS: "kg", Kind.AREA: "m2"}.get(item.kind, "each")
+        per = known.per if known else PER_KIND.get(item.kind, "each")
         try:
-            number = parse(cell.text().split("a ")[0].split("each")[0].split("per")[0], Kind.MONEY).measure.si
+            text = cell.text().removesuffix("each")
+            number = parse(text, PRICED[per], self._session.system).measure.si
             price = Price.model_validate(
                 {"id": item.id, "name": item.name, "price": number, "per": per, "reason": "typed for this job"}
             )

@@ -109,6 +109,18 @@ def test_a_damaged_file_leaves_the_open_job(window, monkeypatch, tmp_path):
     assert window.session.job is before and "damaged" in window.message.label.text() and window.at_work
 
 
+def test_a_job_that_names_an_unknown_material_leaves_the_open_one(window, tmp_path, job):
+    from ribpatch.core.fields import set_at
+    from ribpatch.core.job import StackLine
+
+    path = tmp_path / "odd.ribpatch"
+    archive.save(set_at(job, ("zones", "z1", "scheme", "plies"), (StackLine(fabric="biax-45-60"),)), path)
+    before = window.session.job
+    window.open_path(path)
+    assert window.session.job is before and "Did you mean biax-45-600" in window.message.label.text()
+    JobLock(path).release()
+
+
 def test_a_job_open_elsewhere_is_not_opened(window, tmp_path, job):
     path = tmp_path / "launch.ribpatch"
     archive.save(job, path)

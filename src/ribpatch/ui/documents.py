@@ -150,6 +150,7 @@ class Documents(QObject):
         lock = None
         try:
             job = recovery.recover(item)
+            self._session.check(job)
             if item.original is not None and item.original.is_file():
                 lock = JobLock(item.original)
         except Fault as fault:

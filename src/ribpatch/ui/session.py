@@ -120,6 +120,7 @@ class Session(QObject):
         lock = None if same else JobLock(path)
         try:
             job = archive.load(path)
+            self.check(job)
         except Fault:
             if lock is not None:
                 lock.release()
@@ -127,6 +128,10 @@ class Session(QObject):
         kept = self._lock if same else lock
         self._lock = None if same else self._lock
         self.show_job(job, path, kept)
+
+    def check(self, job: Job) -> None:
+        """Raise Fault where a job cannot be worked with, as when it names a material that is on no shelf."""
+        plan(job, self.shelf, self.system)
 
     def save(self, path: Path) -> None:
         """Save to a file; raises Fault and leaves file and job as they were."""

@@ -320,5 +320,5 @@ def _weight(book: FigureBook, needs: Needs) -> None:
         sums[1].value - sums[0].value,
         Kind.MASS,
         "weight on − weight off",
-        tuple(s.given() for s in sums),
+        tuple(s.given() for s in reversed(sums)),
     )

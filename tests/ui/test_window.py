@@ -28,6 +28,18 @@ def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
     for name, _, _ in RUNGS:
         qtbot.mouseClick(window.ladder.rungs[name], Qt.MouseButton.LeftButton)
         assert window.session.stage == name and window.ladder.rungs[name].isChecked()
+    for letter, f_key, name in (
+        ("B", "F5", "boat"),
+        ("F", "F6", "find"),
+        ("O", "F7", "open"),
+        ("R", "F8", "rebuild"),
+        ("D", "F9", "order"),
+    ):
+        qtbot.keyClick(window, getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.AltModifier)
+        qtbot.waitUntil(lambda n=name: window.session.stage == n)  # a button's own key shows the press first
+        window.session.go(stage="boat" if name != "boat" else "find")
+        qtbot.keyClick(window, getattr(Qt.Key, f"Key_{f_key}"))
+        assert window.session.stage == name, f_key
     qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert window.session.zone_id == "z3"
     picture = window.strip.picture

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.plan import Plan
@@ -36,7 +36,8 @@ class Rung(QPushButton):
         self.stage = stage
         self.setCheckable(True)
         self.setAutoExclusive(True)
-        self.setShortcut(key)
+        # The F-key beside the Alt letter that the text brings; setShortcut would take the letter away.
+        QShortcut(QKeySequence(key), self).activated.connect(lambda: self.click())
         self.setToolTip(f"{text.replace('&', '')} ({key} or Alt+{text[text.index('&') + 1]})")
         self.state, self.warnings, self.grave = "to do", 0, 0
         self.theme = "light"

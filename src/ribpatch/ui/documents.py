@@ -17,7 +17,6 @@ from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
-from ribpatch.ui.import_dialog import ImportDialog
 from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
@@ -224,6 +223,7 @@ class Documents(QObject):
     def import_readings(self, path: Path) -> None:
         """Read a CSV beside the window, show what it holds, add it as one step where the user agrees."""
         from ribpatch.formats.readings_csv import read_file
+        from ribpatch.ui.import_dialog import ImportDialog
 
         zone = self._session.zone
         if zone is None:

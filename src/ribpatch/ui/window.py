@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import cached_property
 from importlib import import_module
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
@@ -14,22 +16,24 @@ from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
-from ribpatch.ui.bench.order_bench import OrderBench
 from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
-from ribpatch.ui.new_job_page import NewJobPage
 from ribpatch.ui.session import Change, Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.stages.stage import Stage
-from ribpatch.ui.start_page import StartPage
 from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.widgets.finder import Finder
 from ribpatch.ui.widgets.messages import MessageBar
 from ribpatch.ui.widgets.working import Overlay, Working
+
+if TYPE_CHECKING:
+    from ribpatch.ui.bench.order_bench import OrderBench
+    from ribpatch.ui.new_job_page import NewJobPage
+    from ribpatch.ui.start_page import StartPage
 
 
 class Window(QMainWindow):
@@ -49,10 +53,9 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.setAcceptDrops(True)
         self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
-        self.zone_bench, self.order_bench = ZoneBench(session), OrderBench(session)
+        self.zone_bench = ZoneBench(session)
         self.stages: dict[str, Stage] = {}
         self._stale: set[str] = set()
-        self.start_page, self.new_page = StartPage(), NewJobPage()
         self.message = MessageBar()
         self._compose()
         self.working, self.sheet, self.finder = (
@@ -71,7 +74,6 @@ class Window(QMainWindow):
     def _compose(self) -> None:
         self._bench = QStackedWidget()
         self._bench.addWidget(self.zone_bench)
-        self._bench.addWidget(self.order_bench)
         self._bench_box = QWidget()
         bench = QVBoxLayout(self._bench_box)
         bench.setContentsMargins(0, 0, 0, 0)
@@ -98,10 +100,48 @@ class Window(QMainWindow):
         column.addWidget(self.ledger)
         self._busy.hide()
         self._pages = QStackedWidget()
-        for page in (self.start_page, self.new_page, work):
-            self._pages.addWidget(page)
+        self._pages.addWidget(work)
         self._work = work
         self.setCentralWidget(self._pages)
+
+    # Pages and benches beside the first one shown are loaded and made when first wanted: start-up does not pay for them.
+
+    @cached_property
+    def start_page(self) -> StartPage:
+        """The start page."""
+        from ribpatch.ui.start_page import StartPage
+
+        page = StartPage()
+        for signal, action in (
+            (page.new_wanted, "new_job"), (page.open_wanted, "open_job"), (page.demo_wanted, "demo_job"),
+        ):  # fmt: skip
+            signal.connect(lambda a=action: self.actions_table.trigger(a))
+        page.path_wanted.connect(self.open_path)
+        page.recover_wanted.connect(self._recover)
+        page.discard_wanted.connect(self._discard)
+        self._pages.addWidget(page)
+        return page
+
+    @cached_property
+    def new_page(self) -> NewJobPage:
+        """The new-job form."""
+        from ribpatch.ui.new_job_page import NewJobPage
+
+        page = NewJobPage()
+        page.made.connect(self._begin_new)
+        page.cancelled.connect(lambda: self.show_start())
+        self._pages.addWidget(page)
+        return page
+
+    @cached_property
+    def order_bench(self) -> OrderBench:
+        """The shopping list and cups."""
+        from ribpatch.ui.bench.order_bench import OrderBench
+
+        bench = OrderBench(self.session)
+        bench.asked.connect(self._ask_by_id)
+        self._bench.addWidget(bench)
+        return bench
 
     def _stage(self, name: str) -> Stage:
         """The decisions of a stage, made when first looked at."""
@@ -109,14 +149,11 @@ class Window(QMainWindow):
             # A stage's module is loaded when its rung is first climbed: start-up pays for one of them only.
             made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self.session)
             made.asked.connect(self.ask_working)
-            self._connect_stage(made)
+            made.connect_to(self)
             self.stages[name] = made
             self._stale.add(name)
             self._decisions.addWidget(made)
         return self.stages[name]
-
-    def _connect_stage(self, stage: Stage) -> None:
-        stage.connect_to(self)
 
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag."""
@@ -154,17 +191,8 @@ class Window(QMainWindow):
         self.strip.units_wanted.connect(lambda: self.actions_table.trigger("units"))
         self.ladder.picked.connect(lambda stage: s.go(stage=stage))
         self.ledger.asked.connect(self.ask_working)
-        self.order_bench.asked.connect(self._ask_by_id)
         self.zone_bench.asked.connect(self.ask_working)
         self.finder.asked.connect(self._ask_by_id)
-        self.start_page.new_wanted.connect(lambda: self.actions_table.trigger("new_job"))
-        self.start_page.open_wanted.connect(lambda: self.actions_table.trigger("open_job"))
-        self.start_page.demo_wanted.connect(lambda: self.actions_table.trigger("demo_job"))
-        self.start_page.path_wanted.connect(self.open_path)
-        self.start_page.recover_wanted.connect(self._recover)
-        self.start_page.discard_wanted.connect(self._discard)
-        self.new_page.made.connect(self._begin_new)
-        self.new_page.cancelled.connect(lambda: self.show_start())
         for number in range(1, 10):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda n=number: self._go_number(n))

@@ -76,6 +76,11 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
     return region.buffer(distance, quad_segs=CHORDS)
 
 
+def within(region: BaseGeometry, zone: Polygon) -> BaseGeometry:
+    """The part of a region inside a zone; a region that lies wholly inside comes back as it is, at no cost."""
+    return region if zone.contains(region) else region.intersection(zone)
+
+
 def rounded(region: BaseGeometry, radius: float) -> BaseGeometry:
     """The region with its corners, outward and inward, rounded to ``radius``, or to less where a part is too narrow."""
     if radius <= 0 or region.is_empty:

@@ -92,7 +92,7 @@ class Documents(QObject):
     def close(self) -> None:
         """End properly: nothing is left to recover."""
         self._timer.stop()
-        self._tasks.wait()
+        self._tasks.close()
         self._autosave.close()
         self._session.close()
 

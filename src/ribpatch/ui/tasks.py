@@ -35,6 +35,7 @@ class Tasks(QObject):
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._running: dict[_Answer, str] = {}
+        self._closed = False
 
     def run(self, name: str, function: Callable[[], Any], then: Callable[[Any, Exception | None], None]) -> None:
         """Run ``function`` beside the window; an empty name is not shown as busy."""
@@ -42,6 +43,8 @@ class Tasks(QObject):
         self._running[answer] = name
 
         def finish(result: Any, error: Exception | None) -> None:
+            if self._closed:
+                return  # the window that asked is gone
             self._running.pop(answer, None)
             self._tell()
             then(result, error)
@@ -51,8 +54,13 @@ class Tasks(QObject):
         self._pool.start(_Work(function, answer))
 
     def wait(self) -> None:
-        """Wait for all running work (at the end of the program)."""
+        """Wait for all running work; its answers still come."""
         self._pool.waitForDone()
+
+    def close(self) -> None:
+        """Wait for all running work and drop its answers: the window is going."""
+        self.wait()
+        self._closed = True
 
     def _tell(self) -> None:
         self.busy.emit(", ".join(name for name in self._running.values() if name))

@@ -13,7 +13,7 @@ import shapely
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Ring, clean, offset, polygon_of, polygons, region_of, rounded
+from ribpatch.core.geometry import Ring, clean, offset, polygon_of, polygons, region_of, rounded, within
 from ribpatch.core.job import Cut
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import Extent
@@ -46,7 +46,7 @@ def cut_line(extent: Extent, cut: Cut, outline: Ring) -> CutLine:
         wanted, grown = rounded(sharp, cut.radius.si), 0.0
     else:
         sharp, wanted, grown = _by_rule(extent.likely, cut)
-    region = clean(wanted.intersection(zone))
+    region = clean(within(wanted, zone))
     missed = extent.likely.difference(region).area
     sound = region.difference(extent.likely).area
     return CutLine(region, sharp, cut.drawn is not None, grown, missed, wanted.area - region.area > 1e-5, sound)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.geometry import MultiPolygon
 
-from ribpatch.core.geometry import Floats, Ring, clean, offset, polygon_of
+from ribpatch.core.geometry import Floats, Ring, clean, offset, polygon_of, within
 from ribpatch.core.laminate.stack import Laid, StackUp
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
@@ -61,6 +61,6 @@ def ply_outlines(
     zone = polygon_of(outline)
     out = reaches(stack.tops, band, order) + overlap
     return tuple(
-        PlyOutline(laid, float(reach), clean(offset(cut.region, float(reach)).intersection(zone)))
+        PlyOutline(laid, float(reach), clean(within(offset(cut.region, float(reach)), zone)))
         for laid, reach in zip(stack.plies, out, strict=True)
     )

@@ -12,15 +12,15 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import MultiPolygon, Point
+from shapely.geometry import MultiPolygon, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats, Ring, along, clean, offset, polygon_of
+from ribpatch.core.geometry import Floats, Ring, along, clean, offset, polygon_of, within
 from ribpatch.core.job import Fitting, Taper
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
 
-SAMPLE = 0.015  # m between places on the cut line
+SAMPLE = 0.02  # m between places on the cut line
 _NODES, _WEIGHTS = (np.array(a) for a in np.polynomial.legendre.leggauss(4))
 
 
@@ -80,7 +80,7 @@ def band_of(
     """The taper band of a cut line through a skin of ``thickness`` m."""
     zone = polygon_of(outline)
     length = taper_length(taper.ratio.si, thickness, taper.form, plies, least_step)
-    outer = clean(offset(cut.region, length).intersection(zone))
+    outer = clean(within(offset(cut.region, length), zone))
     region = clean(outer.difference(cut.region))
     inside = tuple(f.name for f in fittings if fitting_shape(f).within(cut.region))
     tight, least = _space(cut, length, thickness, outline, fittings)
@@ -88,12 +88,12 @@ def band_of(
     return Band(length, thickness, taper.form == "stepped", region, outer, volume, least, tight, inside)
 
 
-def _ground_volume(cut: BaseGeometry, length: float, thickness: float, zone: BaseGeometry) -> float:
+def _ground_volume(cut: BaseGeometry, length: float, thickness: float, zone: Polygon) -> float:
     """Laminate ground off in m3: (t / L) times the integral of the band's area out to each distance."""
     if cut.is_empty or length <= 0:
         return 0.0
     at = (_NODES + 1) / 2 * length
-    areas = [offset(cut, float(d)).intersection(zone).area - cut.area for d in at]
+    areas = [within(offset(cut, float(d)), zone).area - cut.area for d in at]
     return float(thickness * np.dot(_WEIGHTS / 2, areas))
 
 

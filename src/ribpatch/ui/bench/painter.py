@@ -18,6 +18,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
 
 HATCH_PITCH = 10.0
+LEAST_HATCHED = 5.0  # pixels; a thinner strip would only turn grey
 SPOT = 4.6
 SPOT_BOX = 20
 HANDLE = 12  # pixels from the middle of a handle to clear of it
@@ -154,6 +155,8 @@ class DrawingPainter:
 
     def _hatch(self, path: QPainterPath, material: str) -> None:
         box = path.boundingRect()
+        if min(box.width(), box.height()) < LEAST_HATCHED:
+            return
         made = hatch(material, box.left(), box.top(), box.right(), box.bottom(), HATCH_PITCH)
         self._p.save()
         self._p.setClipPath(path, Qt.ClipOperation.IntersectClip)

@@ -41,7 +41,7 @@ class QuantityEdit(QLineEdit):
 
     def show_text(self, text: str) -> None:
         """Show the stored value, unless the user is typing here."""
-        if self.hasFocus() and self.isModified():
+        if (self.hasFocus() and self.isModified()) or (text == self._shown == self.text()):
             return
         self._shown = text
         self.setText(text)
@@ -111,6 +111,7 @@ class Field(QWidget):
         self.note.hide()
         self._label = QLabel(label)
         self._fixed_label = bool(label)
+        self._shown_path: Path | None = None
         layout = QGridLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setVerticalSpacing(1)
@@ -126,9 +127,15 @@ class Field(QWidget):
         path = self._path_of()
         self.setEnabled(path is not None)
         if path is None:
+            self._shown_path = None
             self.edit.show_text("")
             return
         spec = spec_of(path)
+        text = value_text(get_at(self._session.job, path), spec.kind, self._session.system)
+        if path == self._shown_path:
+            self.edit.show_text(text)
+            return
+        self._shown_path = path
         if not self._fixed_label:
             self._label.setText(spec.name)
         self.edit.setAccessibleName(self._label.text())
@@ -136,7 +143,7 @@ class Field(QWidget):
         self.edit.setPlaceholderText(spec.empty if spec.optional else "")
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
-        self.edit.show_text(value_text(get_at(self._session.job, path), spec.kind, self._session.system))
+        self.edit.show_text(text)
 
     def _entered(self, text: str) -> None:
         path = self._path_of()

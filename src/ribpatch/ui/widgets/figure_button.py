@@ -29,8 +29,12 @@ class FigureButton(QPushButton):
 
     def show_figure(self, figure: Figure | None, system: System) -> None:
         """Show a figure, or a dash."""
+        text = figure.shown(system) if figure else "–"
+        same = text == self.text() and (figure and figure.name) == (self._figure and self._figure.name)
         self._figure = figure
-        self.setText(figure.shown(system) if figure else "–")
+        if same and self.isEnabled() == (figure is not None):
+            return  # setting what is already there would lay the whole card out again
+        self.setText(text)
         self.setEnabled(figure is not None)
         self.setToolTip(f"{figure.name}: show the working (click or F2)" if figure else "")
         self.setAccessibleName(f"{figure.name} {self.text()}" if figure else "no figure")

@@ -98,7 +98,7 @@ class Canvas(QWidget):
     def view(self) -> View:
         """The view in use."""
         assert self._drawing is not None
-        base = fitted(self._drawing, self.width(), self.height(), (62, 52, 40, 34))
+        base = fitted(self._drawing, self.width(), self.height(), (62, 52, 40, 54 if self.legend else 34))
         centre = QPointF(self.width() / 2, self.height() / 2)
         x = centre.x() + (base.x - centre.x()) * self._zoom + self._pan.x()
         y = centre.y() + (base.y - centre.y()) * self._zoom + self._pan.y()

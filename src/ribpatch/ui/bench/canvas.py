@@ -56,7 +56,7 @@ class Canvas(QWidget):
         self.figures: tuple[Figure, ...] = ()
         self.system: System = "metric"
         self._figure_boxes: list[tuple[QRectF, Figure]] = []
-        self.legend = False
+        self.legend, self.legend_note = False, ""
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._zoom, self._pan = 1.0, QPointF(0, 0)
@@ -187,7 +187,7 @@ class Canvas(QWidget):
         for colour in RAMP[self.theme]:
             painter.fillRect(QRectF(x, y, 16, 11), colour)
             x += 16
-        painter.drawText(QPointF(x + 5, y + 10), "1")
+        painter.drawText(QPointF(x + 5, y + 10), f"1      {self.legend_note}".rstrip())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refresh()

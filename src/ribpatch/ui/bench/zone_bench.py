@@ -17,6 +17,7 @@ from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.session import Session
 
+MARKS = "circle: tap   square: meter   fuller: worse   underlined: sound reference"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
@@ -81,6 +82,7 @@ class ZoneBench(QWidget):
         system = self._session.system
         field = made.field if depth in ("find", "open") else None
         self.plan_canvas.legend = field is not None and zone.survey.drawn is None
+        self.plan_canvas.legend_note = MARKS if depth == "find" else ""
         self.plan_canvas.show_drawing(plan_view(zone, made.patch, field, plan.shelf, depth, system))
         self.plan_canvas.refresh()
         self._show_section(zone, made, plan)

@@ -164,3 +164,18 @@ def test_choosing_a_core_starts_from_the_old_one_less_the_bedding(job):
 def test_plies_are_replaced_whole(job):
     lines = (StackLine(fabric="mat-300"),)
     assert edits.set_plies("z1", lines).change(job).zone("z1").scheme.plies == lines
+
+
+def test_filling_needs_a_ply_to_count(job, shelf):
+    from ribpatch.core.record import evolve
+
+    zone = job.zone("z4")
+    with pytest.raises(InvalidValue, match="add a ply first"):
+        edits.fill_to_thickness(evolve(zone, scheme=evolve(zone.scheme, plies=())), 0.007, shelf)
+    filled = edits.fill_to_thickness(zone, 0.0035, shelf).change(job).zone("z4").scheme.plies
+    assert [line.count for line in filled] == [4]
+
+
+def test_a_new_stack_begins_with_a_middling_stitched_fabric(shelf):
+    fabric = shelf.fabric(shelf.first_fabric)
+    assert fabric.layers[0].kind == "stitched" and fabric.weight == pytest.approx(shelf.rule("stack.first"), abs=0.05)

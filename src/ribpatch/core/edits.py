@@ -15,6 +15,7 @@ from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, Outsid
 from ribpatch.core.fields import Path, set_at, spec_of
 from ribpatch.core.geometry import Ring
 from ribpatch.core.job import (
+    MOST_PLIES,
     BuildUp,
     CoreLayer,
     Edge,
@@ -30,6 +31,7 @@ from ribpatch.core.job import (
     Zone,
     ZoneKind,
 )
+from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
@@ -247,6 +249,17 @@ def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
 def set_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies") -> Edit:
     """Replace the stack."""
     return _in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
+
+
+def fill_to_thickness(zone: Zone, wanted: float, shelf: Shelf) -> Edit:
+    """Count out the last fabric of the stack so that it reaches ``wanted`` m with the fewest plies."""
+    lines, scheme = zone.scheme.plies, zone.scheme
+    if not lines:
+        raise InvalidValue("Plies", reason="add a ply first; its fabric is then counted up to the thickness")
+    below = stack_up(lines[:-1], scheme.resin, scheme.process, shelf).thickness
+    one = stack_up((evolve(lines[-1], count=1),), scheme.resin, scheme.process, shelf).thickness
+    count = min(MOST_PLIES, max(1, plies_for(wanted - below, one)))
+    return set_plies(zone.id, (*lines[:-1], evolve(lines[-1], count=count)), "fill to thickness")
 
 
 def set_core(zone: str, core: str | None) -> Edit:

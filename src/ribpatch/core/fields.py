@@ -24,7 +24,6 @@ class FieldSpec:
     name: str
     kind: Kind | None = None
     help: str = ""
-    choices: tuple[str, ...] = ()
     optional: bool = False
     empty: str = "not measured"
 
@@ -44,9 +43,9 @@ FIELDS: dict[str, FieldSpec] = {
     "air.surface": FieldSpec("Laminate surface", Kind.TEMPERATURE, "Measured on the part itself.", optional=True),
     "notes": FieldSpec("Notes"),
     _Z + "name": FieldSpec("Zone"),
-    _Z + "kind": FieldSpec("Kind", choices=("deck panel", "hull panel", "transom", "stringer run")),
+    _Z + "kind": FieldSpec("Kind"),
     _Z + "place.station": FieldSpec("From the stern", Kind.LENGTH, "To the zone's after edge."),
-    _Z + "place.side": FieldSpec("Side", choices=("port", "centre", "starboard")),
+    _Z + "place.side": FieldSpec("Side"),
     _Z + "place.height": FieldSpec("Height", Kind.LENGTH, "Over the bottom of the hull."),
     _Z + "outline": FieldSpec("Outline"),
     _Z + "build.outer.thickness": FieldSpec("Outer skin", Kind.SIZE, "Measured at a hole or cut edge.", optional=True),
@@ -66,24 +65,24 @@ FIELDS: dict[str, FieldSpec] = {
     ),
     _Z + "survey.pitch": FieldSpec("Grid", Kind.SIZE, "Distance between places on the keyboard grid."),
     _Z + "survey.drawn": FieldSpec("Extent"),
-    _S + "skin": FieldSpec("Skin to rebuild", choices=("outer", "inner")),
-    _S + "cut.rule": FieldSpec("Cut back", choices=("margin", "as far again")),
+    _S + "skin": FieldSpec("Skin to rebuild"),
+    _S + "cut.rule": FieldSpec("Cut back"),
     _S + "cut.margin": FieldSpec("Margin", Kind.SIZE, "Width of sound material to cut past the bad area."),
-    _S + "cut.shape": FieldSpec("Shape", choices=("squared", "free")),
+    _S + "cut.shape": FieldSpec("Shape"),
     _S + "cut.radius": FieldSpec("Corner radius", Kind.SIZE, "A sharp corner raises the stress there."),
     _S + "cut.drawn": FieldSpec("Cut line"),
     _S + "taper.ratio": FieldSpec("Taper ratio", Kind.RATIO, "Length of the taper over the thickness it tapers."),
-    _S + "taper.form": FieldSpec("Taper", choices=("ground", "stepped")),
-    _S + "order": FieldSpec("Order of plies", choices=("smallest first", "largest first")),
+    _S + "taper.form": FieldSpec("Taper"),
+    _S + "order": FieldSpec("Order of plies"),
     _S + "overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
     _S + "plies": FieldSpec("Plies"),
     _S + "resin": FieldSpec("Resin"),
-    _S + "process": FieldSpec("Process", choices=("hand", "bag", "infusion")),
+    _S + "process": FieldSpec("Process"),
     _S + "core": FieldSpec("New core", optional=True),
     _S + "core_thickness": FieldSpec("New core thickness", Kind.SIZE, optional=True),
     _S + "bedding": FieldSpec("Bedding", Kind.SIZE, "Putty between old skin and new core."),
     _S + "putty": FieldSpec("Putty"),
-    _S + "peel_ply": FieldSpec("Peel ply", choices=("yes", "no")),
+    _S + "peel_ply": FieldSpec("Peel ply"),
     _S + "target": FieldSpec(
         "Thickness to reach",
         Kind.SIZE,

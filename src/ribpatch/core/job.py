@@ -17,6 +17,7 @@ from ribpatch.core.units import Kind, Measure, within
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
 VERSION: Literal[1] = 1
+MOST_PLIES = 60  # of one line of a stack
 
 ZoneKind = Literal["deck panel", "hull panel", "transom", "stringer run"]
 Side = Literal["port", "centre", "starboard"]
@@ -101,7 +102,7 @@ class StackLine(Record):
     """One or more like plies: the angle is from the zone's x axis, degrees."""
 
     fabric: Id
-    count: Annotated[int, Field(ge=1, le=60)] = 1
+    count: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 1
     angle: Annotated[float, Field(ge=-90, le=90)] = 0.0
 
 

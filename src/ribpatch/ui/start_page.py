@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 
 from ribpatch.jobfile.recovery import Found
 from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.emptying import empty
 
 MOST_FOUND = 3
 
@@ -66,7 +67,7 @@ class StartPage(QWidget):
 
     def show_lists(self, recent: Sequence[Path], found: Sequence[Found]) -> None:
         """Show recent jobs and recovery copies."""
-        _empty(self.recent)
+        empty(self.recent)
         for path in recent:
             button = QPushButton(f"{path.stem}   {path.parent}")
             button.setObjectName("plain")
@@ -78,7 +79,7 @@ class StartPage(QWidget):
             label = QLabel("None yet. Jobs that you save or open are listed here.")
             label.setObjectName("soft")
             self.recent.addWidget(label)
-        _empty(self.recovery)
+        empty(self.recovery)
         for item in found[:MOST_FOUND]:
             self.recovery.addWidget(self._found_card(item))
 
@@ -109,12 +110,3 @@ class StartPage(QWidget):
         card.add(row)
         recover.setAccessibleName(f"recover {item.name}")
         return card
-
-
-def _empty(layout: QVBoxLayout) -> None:
-    while layout.count():
-        taken = layout.takeAt(0)
-        widget = taken.widget() if taken else None
-        if widget is not None:
-            widget.hide()
-            widget.deleteLater()

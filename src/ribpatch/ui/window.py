@@ -37,9 +37,8 @@ if TYPE_CHECKING:
 
 
 class Window(QMainWindow):
-    """Composes the parts and passes what the user means between them. ``theme_wanted`` carries a theme's name."""
+    """Composes the parts and passes what the user means between them."""
 
-    theme_wanted = Signal(object)
     shown_once = Signal()
 
     def __init__(

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats
-
-Theme = Literal["light", "dark"]
 
 LIGHT = {
     "paper": "#f5f2e8", "panel": "#fcfaf3", "rail": "#e8e4d6", "edge": "#c9c3ae", "ink": "#1d2a30", "soft": "#5a666b",

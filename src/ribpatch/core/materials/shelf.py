@@ -60,6 +60,12 @@ class Shelf:
         """The fabric of that id."""
         return pick(self.fabrics, wanted, "fabric")
 
+    @property
+    def first_fabric(self) -> str:
+        """The fabric that a new stack begins with: the stitched one nearest the usual weight, else whatever there is."""
+        stitched = [f for f in self.fabrics if f.layers[0].kind == "stitched"]
+        return min(stitched or list(self.fabrics), key=lambda f: abs(f.weight - self.rule("stack.first"))).id
+
     def resin(self, wanted: str) -> Resin:
         """The resin of that id."""
         return pick(self.resins, wanted, "resin")

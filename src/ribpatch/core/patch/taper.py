@@ -48,10 +48,6 @@ class Band:
     tight: tuple[Tight, ...]
     removed: tuple[str, ...]  # fittings that stand in the cut and must come out
 
-    def reach(self, share: float) -> float:
-        """Horizontal reach in m of the taper surface at a share (0 bottom, 1 top) of its depth."""
-        return self.length * min(max(share, 0.0), 1.0)
-
 
 def fitting_shape(fitting: Fitting) -> BaseGeometry:
     """The footprint of a fitting in m: round where it has no height."""

@@ -15,7 +15,7 @@ from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.patch.taper import Band, fitting_shape
+from ribpatch.core.patch.taper import Band
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 from ribpatch.core.survey.field import Extent
@@ -211,8 +211,3 @@ def rebuilt_skin(zone: Zone) -> Skin:
     if zone.scheme.skin == "inner" and zone.build.inner is not None:
         return zone.build.inner
     return zone.build.outer
-
-
-def fittings_in(zone: Zone, patch: Patch) -> tuple[str, ...]:
-    """Names of fittings that touch the cut."""
-    return tuple(f.name for f in zone.fittings if fitting_shape(f).intersects(patch.cut.region))

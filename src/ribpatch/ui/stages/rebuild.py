@@ -7,10 +7,8 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, StackLine, Zone
-from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.materials.fabric_code import fabric_from_code
 from ribpatch.core.plan import Plan
-from ribpatch.core.record import evolve
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.entry import Pick
 from ribpatch.ui.widgets.stack_editor import StackEditor
@@ -62,17 +60,12 @@ class RebuildStage(Stage):
         self.field(card, "scheme", "target")
 
     def _fill(self) -> None:
-        zone = self._zone()
-        plan = self.session.plan
-        lines = zone.scheme.plies
-        if not lines:
-            self.session.told.emit("Add a ply first; its fabric is then counted up to the thickness.")
-            return
-        wanted = zone.scheme.target.si if zone.scheme.target else plan.zone(zone.id).patch.band.thickness
-        below = stack_up(lines[:-1], zone.scheme.resin, zone.scheme.process, plan.shelf).thickness
-        one = stack_up((evolve(lines[-1], count=1),), zone.scheme.resin, zone.scheme.process, plan.shelf).thickness
-        count = min(60, max(1, plies_for(wanted - below, one)))
-        self.session.apply(edits.set_plies(zone.id, (*lines[:-1], evolve(lines[-1], count=count)), "fill to thickness"))
+        zone, plan = self._zone(), self.session.plan
+        aim = zone.scheme.target.si if zone.scheme.target else plan.zone(zone.id).patch.band.thickness
+        try:
+            self.session.try_apply(edits.fill_to_thickness(zone, aim, plan.shelf))
+        except Fault as fault:
+            self.session.told.emit(fault.sentence)
 
     def _add_code(self) -> None:
         zone = self._zone()

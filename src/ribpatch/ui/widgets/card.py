@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout,
 from ribpatch.core.figure import Figure
 from ribpatch.core.notice import Notice
 from ribpatch.core.units import System
+from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.figure_button import FigureButton
 
 
@@ -19,7 +20,7 @@ class Card(QFrame):
     def __init__(self, title: str, about: tuple[str, ...] = (), main: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setObjectName("card")
-        self.about, self._main = about, main
+        self.about = about
         self._layout = QVBoxLayout(self)
         self._layout.setContentsMargins(12, 8, 12, 9)
         self._layout.setSpacing(5)
@@ -79,12 +80,7 @@ class Card(QFrame):
         if mine == self._shown:
             return
         self._shown = mine
-        while self._notices.count():
-            item = self._notices.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self._notices)
         for notice in mine:
             label = QLabel(f"⚠ {notice.text} <span>{notice.clears}</span>")
             label.setObjectName("grave" if notice.grave else "warn")

@@ -6,6 +6,8 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
+from ribpatch.ui.widgets.emptying import empty
+
 
 class Rows(QWidget):
     """Rows of text under small headings."""
@@ -16,21 +18,14 @@ class Rows(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setVerticalSpacing(2)
-        self._rows: list[tuple[str, ...]] = []
 
     def show_rows(self, rows: Sequence[tuple[str, ...]], delete: Callable[[int], object]) -> None:
         """Show rows; ``delete(index)`` is called where a row is to go."""
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        self._rows = list(rows)
+        empty(self._grid)
         if not rows:
-            empty = QLabel("none yet")
-            empty.setObjectName("soft")
-            self._grid.addWidget(empty, 0, 0)
+            none = QLabel("none yet")
+            none.setObjectName("soft")
+            self._grid.addWidget(none, 0, 0)
             return
         for column, heading in enumerate(self._headings):
             label = QLabel(heading)

@@ -11,6 +11,7 @@ from ribpatch.core.job import StackLine
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import evolve
 from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.emptying import empty
 
 ANGLES = (0.0, 45.0, 90.0, -45.0)
 
@@ -46,12 +47,7 @@ class StackEditor(QWidget):
         if same:
             self._show_values()
             return
-        while self._grid.count():
-            item = self._grid.takeAt(0)
-            widget = item.widget() if item else None
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        empty(self._grid)
         for row in range(len(lines)):
             self._make_row(row, shelf)
         self._show_values()
@@ -136,11 +132,5 @@ class StackEditor(QWidget):
     def _add(self) -> None:
         lines = self._lines or ()
         shelf = self._session.plan.shelf
-        new = evolve(lines[-1], count=1) if lines else StackLine(fabric=_first_choice(shelf))
+        new = evolve(lines[-1], count=1) if lines else StackLine(fabric=shelf.first_fabric)
         self._put((*lines, new), "add a ply")
-
-
-def _first_choice(shelf: Shelf) -> str:
-    """A middling stitched fabric to begin with, else whatever there is."""
-    stitched = [f for f in shelf.fabrics if f.layers[0].kind == "stitched"]
-    return min(stitched or list(shelf.fabrics), key=lambda f: abs(f.weight - 0.6)).id

@@ -65,7 +65,9 @@ def timed(work: Callable[[int], None], rounds: int) -> tuple[float, float]:
 
 
 def edits(window: object, app: object, target: int, what: str) -> None:
-    from ribpatch.core.edits import new_reading, put_reading, set_value
+    from ribpatch.core.edits import set_value
+    from ribpatch.core.survey.entry import new_reading
+    from ribpatch.core.survey_edits import put_reading
     from ribpatch.core.units import Measure
 
     session = window.session  # type: ignore[attr-defined]
@@ -100,7 +102,8 @@ def edits(window: object, app: object, target: int, what: str) -> None:
 
 def large_job(zones: int = 40, readings: int = 20_000) -> object:
     """Forty deck panels, each with its share of readings round a patch of rot, from fixed arithmetic."""
-    from ribpatch.core.job import Moisture, Survey, Tap
+    from ribpatch.core.job import Survey
+    from ribpatch.core.readings import Moisture, Tap
     from ribpatch.core.record import evolve
     from ribpatch.library.demo import demo_job
 

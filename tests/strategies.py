@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from ribpatch.core import edits
-from ribpatch.core.job import Cut, Moisture, Scheme, StackLine, Tap, Taper
+from ribpatch.core import edits, survey_edits
+from ribpatch.core.job import Cut, Scheme, StackLine, Taper
+from ribpatch.core.readings import Moisture, Tap
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 
@@ -33,7 +34,11 @@ schemes = st.builds(
 )  # fmt: skip
 places = st.tuples(st.floats(0, 1.4), st.floats(0.07, 0.66))
 readings = st.one_of(
-    st.builds(lambda p, g: Tap(id="new", x=p[0], y=p[1], grade=g), places, st.sampled_from([t.id for t in SHELF.taps])),
+    st.builds(
+        lambda p, g: Tap(id="new", x=p[0], y=p[1], grade=g),
+        places,
+        st.sampled_from([t.id for t in SHELF.instrument("tap").grades]),
+    ),
     st.builds(lambda p, v: Moisture(id="new", x=p[0], y=p[1], value=v), places, st.floats(0, 100)),
 )
 
@@ -50,7 +55,7 @@ def _set(path: tuple[str, ...]) -> object:
 
 
 any_edit = st.one_of(
-    stacks.map(lambda s: edits.set_plies("z4", s)), st.lists(readings, min_size=1, max_size=6).map(lambda r: edits.add_readings("z4", tuple(r))),
+    stacks.map(lambda s: edits.set_plies("z4", s)), st.lists(readings, min_size=1, max_size=6).map(lambda r: survey_edits.add_readings("z4", tuple(r))),
     boxes().map(lambda b: edits.draw_extent("z4", (b,))), boxes().map(lambda b: edits.draw_cut("z4", (b,))),
     st.just(edits.draw_extent("z4", None)), st.just(edits.draw_cut("z4", None)),
     measures(1, 60).map(_set(("scheme", "taper", "ratio"))), measures(0, 0.3).map(_set(("scheme", "cut", "margin"))),

@@ -2,10 +2,12 @@
 
 import pytest
 
-from ribpatch.core import edits
+from ribpatch.core import edits, survey_edits
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone, UnknownItem
 from ribpatch.core.fields import FIELDS, get_at, spec_of
-from ribpatch.core.job import Edge, Fitting, StackLine, Tap
+from ribpatch.core.job import Edge, Fitting, StackLine
+from ribpatch.core.readings import Tap
+from ribpatch.core.survey import entry
 from ribpatch.core.units import Measure
 
 
@@ -68,7 +70,7 @@ def test_drawing_and_going_back(job):
 
 def test_readings_take_free_ids_and_come_as_one(job):
     new = (Tap(id="r1", x=0.1, y=0.1, grade="dull"), Tap(id="r1", x=0.2, y=0.1, grade="ring"))
-    after = edits.add_readings("z1", new).change(job)
+    after = survey_edits.add_readings("z1", new).change(job)
     ids = [r.id for r in after.zone("z1").survey.readings]
     assert len(set(ids)) == len(ids) == len(job.zone("z1").survey.readings) + 2
 
@@ -76,26 +78,26 @@ def test_readings_take_free_ids_and_come_as_one(job):
 def test_reading_a_place_again_replaces_only_the_same_kind(job):
     first = job.zone("z3").survey.readings[0]
     again = Tap(id="new", x=first.x + 0.001, y=first.y, grade="crunch")
-    after = edits.put_reading("z3", again, 0.05).change(job)
+    after = survey_edits.put_reading("z3", again, 0.05).change(job)
     assert len(after.zone("z3").survey.readings) == len(job.zone("z3").survey.readings)
     assert after.zone("z3").survey.readings[0].grade == "crunch"
 
 
 def test_deleting_a_reference_reading_drops_its_mark(job):
     marked = job.zone("z1").survey.references[0]
-    after = edits.remove_readings("z1", frozenset({marked})).change(job)
+    after = survey_edits.remove_readings("z1", frozenset({marked})).change(job)
     assert marked not in after.zone("z1").survey.references
 
 
 @pytest.mark.parametrize(("kind", "value"), [("moisture", 140), ("moisture", -1)])
 def test_readings_off_the_scale_are_refused(shelf, kind, value):
     with pytest.raises(InvalidValue, match="0 to 100"):
-        edits.new_reading(kind, 0, 0, value, shelf)
+        entry.new_reading(kind, 0, 0, value, shelf)
 
 
 def test_unknown_tap_words_are_refused(shelf):
     with pytest.raises(UnknownItem):
-        edits.new_reading("tap", 0, 0, "bong", shelf)
+        entry.new_reading("tap", 0, 0, "bong", shelf)
 
 
 def test_new_zones_are_whole_and_of_free_id(job, shelf):

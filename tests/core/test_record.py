@@ -4,7 +4,8 @@ import pytest
 from pydantic import ValidationError
 
 from ribpatch.core.errors import InvalidValue, ManyFaults, OutOfRange
-from ribpatch.core.job import Cut, Job, Scheme, Survey, Tap, Taper
+from ribpatch.core.job import Cut, Job, Scheme, Survey, Taper
+from ribpatch.core.readings import Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.units import Measure
 

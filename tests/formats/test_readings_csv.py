@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.errors import FileProblem
-from ribpatch.core.job import Moisture, Tap
+from ribpatch.core.readings import Moisture, Tap
 from ribpatch.formats.readings_csv import read_file, read_text, write_text
 from ribpatch.formats.shopping_csv import shopping_text
 from ribpatch.library.shelf import shipped_shelf
@@ -86,7 +86,7 @@ taps = st.builds(
     lambda x, y, g: Tap(id="new", x=x, y=y, grade=g),
     st.floats(0, 2),
     st.floats(0, 1),
-    st.sampled_from([t.id for t in SHELF.taps]),
+    st.sampled_from([t.id for t in SHELF.instrument("tap").grades]),
 )
 wets = st.builds(
     lambda x, y, v: Moisture(id="new", x=x, y=y, value=v), st.floats(0, 2), st.floats(0, 1), st.floats(0, 100)

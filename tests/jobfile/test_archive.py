@@ -9,8 +9,10 @@ import zipfile
 import pytest
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
+from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import evolve
 from ribpatch.jobfile import archive, recovery
+from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.migrations import migrated
 from ribpatch.jobfile.schema import schema_text
@@ -55,16 +57,47 @@ def test_permissions_of_the_file_stay(path, job):
     assert stat.S_IMODE(path.stat().st_mode) == 0o640
 
 
-def test_photographs_and_recordings_are_carried_over(path, job):
-    with zipfile.ZipFile(path, "a") as z:
-        z.writestr("photographs/a.jpg", b"picture")
-        z.writestr("recordings/b.wav", b"sound")
+def with_members(job):
+    """The job with a photograph and a recorded tap in its first zone."""
+    zone = job.zones[0]
+    taken = Strike(id="s1", x=0.5, y=0, frequency=900, centroid=1500, decay=0.01, contact=4e-4, recording="b.wav")
+    survey = evolve(
+        zone.survey, photographs=(Photograph(id="p1", member="a.jpg"),), readings=(*zone.survey.readings, taken)
+    )
+    return evolve(job, zones=(evolve(zone, survey=survey), *job.zones[1:]))
+
+
+def member(place, name):
+    with zipfile.ZipFile(place) as z:
+        return z.read(name)
+
+
+def test_photographs_and_recordings_go_in_and_are_carried_over(path, job):
+    job = with_members(job)
+    archive.save(
+        job, path, album={"photographs/a.jpg": b"picture", "recordings/b.wav": b"sound", "photographs/x.jpg": b"no"}
+    )
     archive.save(evolve(job, notes="x"), path)
     other = path.with_name("copy.ribpatch")
     archive.save(job, other, carry_from=path)
     for place in (path, other):
-        with zipfile.ZipFile(place) as z:
-            assert z.read("photographs/a.jpg") == b"picture" and z.read("recordings/b.wav") == b"sound"
+        assert member(place, "photographs/a.jpg") == b"picture" and member(place, "recordings/b.wav") == b"sound"
+        assert archive.member_names(place) == {"photographs/a.jpg", "recordings/b.wav"}
+
+
+def test_what_the_job_no_longer_shows_leaves_the_file_but_can_be_undone(path, job):
+    full, album = with_members(job), Album()
+    name = album.add("photographs/", b"picture", ".jpg")
+    assert album.add("photographs/", b"picture", ".jpg") == name
+    archive.save(full, path, album={"photographs/a.jpg": b"picture", "recordings/b.wav": b"sound"})
+    album = Album(path)
+    assert album.get("photographs/a.jpg") == b"picture" and album.get("photographs/none.jpg") is None
+    album.before_save(job)
+    archive.save(job, path, album=album.fresh)
+    album.saved_to(path, job)
+    assert archive.member_names(path) == frozenset()
+    archive.save(full, path, album=album.fresh)
+    assert member(path, "photographs/a.jpg") == b"picture" and member(path, "recordings/b.wav") == b"sound"
 
 
 @pytest.mark.parametrize("code", [errno.ENOSPC, errno.EROFS, errno.EACCES, errno.EIO])

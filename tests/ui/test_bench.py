@@ -5,7 +5,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
-from ribpatch.core.job import Moisture
+from ribpatch.core.readings import Moisture
 from ribpatch.ui.import_dialog import ImportDialog
 
 

@@ -9,10 +9,10 @@ import sys
 from pathlib import Path
 
 from ribpatch import __version__
-from ribpatch.core.edits import add_readings
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.plan import Plan, plan
+from ribpatch.core.survey_edits import add_readings
 from ribpatch.jobfile import archive
 from ribpatch.library.shelf import user_shelf
 

@@ -21,13 +21,9 @@ from ribpatch.core.job import (
     Edge,
     Fitting,
     Job,
-    Moisture,
     Place,
-    Reading,
     Skin,
     StackLine,
-    Survey,
-    Tap,
     Zone,
     ZoneKind,
 )
@@ -58,7 +54,9 @@ def set_value(path: Path, value: object) -> Edit:
     return Edit(f"set {spec_of(path).name.lower()}", lambda job: set_at(job, path, value))
 
 
-def _in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
+def in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
+    """An edit of one zone, for other modules of edits."""
+
     def apply(job: Job) -> Job:
         return evolve(job, zones=tuple(change(z) if z.id == zone else z for z in job.zones))
 
@@ -99,7 +97,7 @@ def remove_zone(zone: str) -> Edit:
 def set_outline(zone: str, ring: Ring) -> Edit:
     """Replace a zone's outline."""
     geometry.check_ring(ring, "Outline")
-    return _in_zone("change outline", zone, lambda z: evolve(z, outline=ring))
+    return in_zone("change outline", zone, lambda z: evolve(z, outline=ring))
 
 
 def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Edit:
@@ -112,7 +110,7 @@ def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Ed
             inner = Skin(thickness=z.build.outer.thickness or Measure(si=0.003))
         return evolve(z, build=BuildUp(outer=z.build.outer, core=layer, inner=inner if layer else None))
 
-    return _in_zone("change original core", zone, change)
+    return in_zone("change original core", zone, change)
 
 
 def set_skin_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies of the old skin") -> Edit:
@@ -126,17 +124,17 @@ def set_skin_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change 
         thickness = measured if lines else measured or fallback
         return evolve(z, build=evolve(z.build, outer=Skin(thickness=thickness, plies=lines, resin=skin.resin)))
 
-    return _in_zone(name, zone, change)
+    return in_zone(name, zone, change)
 
 
 def add_fitting(zone: str, fitting: Fitting) -> Edit:
     """Add a fitting to a zone."""
-    return _in_zone(f"add {fitting.name}", zone, lambda z: evolve(z, fittings=(*z.fittings, fitting)))
+    return in_zone(f"add {fitting.name}", zone, lambda z: evolve(z, fittings=(*z.fittings, fitting)))
 
 
 def remove_fitting(zone: str, fitting: str) -> Edit:
     """Remove a fitting."""
-    return _in_zone(
+    return in_zone(
         "delete fitting", zone, lambda z: evolve(z, fittings=tuple(f for f in z.fittings if f.id != fitting))
     )
 
@@ -148,70 +146,15 @@ def set_edge(zone: str, edge: Edge) -> Edit:
         kept = tuple(e for e in z.edges if e.side != edge.side)
         return evolve(z, edges=tuple(sorted((*kept, edge), key=lambda e: e.side)))
 
-    return _in_zone(f"name edge {edge.name}", zone, change)
+    return in_zone(f"name edge {edge.name}", zone, change)
 
 
 def remove_edge(zone: str, side: int) -> Edit:
     """Forget what lies along a side of the outline."""
-    return _in_zone("delete edge", zone, lambda z: evolve(z, edges=tuple(e for e in z.edges if e.side != side)))
+    return in_zone("delete edge", zone, lambda z: evolve(z, edges=tuple(e for e in z.edges if e.side != side)))
 
 
-# ---- readings --------------------------------------------------------------------------------------------------
-
-
-def _in_survey(name: str, zone: str, change: Callable[[Survey], Survey]) -> Edit:
-    return _in_zone(name, zone, lambda z: evolve(z, survey=change(z.survey)))
-
-
-def add_readings(zone: str, readings: tuple[Reading, ...], name: str = "") -> Edit:
-    """Add readings; each takes the next free id, whatever id it came with."""
-
-    def change(survey: Survey) -> Survey:
-        first = int(next_id("r", (r.id for r in survey.readings))[1:])
-        new = tuple(evolve(r, id=f"r{first + i}") for i, r in enumerate(readings))
-        return evolve(survey, readings=(*survey.readings, *new))
-
-    return _in_survey(name or f"add {len(readings)} reading{'s' if len(readings) != 1 else ''}", zone, change)
-
-
-def put_reading(zone: str, reading: Reading, near: float) -> Edit:
-    """Enter a reading at a place; it replaces one of the same kind within ``near`` m, as when a square is read again."""
-
-    def change(survey: Survey) -> Survey:
-        there = [
-            r for r in survey.readings
-            if r.kind == reading.kind and (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2
-        ]  # fmt: skip
-        if there:
-            new = evolve(reading, id=there[0].id)
-            return evolve(survey, readings=tuple(new if r is there[0] else r for r in survey.readings))
-        new = evolve(reading, id=next_id("r", (r.id for r in survey.readings)))
-        return evolve(survey, readings=(*survey.readings, new))
-
-    return _in_survey(f"read {reading_words(reading)}", zone, change)
-
-
-def reading_words(reading: Reading) -> str:
-    """A reading in words: ``tap dull``, ``moisture 34``."""
-    return f"tap {reading.grade}" if isinstance(reading, Tap) else f"moisture {reading.value:g}"
-
-
-def remove_readings(zone: str, ids: frozenset[str]) -> Edit:
-    """Delete readings, and their marks as reference."""
-
-    def change(survey: Survey) -> Survey:
-        kept = tuple(r for r in survey.readings if r.id not in ids)
-        # References go with their readings in one change, so that the record is whole at every step.
-        bare = evolve(survey, references=tuple(r for r in survey.references if r not in ids))
-        return evolve(bare, readings=kept)
-
-    return _in_survey("delete readings" if len(ids) > 1 else "delete reading", zone, change)
-
-
-def set_references(zone: str, ids: Iterable[str]) -> Edit:
-    """Set which readings are the sound reference."""
-    wanted = tuple(sorted(set(ids)))
-    return _in_survey("set sound reference", zone, lambda survey: evolve(survey, references=wanted))
+# ---- outlines drawn by hand ------------------------------------------------------------------------------------
 
 
 def draw_extent(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
@@ -222,7 +165,7 @@ def draw_extent(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
         _check_drawn(z, rings, "the extent")
         return evolve(z, survey=evolve(z.survey, drawn=rings))
 
-    return _in_zone(name, zone, change)
+    return in_zone(name, zone, change)
 
 
 def draw_cut(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
@@ -233,7 +176,7 @@ def draw_cut(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
         _check_drawn(z, rings, "the cut line")
         return evolve(z, scheme=evolve(z.scheme, cut=evolve(z.scheme.cut, drawn=rings)))
 
-    return _in_zone(name, zone, change)
+    return in_zone(name, zone, change)
 
 
 def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
@@ -248,7 +191,7 @@ def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
 
 def set_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies") -> Edit:
     """Replace the stack."""
-    return _in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
+    return in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
 
 
 def fill_to_thickness(zone: Zone, wanted: float, shelf: Shelf) -> Edit:
@@ -272,7 +215,7 @@ def set_core(zone: str, core: str | None) -> Edit:
             thickness = Measure(si=max(old - z.scheme.bedding.si, 0.001))
         return evolve(z, scheme=evolve(z.scheme, core=core, core_thickness=thickness))
 
-    return _in_zone("choose new core" if core else "keep the old core", zone, change)
+    return in_zone("choose new core" if core else "keep the old core", zone, change)
 
 
 # ---- own materials, rules, prices ------------------------------------------------------------------------------
@@ -317,16 +260,6 @@ def set_rule(rule: Rule, value: float) -> Edit:
         raise InvalidValue(rule.name, reason=f"{shown(value, rule.kind)} is outside {limits}")
     own = evolve(rule, value=value, reason="set for this job")
     return Edit(f"set {rule.name}", lambda job: evolve(job, own=evolve(job.own, rules=_put(job.own.rules, own))))
-
-
-def new_reading(kind: str, x: float, y: float, value: str | float, shelf: Shelf) -> Reading:
-    """A reading from what was typed: a tap grade by its name, or a number on the meter's scale. Raises Fault."""
-    if kind == "tap":
-        return Tap(id="new", x=x, y=y, grade=shelf.tap(str(value)).id)
-    number = float(value)
-    if not 0 <= number <= 100:
-        raise InvalidValue("moisture", reason=f"{number:g} is outside the meter's scale of 0 to 100")
-    return Moisture(id="new", x=x, y=y, value=number)
 
 
 def outline_from_text(text: str, system: System = "metric") -> Ring:

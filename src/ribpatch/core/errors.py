@@ -116,3 +116,11 @@ class ManyFaults(Fault):
     def __init__(self, faults: tuple[Fault, ...]) -> None:
         self.faults = faults
         super().__init__(reason="; ".join(f.sentence for f in faults))
+
+
+class BadRecording(FileProblem):
+    """A recording of taps that cannot be trusted."""
+
+
+class BadPhotograph(FileProblem):
+    """A photograph that cannot be read."""

@@ -12,17 +12,20 @@ from pydantic import AfterValidator, Field
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Fabric, Id, Price, Process, Resin, Rule
+from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Record
 from ribpatch.core.units import Kind, Measure, within
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[1] = 1
+VERSION: Literal[2] = 2
 MOST_PLIES = 60  # of one line of a stack
 
-ZoneKind = Literal["deck panel", "hull panel", "transom", "stringer run"]
+ZoneKind = Literal[
+    "deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
+]  # fmt: skip
+RUNS: tuple[ZoneKind, ...] = ("stringer run", "tabbing run", "joint run", "fastener run")
+Fall = Literal["", "x-", "x+", "y-", "y+"]
 Side = Literal["port", "centre", "starboard"]
-Text = Annotated[str, Field(max_length=2000)]
-Coordinate = Annotated[float, Field(ge=-100, le=100)]
 
 
 def _ring(ring: geometry.Ring) -> geometry.Ring:
@@ -137,45 +140,85 @@ class BuildUp(Record):
     inner: Skin | None = None
 
 
-class Tap(Record):
-    """A tap by ear at a place."""
-
-    kind: Literal["tap"] = "tap"
-    id: Id
-    x: Coordinate
-    y: Coordinate
-    grade: Id
-
-
-class Moisture(Record):
-    """A moisture reading on the meter's own relative scale, 0 to 100."""
-
-    kind: Literal["moisture"] = "moisture"
-    id: Id
-    x: Coordinate
-    y: Coordinate
-    value: Annotated[float, Field(ge=0, le=100)]
-
-
-Reading = Annotated[Tap | Moisture, Field(discriminator="kind")]
-
-
 class Survey(Record):
-    """Everything read in a zone, and how sure the extent must be."""
+    """Everything read in a zone, in which sessions, and how sure the extent must be."""
 
     readings: Annotated[tuple[Reading, ...], Field(max_length=100_000)] = ()
     references: tuple[Id, ...] = ()
+    sessions: Annotated[tuple[SurveySession, ...], Field(max_length=400)] = ()
+    photographs: Annotated[tuple[Photograph, ...], Field(max_length=2000)] = ()
     confidence: Annotated[Measure, _length(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
     pitch: Annotated[Measure, _length(0.01, 2)] = Measure(si=0.1)
     drawn: tuple[Ring, ...] | None = None
 
     def check(self) -> None:
-        """Readings are told apart by id, and references are readings."""
+        """Readings, sessions and photographs are told apart by id, and what is referred to is there."""
         ids = {reading.id for reading in self.readings}
         if len(ids) != len(self.readings):
             raise ValueError("two readings carry the same id")
         if not ids.issuperset(self.references):
             raise ValueError("a sound reference names a reading that is not there")
+        sessions, pictures = {s.id for s in self.sessions}, {p.id for p in self.photographs}
+        if len(sessions) != len(self.sessions) or len(pictures) != len(self.photographs):
+            raise ValueError("two sessions or two photographs carry the same id")
+        if not sessions.issuperset({r.session for r in self.readings} - {""}):
+            raise ValueError("a reading names a session that is not there")
+        if not pictures.issuperset(p for r in self.readings for p in r.photographs):
+            raise ValueError("a reading names a photograph that is not there")
+
+
+class HiddenPatch(Record):
+    """One patch of the hidden truth of a practice panel."""
+
+    state: State
+    ring: Ring
+
+
+class Practice(Record):
+    """A practice panel: its hidden truth by seed, or as drawn, the plugs allowed, and whether it was revealed."""
+
+    seed: Annotated[int, Field(ge=0, le=2**31)] = 0
+    drawn: tuple[HiddenPatch, ...] = ()
+    plugs: Annotated[int, Field(ge=0, le=100)] = 3
+    revealed: bool = False
+
+
+class Answer(Record):
+    """What the user says about a finding of the diagnosis."""
+
+    finding: Id
+    said: Literal["yes", "no", "unknown"]
+
+
+class Settled(Record):
+    """A remedy that the scheme answers in the user's own words, or that they overrule with a reason."""
+
+    remedy: Id
+    how: Literal["planned", "overruled"]
+    reason: Annotated[str, Field(min_length=3, max_length=400)]
+
+
+class Looked(Record):
+    """A place where the damage may have spread to, looked at."""
+
+    place: Annotated[str, Field(min_length=1, max_length=120)]
+    found: Literal["sound", "bad", "not reachable"]
+    note: Text = ""
+
+
+class Diagnosis(Record):
+    """What the user says about causes, remedies and spread."""
+
+    answers: tuple[Answer, ...] = ()
+    settled: tuple[Settled, ...] = ()
+    looked: tuple[Looked, ...] = ()
+
+    def check(self) -> None:
+        """One answer a finding, one word on a remedy."""
+        if len({a.finding for a in self.answers}) != len(self.answers):
+            raise ValueError("a finding is answered twice")
+        if len({s.remedy for s in self.settled}) != len(self.settled):
+            raise ValueError("a remedy is settled twice")
 
 
 class Cut(Record):
@@ -225,8 +268,17 @@ class Zone(Record):
     build: BuildUp
     edges: tuple[Edge, ...] = ()
     fittings: tuple[Fitting, ...] = ()
+    path: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=200)] = ()  # a run's, on the boat, m
+    falls: Fall = ""  # the way that water runs in the zone's plane; empty is as usual for its kind
     survey: Survey = Survey()
+    diagnosis: Diagnosis = Diagnosis()
+    practice: Practice | None = None
     scheme: Scheme = Scheme()
+
+    @property
+    def is_run(self) -> bool:
+        """Whether the zone is a line along which only the distance matters."""
+        return self.kind in RUNS
 
     def check(self) -> None:
         """Fittings are told apart by id."""
@@ -247,7 +299,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Field(max_length=400)] = ()
@@ -262,3 +314,11 @@ class Job(Record):
     def zone(self, wanted: str) -> Zone:
         """The zone of that id."""
         return next(z for z in self.zones if z.id == wanted)
+
+
+def members_of(job: Job) -> frozenset[str]:
+    """The photographs and recordings that a job refers to, by their names in the job file."""
+    surveys = [zone.survey for zone in job.zones]
+    pictures = {f"photographs/{p.member}" for s in surveys for p in s.photographs}
+    sounds = {f"recordings/{r.recording}" for s in surveys for r in s.readings if isinstance(r, Strike) and r.recording}
+    return frozenset(pictures | sounds)

@@ -16,11 +16,11 @@ from pathlib import Path
 import numpy as np
 import shapely
 
-from ribpatch.core.edits import new_reading
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.job import Moisture, Reading, Tap
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.readings import Moisture, Reading, Tap
+from ribpatch.core.survey.entry import new_reading
 
 MOST_BYTES = 32 * 2**20
 MOST_ROWS = 100_000

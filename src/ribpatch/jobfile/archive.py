@@ -2,7 +2,8 @@
 
 Reading checks everything before anything is used: sizes, names, compression, JSON, version, every field. Writing is
 atomic and durable: a temporary file in the same folder, synced, then renamed over the old one, which is kept as
-``NAME.ribpatch~``. What the two folders hold is carried over from save to save.
+``NAME.ribpatch~``. Of the two folders a save writes what the job refers to: new members from the album, the others from
+the file before.
 """
 
 from __future__ import annotations
@@ -13,13 +14,15 @@ import json
 import os
 import tempfile
 import zipfile
+from collections.abc import Iterator, Mapping
+from collections.abc import Set as AbstractSet
 from pathlib import Path
 from typing import Any, NoReturn
 
 from pydantic import ValidationError
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, ManyFaults, NewerJob
-from ribpatch.core.job import FORMAT, VERSION, Job
+from ribpatch.core.job import FORMAT, VERSION, Job, members_of
 from ribpatch.core.record import faults_of
 from ribpatch.jobfile.migrations import migrated
 
@@ -136,8 +139,9 @@ def _member(archive: zipfile.ZipFile, where: str) -> bytes:
     return raw
 
 
-def save(job: Job, path: Path, carry_from: Path | None = None) -> None:
-    """Write a job file atomically; the previous one stays as ``NAME~``. Members of the folders come from ``carry_from``.
+def save(job: Job, path: Path, carry_from: Path | None = None, album: Mapping[str, bytes] | None = None) -> None:
+    """Write a job file atomically; the previous one stays as ``NAME~``. Members that the job refers to come from
+    ``album``, or else from the job file ``carry_from``.
 
     Raises FileProblem where the disk is full or the folder cannot be written; the old file is then untouched.
     """
@@ -148,7 +152,7 @@ def save(job: Job, path: Path, carry_from: Path | None = None) -> None:
             dir=path.parent, prefix=f".{path.name}.", suffix=".part", delete=False
         ) as stream:
             temporary = Path(stream.name)
-            _write(stream, job, carried)
+            _write(stream, job, carried, album or {})
             stream.flush()
             os.fsync(stream.fileno())
         if path.exists():
@@ -179,14 +183,32 @@ def write_whole(path: Path, data: bytes) -> None:
         raise
 
 
-def _write(stream: Any, job: Job, carried: Path) -> None:
+def _write(stream: Any, job: Job, carried: Path, album: Mapping[str, bytes]) -> None:
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as archive:
         archive.writestr(MEMBER, job_json(job))
-        if carried.is_file() and zipfile.is_zipfile(carried):
-            with zipfile.ZipFile(carried) as old:
-                for member in old.infolist():
-                    if member.filename.startswith(FOLDERS):
-                        archive.writestr(member, old.read(member))
+        wanted = members_of(job)
+        for name in sorted(wanted & album.keys()):
+            # Pictures are packed already; sounds are not.
+            archive.writestr(name, album[name], zipfile.ZIP_STORED if name.startswith("photo") else None)
+        for name, data in members_in(carried, wanted - album.keys()):
+            archive.writestr(name, data, zipfile.ZIP_STORED if name.startswith("photo") else None)
+
+
+def members_in(path: Path, wanted: AbstractSet[str]) -> Iterator[tuple[str, bytes]]:
+    """The wanted members that a job file holds, one after the other; none where the file is not there."""
+    if not wanted or not path.is_file() or not zipfile.is_zipfile(path):
+        return
+    with zipfile.ZipFile(path) as archive:
+        for name in sorted(wanted & set(archive.namelist())):
+            yield name, archive.read(name)
+
+
+def member_names(path: Path) -> frozenset[str]:
+    """The photographs and recordings that a job file holds."""
+    if not path.is_file() or not zipfile.is_zipfile(path):
+        return frozenset()
+    with zipfile.ZipFile(path) as archive:
+        return frozenset(n for n in archive.namelist() if n.startswith(FOLDERS))
 
 
 def _keep_previous(path: Path) -> None:

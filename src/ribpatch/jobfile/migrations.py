@@ -1,4 +1,4 @@
-"""Bringing old job files up to date: dict to dict, one step a version. Version 1 is the first, so no step exists yet.
+"""Bringing old job files up to date: dict to dict, one step a version.
 
 A step is registered under the version that it starts from; it changes nothing in place.
 """
@@ -11,7 +11,13 @@ from typing import Any
 Document = dict[str, Any]
 Step = Callable[[Document], Document]
 
-STEPS: Mapping[int, Step] = {}
+
+def _to_2(document: Document) -> Document:
+    """Version 2 added kinds of readings, sessions, photographs, runs, diagnosis: all absent from a version 1 file."""
+    return document
+
+
+STEPS: Mapping[int, Step] = {1: _to_2}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

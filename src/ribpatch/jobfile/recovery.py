@@ -11,6 +11,7 @@ import fcntl
 import json
 import os
 import uuid
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
@@ -40,9 +41,9 @@ class Autosave:
         self._lock: IO[str] = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
         fcntl.flock(self._lock, fcntl.LOCK_EX)
 
-    def write(self, job: Job, original: Path | None) -> None:
+    def write(self, job: Job, original: Path | None, album: Mapping[str, bytes] | None = None) -> None:
         """Write the copy; raises FileProblem where it cannot be written."""
-        archive.save(job, self._stem.with_suffix(archive.SUFFIX), carry_from=original)
+        archive.save(job, self._stem.with_suffix(archive.SUFFIX), carry_from=original, album=album)
         note = {"original": str(original) if original else None, "name": job.boat.name}
         part = self._stem.with_suffix(".part")
         part.write_text(json.dumps(note))

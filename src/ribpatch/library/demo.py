@@ -15,19 +15,17 @@ from ribpatch.core.job import (
     Edge,
     Fitting,
     Job,
-    Moisture,
     Place,
-    Reading,
     Scheme,
     ShedAir,
     Skin,
     StackLine,
     Survey,
-    Tap,
     Taper,
     Zone,
 )
 from ribpatch.core.quantity import parse
+from ribpatch.core.readings import Moisture, Reading, Tap
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}

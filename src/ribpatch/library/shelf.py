@@ -17,7 +17,18 @@ from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.materials.records import Caution, Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+from ribpatch.core.materials.records import (
+    Caution,
+    Core,
+    Fabric,
+    Fibre,
+    InstrumentCard,
+    Price,
+    Putty,
+    Resin,
+    Rule,
+    StrikeClass,
+)
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import Record, faults_of
 
@@ -29,7 +40,8 @@ FILES: Mapping[str, type[Record]] = {
     "putties": Putty,
     "rules": Rule,
     "prices": Price,
-    "taps": TapGrade,
+    "instruments": InstrumentCard,
+    "strikes": StrikeClass,
     "cautions": Caution,
 }
 DATA_VERSION = 1

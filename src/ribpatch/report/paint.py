@@ -147,6 +147,10 @@ class _Painter:
     def _spot(self, shape: Spot) -> None:
         x, y = self._view.at(shape.at)
         r = 2.1
+        if shape.shape == "tag":
+            self._c.setFillColor(HexColor(LIGHT["ink"]))
+            self._c.setFont(BOLD, 4.2)
+            self._c.drawString(x + r + 0.8, y - 1.5, shape.code)
         self._c.setDash([])
         self._c.setLineWidth(0.5)
         self._c.setStrokeColor(HexColor(LIGHT["ink"]))

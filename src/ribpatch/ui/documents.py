@@ -10,11 +10,11 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from ribpatch.core.edits import add_readings
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Ring
 from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.survey_edits import add_readings
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.ui.session import Session
@@ -71,8 +71,8 @@ class Documents(QObject):
         """Write the recovery copy beside the window."""
         if not self._session.is_open:
             return
-        job, path = self._session.job, self._session.path
-        self._tasks.run("", lambda: self._autosave.write(job, path), self._kept)
+        job, path, album = self._session.job, self._session.path, dict(self._session.album.fresh)
+        self._tasks.run("", lambda: self._autosave.write(job, path, album), self._kept)
 
     def _kept(self, _result: Any, error: Exception | None) -> None:
         if error is not None:
@@ -87,7 +87,7 @@ class Documents(QObject):
     def keep_now(self) -> None:
         """Write the recovery copy at once (when something went wrong)."""
         if self._session.is_open:
-            self._autosave.write(self._session.job, self._session.path)
+            self._autosave.write(self._session.job, self._session.path, self._session.album.fresh)
 
     def close(self) -> None:
         """End properly: nothing is left to recover."""
@@ -156,6 +156,7 @@ class Documents(QObject):
             self._session.told.emit(fault.sentence)
             return False
         self._session.show_job(job, item.original if lock else None, lock, recovered=True)
+        self._session.album.take_over(item.copy)
         self.keep_now()
         recovery.discard(item)
         self.tell_state()

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.edits import reading_words
+from ribpatch.core.survey.entry import reading_words
 from ribpatch.formats.readings_csv import Read
 
 SHOWN = 200

@@ -16,6 +16,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.units import System
 from ribpatch.jobfile import archive
+from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
 
 
@@ -63,6 +64,7 @@ class Session(QObject):
         self.shelf = shelf
         self.stack = QUndoStack(self)
         self.path: Path | None = None
+        self.album = Album()
         self.system: System = "metric"
         self.zone_id = ""
         self.stage = "find"
@@ -106,6 +108,7 @@ class Session(QObject):
         """Put a job in the window, with an empty undo stack."""
         self._release()
         self._lock, self.path = lock, path
+        self.album = Album(path)
         self.stack.clear()
         if recovered:
             self.stack.resetClean()
@@ -138,7 +141,9 @@ class Session(QObject):
         same = self.path is not None and path.resolve() == self.path.resolve()
         lock = None if same else JobLock(path)
         try:
-            archive.save(self.job, path, carry_from=self.path)
+            self.album.before_save(self.job)
+            archive.save(self.job, path, carry_from=self.path, album=self.album.fresh)
+            self.album.saved_to(path, self.job)
         except Fault:
             if lock is not None:
                 lock.release()

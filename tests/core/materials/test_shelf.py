@@ -23,7 +23,7 @@ def test_own_items_replace_and_are_told_as_yours(shelf):
 
 
 def test_every_default_has_a_reason(shelf):
-    for items in (shelf.fibres, shelf.resins, shelf.cores, shelf.putties, shelf.rules, shelf.taps, shelf.prices):
+    for items in (shelf.fibres, shelf.resins, shelf.cores, shelf.putties, shelf.rules, shelf.instruments, shelf.prices):
         assert all(item.reason for item in items)
 
 

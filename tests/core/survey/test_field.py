@@ -7,7 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ribpatch.core.job import Moisture, Survey, Tap
+from ribpatch.core.job import Survey
+from ribpatch.core.readings import Moisture, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of
 from ribpatch.core.survey.score import scores_of
@@ -31,7 +32,7 @@ def test_one_reading_gives_the_closed_form_posterior():
     """At the reading mean = s2/(s2+n2) z and variance = s2 n2/(s2+n2); far away both return to the prior."""
     survey = Survey(readings=(tap(1, 0.0, 0.0, "crunch"),))
     field = field_of(survey, ZONE, SHELF)
-    s2, n2 = SHELF.rule("field.prior") ** 2, SHELF.rule("tap.noise") ** 2
+    s2, n2 = SHELF.rule("field.prior") ** 2, SHELF.rule("tap.noise") ** 2 + SHELF.rule("tap.bias") ** 2
     mean, deviation = s2 / (s2 + n2), math.sqrt(s2 * n2 / (s2 + n2))
     assert field.doubt[0, 0] == pytest.approx(deviation / math.sqrt(s2), rel=1e-6)
     assert field.chance[0, 0] == pytest.approx(

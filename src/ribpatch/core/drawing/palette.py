@@ -48,6 +48,7 @@ PENS: dict[str, Pen] = {
     "surely": Pen("grave", 0.9), "fitting": Pen("ink", 1.0), "tight": Pen("warn", 3.0), "section": Pen("ink", 1.0, (9, 3, 2, 3)),
     "old-skin": Pen("ink", 0.9), "old-core": Pen("soft", 0.7), "new-skin": Pen("ink", 0.5), "new-core": Pen("ink", 0.7),
     "putty": Pen("soft", 0.5), "dimension": Pen("soft", 0.8), "grid": Pen("edge", 0.6), "damage": Pen("grave", 2.6),
+    "cut-sound": Pen("ink", 3.2, (1.2, 0.8)), "cut-bad": Pen("grave", 4.0), "crack": Pen("ink", 1.6, (3, 1, 1, 1)),
     "edge-name": Pen("soft", 2.0), "leader": Pen("soft", 0.6),
 }  # fmt: skip
 FILLS: dict[str, str] = {

@@ -8,13 +8,14 @@ from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
 from ribpatch.core.geometry import polygon_of, rings_of
-from ribpatch.core.job import Tap, Zone
+from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.taper import fitting_shape
+from ribpatch.core.readings import Moisture, Sketch, Tap, TestCut
 from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.field import Field
-from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
 
 Depth = Literal["boat", "find", "open", "rebuild"]
@@ -58,16 +59,21 @@ def _survey(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: 
 
 def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
     references = set(zone.survey.references)
-    grades = {grade.id: grade.score for grade in shelf.taps}
-    reference = scores_of(zone.survey, shelf).reference
-    rise = shelf.rule("moisture.rise")
+    levels = levels_of(zone.survey, shelf)
+    codes = {card.id: card.code for card in shelf.instruments}
     spots: list[Shape] = []
     for r in zone.survey.readings:
-        if isinstance(r, Tap):
-            spots.append(Spot((r.x, r.y), "circle", grades.get(r.grade, 0.5), r.id in references, r.id))
+        if isinstance(r, TestCut):
+            pairs = zip(r.points, r.points[1:], r.states, strict=False)
+            spots += [Line((a, b), "cut-sound" if state == "sound" else "cut-bad", key=r.id) for a, b, state in pairs]
+        elif isinstance(r, Sketch):
+            spots.append(Line(r.points, "crack", key=r.id))
         else:
-            level = r.value / 100 if reference is None else min(1.0, max(0.0, (r.value - reference) / rise))
-            spots.append(Spot((r.x, r.y), "square", level, r.id in references, r.id))
+            unknown = r.value / 100 if isinstance(r, Moisture) else 0.0
+            shape: Literal["circle", "square", "tag"] = (
+                "circle" if isinstance(r, Tap) else "square" if isinstance(r, Moisture) else "tag"
+            )
+            spots.append(Spot((r.x, r.y), shape, levels.get(r.id, unknown), r.id in references, r.id, codes[r.kind]))
     return spots
 
 

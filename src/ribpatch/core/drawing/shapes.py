@@ -34,13 +34,14 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Spot:
-    """A reading: its instrument's shape filled from the bottom by its score, 0 to 1."""
+    """A reading: its instrument's shape filled from the bottom by its score, 0 to 1. A tag carries its letter code."""
 
     at: Point
-    shape: Literal["circle", "square"]
+    shape: Literal["circle", "square", "tag"]
     level: float
     reference: bool
     key: str
+    code: str = ""
 
 
 @dataclass(frozen=True, slots=True)

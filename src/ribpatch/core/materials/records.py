@@ -135,13 +135,55 @@ class Price(Record):
     reason: str = ""
 
 
-class TapGrade(Record):
-    """One word for how a tap sounds, its key, and the chance-like damage score from 0 (sound) to 1 (bad)."""
+class Grade(Record):
+    """One word of an instrument: its key, its damage score from 0 (sound) to 1 (bad), and what it says of each kind of
+    damage. None says nothing.
+    """
 
     id: Id
     name: str
-    key: Annotated[str, Field(min_length=1, max_length=1)]
-    score: Share
+    key: Annotated[str, Field(max_length=1)] = ""
+    score: Share | None
+    wet: Share | None = None
+    rotted: Share | None = None
+    disbonded: Share | None = None
+    reason: str
+
+
+class InstrumentCard(Record):
+    """One way of looking at a place: its scale, whether it needs a sound reference, what can fool it."""
+
+    id: Id
+    name: str
+    code: Annotated[str, Field(max_length=2)] = ""
+    key: Annotated[str, Field(max_length=1)] = ""
+    scale: str
+    unit: str = ""
+    low: float = 0.0
+    high: float = 0.0
+    reference: bool = False
+    rank: Annotated[int, Field(ge=0, le=1)] = 0  # 1 outranks the rest where it looked
+    how: str
+    fooled: tuple[str, ...] = ()
+    reason: str
+    grades: tuple[Grade, ...] = ()
+
+
+Four = tuple[float, float, float, float]
+
+
+class StrikeClass(Record):
+    """How one class of strike differs from the panel's reference strikes: natural logarithms of dominant frequency,
+    centroid, decay and contact over the reference's, with their scatter; and what it says of damage (score, wet,
+    rotted, disbonded). Several classes can share a verdict.
+    """
+
+    id: Id
+    verdict: Id
+    name: str
+    offset: Four
+    scatter: Four
+    says: tuple[Share, Share | None, Share | None, Share | None]
     reason: str
 
 

@@ -10,7 +10,19 @@ from typing import Protocol, TypeVar
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.figure import Given, Origin
-from ribpatch.core.materials.records import Caution, Core, Fabric, Fibre, Price, Putty, Resin, Rule, TapGrade
+from ribpatch.core.materials.records import (
+    Caution,
+    Core,
+    Fabric,
+    Fibre,
+    Grade,
+    InstrumentCard,
+    Price,
+    Putty,
+    Resin,
+    Rule,
+    StrikeClass,
+)
 
 
 class _Named(Protocol):
@@ -44,7 +56,8 @@ class Shelf:
     putties: tuple[Putty, ...]
     rules: tuple[Rule, ...]
     prices: tuple[Price, ...]
-    taps: tuple[TapGrade, ...]
+    instruments: tuple[InstrumentCard, ...]
+    strikes: tuple[StrikeClass, ...]
     cautions: tuple[Caution, ...]
     own: frozenset[str] = frozenset()
 
@@ -78,9 +91,14 @@ class Shelf:
         """The putty of that id."""
         return pick(self.putties, wanted, "putty")
 
-    def tap(self, wanted: str) -> TapGrade:
-        """The tap grade of that id."""
-        return pick(self.taps, wanted, "tap grade")
+    def instrument(self, wanted: str) -> InstrumentCard:
+        """The instrument of that id."""
+        return pick(self.instruments, wanted, "instrument")
+
+    def grade(self, instrument: str, wanted: str) -> Grade:
+        """A word of an instrument."""
+        card = self.instrument(instrument)
+        return pick(card.grades, wanted, f"{'tap' if instrument == 'tap' else card.name} grade")
 
     def price(self, wanted: str) -> Price | None:
         """The price of an item, or None where the list has none."""

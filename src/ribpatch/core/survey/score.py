@@ -1,52 +1,247 @@
-"""Readings as damage scores: 0 sound, 1 bad, with the scatter of each instrument.
+"""Readings as damage scores: 0 sound, 1 bad, with the scatter of each instrument and what it says of each kind.
 
-Moisture is judged only against the panel's own sound reference: without one it says nothing, and nothing is
-invented. A tap grade carries its own score.
+Instruments that need a sound reference are judged only against this panel's own: without one they say nothing, and
+nothing is invented. A reading of a later session takes the place of the same instrument's earlier one there. What a
+plug or test cut showed outranks other readings beside it. Every default is a rule with its reason.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import pairwise
+from math import hypot, nan
 
 import numpy as np
+import shapely
+from numpy.typing import NDArray
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.job import Moisture, Survey, Tap
+from ribpatch.core.geometry import Floats, Point
+from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.readings import (
+    GradedReading,
+    Infrared,
+    Moisture,
+    Pin,
+    Plug,
+    Push,
+    Sketch,
+    State,
+    Strike,
+    Taken,
+    TestCut,
+    line_of,
+)
+from ribpatch.core.survey.strikes import NOTHING, Says, strike_says
+
+Bools = NDArray[np.bool_]
+KINDS = ("wet", "rotted", "disbonded")
+PLUG_WATER = {"dry": 0.0, "damp": 0.45, "wet": 1.0}
+PLUG_CORE = {"firm": 0.0, "soft": 0.85, "gone": 1.0, "none": nan}
+PLUG_BOND = {"whole": 0.0, "torn": 0.0, "clean": 1.0}
+SEEN: dict[State, Says] = {
+    "sound": (0.0, 0.0, 0.0, 0.0), "wet": (1.0, 1.0, 0.0, 0.0), "rotted": (1.0, nan, 1.0, nan), "disbonded": (1.0, nan, 0.0, 1.0),
+}  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
 class Scores:
-    """Scored readings: x, y (m), score (0 to 1) and its standard deviation, each of shape (n,)."""
+    """Scored readings, each array of shape (n,) unless said: x, y (m), score (0 to 1), its standard deviation, the
+    group that shares a common error and that error's deviation, kinds of shape (n, 3), and whether it outranks others.
+    """
 
     x: Floats
     y: Floats
     score: Floats
     scatter: Floats
-    reference: float | None  # mean of the meter on sound places
-    left_out: int  # moisture readings with no reference to judge them by
+    group: Floats
+    bias: Floats
+    kinds: Floats
+    rank: Floats
+    ids: tuple[str, ...]
+    references: dict[str, float]  # instrument: mean of its marked readings
+    left_out: int  # readings with no reference to judge them by, or whose word is unknown
+    superseded: int  # read again there in a later session
+    overruled: int  # contradicted by a plug or test cut beside them
+
+    @property
+    def reference(self) -> float | None:
+        """Mean of the moisture meter on sound places."""
+        return self.references.get("moisture")
+
+
+def value_of(reading: Taken) -> float:
+    """The number of a reading that is judged against a reference: its scale value, or stiffness in N/m."""
+    if isinstance(reading, Push):
+        return reading.force / reading.deflection
+    return float(getattr(reading, "value", nan))
+
+
+@remembered(256)
+def references_of(survey: Survey) -> dict[str, float]:
+    """Mean value of the readings marked as sound reference, by instrument; push in N/m."""
+    marked = set(survey.references)
+    found: dict[str, list[float]] = {}
+    for reading in survey.readings:
+        if reading.id in marked and isinstance(reading, Moisture | Infrared | Push):
+            found.setdefault(reading.kind, []).append(value_of(reading))
+    return {kind: float(np.mean(values)) for kind, values in found.items()}
+
+
+def _clip(value: float) -> float:
+    return min(1.0, max(0.0, value))
+
+
+def _graded(reading: GradedReading, shelf: Shelf) -> Says:
+    kind = str(getattr(reading, "kind", ""))
+    grade = next((g for g in shelf.instrument(kind).grades if g.id == reading.grade), None)
+    if grade is None or grade.score is None:
+        return NOTHING
+    wet, rotted, disbonded = (nan if v is None else v for v in (grade.wet, grade.rotted, grade.disbonded))
+    return grade.score, wet, rotted, disbonded
+
+
+def _plug(plug: Plug) -> Says:
+    wet, core, bond = PLUG_WATER[plug.water], PLUG_CORE[plug.core], PLUG_BOND[plug.bond]
+    return (max(wet, 0.0 if core != core else core, bond), wet, core, bond)
+
+
+def _meter_says(reference: dict[str, float], shelf: Shelf) -> dict[type, Callable[[Taken], Says]]:
+    """How each metered instrument speaks, given the references."""
+
+    def relative(kind: str, rise: float) -> Callable[[Taken], Says]:
+        base = reference.get(kind)
+
+        def says(reading: Taken) -> Says:
+            if base is None:
+                return NOTHING
+            level = _clip((value_of(reading) - base) / rise)
+            return (level, level, nan, nan)
+
+        return says
+
+    dry, wet = shelf.rule("pin.dry"), shelf.rule("pin.wet")
+
+    def pin(reading: Taken) -> Says:
+        level = _clip((value_of(reading) - dry) / max(wet - dry, 1e-6))
+        return (level, level, nan, nan)
+
+    def push(reading: Taken) -> Says:
+        if "push" not in reference:
+            return NOTHING
+        loss = _clip((1 - value_of(reading) / reference["push"]) / shelf.rule("push.loss"))
+        return (loss, nan, loss, 0.6 * loss)
+
+    return {
+        Moisture: relative("moisture", shelf.rule("moisture.rise")), Pin: pin,
+        Infrared: relative("infrared", shelf.rule("infrared.rise")), Push: push,
+    }  # fmt: skip
+
+
+def _expanded(survey: Survey, shelf: Shelf) -> Iterator[tuple[Taken, Point, Says]]:
+    """Every reading with its places and what it says there; lines become points along them."""
+    meters = _meter_says(references_of(survey), shelf)
+    strikes = tuple(r for r in survey.readings if isinstance(r, Strike))
+    marked = set(survey.references)
+    known = tuple(s for s in strikes if s.id in marked)
+    step = shelf.rule("cut.step")
+    for reading in survey.readings:
+        if isinstance(reading, TestCut):
+            for (a, b), state in zip(pairwise(reading.points), reading.states, strict=True):
+                yield from ((reading, place, SEEN[state]) for place in _along(a, b, step))
+        elif isinstance(reading, Sketch):
+            says = _graded(reading, shelf)
+            line = line_of(reading)
+            yield reading, line[0], says
+            for a, b in pairwise(line):
+                yield from ((reading, place, says) for place in _along(a, b, 2 * step)[1:])
+        elif isinstance(reading, GradedReading):
+            yield reading, (reading.x, reading.y), _graded(reading, shelf)
+        elif isinstance(reading, Plug):
+            yield reading, (reading.x, reading.y), _plug(reading)
+        elif isinstance(reading, Strike):
+            yield reading, (reading.x, reading.y), strike_says(reading, known, shelf)
+        else:
+            yield reading, (reading.x, reading.y), meters[type(reading)](reading)
+
+
+def _along(a: Point, b: Point, step: float) -> list[Point]:
+    """Points along a stretch, half a step in from its ends, so that a change of state falls between two."""
+    count = max(1, round(hypot(b[0] - a[0], b[1] - a[1]) / step))
+    share = (np.arange(count) + 0.5) / count
+    return [(a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t) for t in share.tolist()]
+
+
+@remembered(256)
+def levels_of(survey: Survey, shelf: Shelf) -> dict[str, float]:
+    """Damage score of each reading by id, at its first place; not there where it says nothing."""
+    found: dict[str, float] = {}
+    for reading, _place, says in _expanded(survey, shelf):
+        if says[0] == says[0]:
+            found.setdefault(reading.id, says[0])
+    return found
 
 
 @remembered(256)
 def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     """Score every reading of a survey."""
-    references = set(survey.references)
-    wet = [r.value for r in survey.readings if isinstance(r, Moisture) and r.id in references]
-    reference = float(np.mean(wet)) if wet else None
-    grades = {grade.id: grade.score for grade in shelf.taps}
-    rise = shelf.rule("moisture.rise")
-    noise = {"tap": shelf.rule("tap.noise"), "moisture": shelf.rule("moisture.noise")}
-    rows: list[tuple[float, float, float, float]] = []
-    left_out = 0
-    for reading in survey.readings:
-        if isinstance(reading, Tap):
-            score = grades.get(reading.grade)
-        else:
-            score = None if reference is None else min(1.0, max(0.0, (reading.value - reference) / rise))
-        if score is None:
-            left_out += 1
+    order = {session.id: n for n, session in enumerate(survey.sessions, 1)}
+    ranks = {card.id: card.rank for card in shelf.instruments}
+    noise = {i: (shelf.rule(f"{i}.noise"), shelf.rule(f"{i}.bias")) for i in ranks}
+    groups: dict[tuple[str, str], int] = {}
+    rows: list[tuple[float, ...]] = []
+    ids: list[str] = []
+    left_out: set[str] = set()
+    for reading, (x, y), says in _expanded(survey, shelf):
+        if says[0] != says[0]:
+            left_out.add(reading.id)
             continue
-        rows.append((reading.x, reading.y, score, noise[reading.kind]))
-    table = np.array(rows, dtype=float).reshape(-1, 4)
-    return Scores(table[:, 0], table[:, 1], table[:, 2], table[:, 3], reference, left_out)
+        kind = str(getattr(reading, "kind", ""))
+        group = groups.setdefault((kind, reading.session), len(groups))
+        rows.append((x, y, says[0], *noise[kind], group, ranks[kind], order.get(reading.session, 0), *says[1:]))
+        ids.append(reading.id)
+    table = np.array(rows, dtype=float).reshape(-1, 11)
+    kept, superseded = _latest(table, list(groups), 0.3 * survey.pitch.si, len(survey.sessions))
+    overruled = _overruled(table, kept, shelf.rule("plug.reach"))
+    kept &= ~overruled
+    t = table[kept]
+    return Scores(
+        t[:, 0], t[:, 1], t[:, 2], t[:, 3], t[:, 5], t[:, 4], t[:, 8:11], t[:, 6],
+        tuple(i for i, k in zip(ids, kept.tolist(), strict=True) if k),
+        references_of(survey), len(left_out), superseded, int(overruled.sum()),
+    )  # fmt: skip
+
+
+def _close(these: Floats, those: Floats, within: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Index pairs of places (n, 2) and (m, 2) that lie within a distance in m of each other."""
+    made = np.asarray(shapely.points(those), dtype=object)
+    found = shapely.STRtree(list(made)).query(shapely.points(these), predicate="dwithin", distance=within)
+    return found[0], found[1]
+
+
+def _latest(table: Floats, groups: list[tuple[str, str]], near: float, sessions: int) -> tuple[Bools, int]:
+    """Which rows stand: not those that the same instrument read again within ``near`` m in a later session."""
+    kept = np.ones(len(table), dtype=bool)
+    if sessions < 2 or len(table) < 2:
+        return kept, 0
+    names = {name: n for n, name in enumerate(dict.fromkeys(g[0] for g in groups))}
+    instrument = np.array([names[groups[int(g)][0]] for g in table[:, 5]])
+    left, right = _close(table[:, :2], table[:, :2], near)
+    again = (instrument[left] == instrument[right]) & (table[right, 7] > table[left, 7])
+    kept[left[again]] = False
+    return kept, int((~kept).sum())
+
+
+def _overruled(table: Floats, kept: Bools, reach: float) -> Bools:
+    """Rows that a plug or test cut within ``reach`` m contradicts by more than 0.4 of the score."""
+    out = np.zeros(len(table), dtype=bool)
+    seen = np.flatnonzero((table[:, 6] > 0) & kept)
+    others = np.flatnonzero((table[:, 6] == 0) & kept)
+    if seen.size == 0 or others.size == 0:
+        return out
+    found, by = _close(table[others, :2], table[seen, :2], reach)
+    against = np.abs(table[others[found], 2] - table[seen[by], 2]) > 0.4
+    out[others[found[against]]] = True
+    return out

@@ -27,8 +27,11 @@ CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
 
 
 @cache
-def spot_picture(shape: str, level: float, reference: bool, theme: str) -> QPixmap:
-    """The mark of a reading: its instrument's shape filled from the bottom by how bad it is, on a halo of paper."""
+def spot_picture(shape: str, level: float, reference: bool, theme: str, code: str = "") -> QPixmap:
+    """The mark of a reading: its instrument's shape filled from the bottom by how bad it is, on a halo of paper.
+
+    A tag is a bar filled in the same way beside the instrument's letters.
+    """
     c = colours(theme)
     picture = QPixmap(2 * SPOT_BOX, 2 * SPOT_BOX)
     picture.setDevicePixelRatio(2)
@@ -36,13 +39,22 @@ def spot_picture(shape: str, level: float, reference: bool, theme: str) -> QPixm
     middle = SPOT_BOX / 2
     box = QRectF(middle - SPOT, middle - SPOT, 2 * SPOT, 2 * SPOT)
     path = QPainterPath()
+    if shape == "tag":
+        box = QRectF(middle - 9, middle - 6, 5, 12)
     if shape == "circle":
         path.addEllipse(box)
     else:
         path.addRect(box)
     painter = QPainter(picture)
+    if code and shape == "tag":
+        painter.fillRect(QRectF(middle - 9, middle - 6, 19, 12), c["panel"])
+        painter.setPen(c["ink"])
+        painter.setFont(font(6.5, bold=True))
+        painter.drawText(QRectF(middle - 4, middle - 6, 14, 12), Qt.AlignmentFlag.AlignCenter, code)
+        painter.drawRect(QRectF(middle - 9, middle - 6, 18.5, 12))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.strokePath(path, QPen(c["panel"], 4))
+    if shape != "tag":
+        painter.strokePath(path, QPen(c["panel"], 4))
     painter.fillPath(path, c["panel"])
     painter.setClipPath(path)
     painter.fillRect(QRectF(box.left(), box.bottom() - box.height() * level, box.width(), box.height()), c["ink"])
@@ -193,7 +205,7 @@ class DrawingPainter:
         self._p.restore()
 
     def _spot(self, shape: Spot) -> None:
-        picture = spot_picture(shape.shape, round(shape.level, 2), shape.reference, self._theme)
+        picture = spot_picture(shape.shape, round(shape.level, 2), shape.reference, self._theme, shape.code)
         at = self._view.to(shape.at)
         self._p.drawPixmap(QPointF(at.x() - SPOT_BOX / 2, at.y() - SPOT_BOX / 2), picture)
 

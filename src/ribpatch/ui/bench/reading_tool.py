@@ -13,10 +13,12 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from shapely.geometry import Point as Spot
 
-from ribpatch.core.edits import new_reading, put_reading, reading_words, remove_readings, set_references
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
-from ribpatch.core.job import Reading, Zone
+from ribpatch.core.job import Zone
+from ribpatch.core.readings import Reading
+from ribpatch.core.survey.entry import new_reading, reading_words
+from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.session import Session
 from ribpatch.ui.theme import colours, font
@@ -226,7 +228,7 @@ class ReadingTool:
         if text == "s":
             self.toggle_reference(self.place(zone), reach)
             return True
-        for grade in self._session.plan.shelf.taps:
+        for grade in self._session.plan.shelf.instrument("tap").grades:
             if text == grade.key:
                 self.enter("tap", grade.id)
                 return True

@@ -6,8 +6,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core.edits import draw_extent
-from ribpatch.core.job import Tap
 from ribpatch.core.plan import Plan
+from ribpatch.core.readings import Tap
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
@@ -61,7 +61,7 @@ class FindStage(Stage):
         self.field(card, "survey", "pitch")
 
     def _make_brushes(self, plan: Plan) -> None:
-        names = [(f"{g.name} {g.key.upper()}", g.id) for g in plan.shelf.taps]
+        names = [(f"{g.name} {g.key.upper()}", g.id) for g in plan.shelf.instrument("tap").grades]
         names += [("meter", "moisture"), ("reference S", "reference"), ("erase", "erase")]
         for index, (text, brush) in enumerate(names):
             button = QPushButton(text)

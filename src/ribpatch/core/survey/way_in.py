@@ -1,0 +1,114 @@
+"""Where the water came in: the zone's fittings, joints and edges ranked as sources, each with its reason.
+
+Each candidate's weight is the product of what is known of it: how wet it is round it against the zone as a whole, its
+sealing and age, and whether it lies above the wet place in the way that water runs. Weights are shared out over the
+candidates and one for "something not listed". A screening rule of ours; its numbers are rules with reasons.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import shapely
+from shapely.geometry import LineString, Point
+from shapely.geometry.base import BaseGeometry
+
+from ribpatch.core.geometry import Floats, polygon_of
+from ribpatch.core.job import Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.survey.field import Field, field_of, kind_fields
+
+FALLS = {"x-": (-1.0, 0.0), "x+": (1.0, 0.0), "y-": (0.0, -1.0), "y+": (0.0, 1.0), "": (0.0, 0.0)}
+LEAST_WET = 0.02  # m2 of expected wet area; with less there is nothing to trace
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A place where water may have come in: its name, share of all candidates (0 to 1), place (m), reasons in words."""
+
+    name: str
+    share: float
+    at: tuple[float, float] | None
+    reasons: tuple[str, ...]
+
+
+def fall_of(zone: Zone) -> tuple[float, float]:
+    """The way that water runs in the zone's plane: as stated, else down for what stands, unknown for a deck."""
+    usual = "" if zone.kind in ("deck panel", "joint run") else "y-"
+    return FALLS[zone.falls or usual]
+
+
+@remembered(128)
+def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tuple[Source, ...]:
+    """The sources of a zone's water, likeliest first; none where nothing is wet. ``now`` is the year of the survey."""
+    field = kind_fields(zone.survey, zone.outline, shelf).get("wet") or field_of(zone.survey, zone.outline, shelf)
+    if field is None:
+        return ()
+    outline = polygon_of(zone.outline)
+    x, y = (a.ravel() for a in np.meshgrid(field.x, field.y))
+    inside = shapely.contains_xy(outline, x, y)
+    wet = np.where(inside & (field.mean.ravel() > 0.5 * shelf.rule("field.threshold")), field.chance.ravel(), 0.0)
+    if outline.area * wet.sum() / max(inside.sum(), 1) < LEAST_WET:
+        return ()
+    centre = (float((wet * x).sum() / wet.sum()), float((wet * y).sum() / wet.sum()))
+    mean = float(wet.sum() / inside.sum())
+    old = built is not None and now is not None and now - built > shelf.rule("source.old")
+    weighed = [
+        _weighed(name, shape, sealed, holes, old, (field, wet, mean, centre), fall_of(zone), shelf)
+        for name, shape, sealed, holes in _candidates(zone)
+    ]
+    total = sum(w for w, *_ in weighed) + shelf.rule("source.elsewhere")
+    found = [Source(name, w / total, at, reasons) for w, name, at, reasons in weighed]
+    rest = Source("something not listed", shelf.rule("source.elsewhere") / total, None, ("always possible",))
+    return tuple(sorted([*found, rest], key=lambda s: -s.share))
+
+
+def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
+    found: list[tuple[str, BaseGeometry, bool | None, int]] = []
+    for fitting in zone.fittings:
+        w, h = fitting.width.si / 2, fitting.height.si / 2
+        shape: BaseGeometry = (
+            shapely.box(fitting.x - w, fitting.y - h, fitting.x + w, fitting.y + h)
+            if h > 0 else Point(fitting.x, fitting.y).buffer(w)
+        )  # fmt: skip
+        found.append((fitting.name, shape, fitting.sealed, fitting.holes))
+    for edge in zone.edges:
+        if edge.side < len(zone.outline):
+            ends = (zone.outline[edge.side], zone.outline[(edge.side + 1) % len(zone.outline)])
+            found.append((edge.name, LineString(ends), edge.sealed, 0))
+    return found
+
+
+def _weighed(
+    name: str, shape: BaseGeometry, sealed: bool | None, holes: int, old: bool,
+    wetness: tuple[Field, Floats, float, tuple[float, float]], fall: tuple[float, float], shelf: Shelf,
+) -> tuple[float, str, tuple[float, float], tuple[str, ...]]:  # fmt: skip
+    field, wet, mean, centre = wetness
+    x, y = (a.ravel() for a in np.meshgrid(field.x, field.y))
+    round_it = shapely.distance(shape, shapely.points(x, y)) <= shelf.rule("source.reach")
+    near = float(wet[round_it].mean()) if round_it.any() else 0.0
+    reasons: list[str] = []
+    weight = (0.05 + near) / (0.05 + mean)
+    reasons.append(
+        "wet round it" if near > 1.5 * mean else "dry round it" if near < 0.5 * mean else "as wet as the rest"
+    )
+    if sealed is False:
+        weight *= shelf.rule("source.unsealed")
+        reasons.append("not sealed")
+    elif sealed and not old:
+        weight *= shelf.rule("source.sealed")
+        reasons.append("sealed")
+    elif old:
+        reasons.append("sealant as old as the boat" if sealed else "sealing unknown, old boat")
+    else:
+        reasons.append("sealing unknown")
+    if holes:
+        reasons.append(f"{holes} holes")
+    middle = shape.centroid
+    above = fall[0] * (centre[0] - middle.x) + fall[1] * (centre[1] - middle.y)
+    if abs(above) > 0.03 and fall != (0.0, 0.0):
+        weight *= shelf.rule("source.uphill" if above > 0 else "source.downhill")
+        reasons.append("above the wet place" if above > 0 else "below the wet place")
+    return weight, name, (float(middle.x), float(middle.y)), tuple(reasons)

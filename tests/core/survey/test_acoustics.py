@@ -1,0 +1,135 @@
+"""Strikes: what is measured against sounds of known frequency and decay, and every recording that is refused."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ribpatch.core.errors import BadRecording
+from ribpatch.core.readings import Strike
+from ribpatch.core.survey.acoustics import mono, strikes_in
+from ribpatch.core.survey.hammer import RATE, Panel, any_panel, response, strike_wave
+from ribpatch.core.survey.strikes import strike_says, verdict_of
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF = shipped_shelf()
+
+
+def ring(frequency, decay, rate=48_000, seconds=0.4, start=0.1, size=0.5, noise=1e-4, seed=1):
+    """A decaying sine of known frequency and time constant."""
+    t = np.arange(round(seconds * rate)) / rate - start
+    wave = np.where(t >= 0, size * np.exp(-np.maximum(t, 0) / decay) * np.sin(2 * np.pi * frequency * t), 0.0)
+    return wave + noise * np.random.default_rng(seed).standard_normal(t.size)
+
+
+@given(st.floats(200, 3500), st.floats(0.004, 0.025), st.sampled_from([16_000, 44_100, 48_000, 96_000]))
+def test_a_decaying_sine_gives_its_own_frequency_and_decay(frequency, decay, rate):
+    (found,) = strikes_in(ring(frequency, decay, rate), rate)
+    assert found.frequency == pytest.approx(frequency, rel=0.03, abs=12)
+    assert found.decay == pytest.approx(decay, rel=0.2)
+    assert found.start == pytest.approx(0.1, abs=0.002)
+
+
+def test_the_centroid_of_two_tones_lies_between_them_by_their_power():
+    """Two tones of equal decay and sizes 2 : 1 have powers 4 : 1."""
+    wave = ring(800, 0.02, noise=1e-5) + 0.5 * ring(2400, 0.02, noise=1e-5)
+    (found,) = strikes_in(wave, 48_000)
+    assert found.frequency == pytest.approx(800, abs=10)
+    assert found.centroid == pytest.approx((4 * 800 + 2400) / 5, rel=0.05)
+
+
+def test_contact_is_the_width_of_a_half_sine():
+    rate, width = 96_000, 0.0012
+    t = np.arange(int(0.3 * rate)) / rate - 0.1
+    wave = np.where((t >= 0) & (t < width), 0.6 * np.sin(np.pi * t / width), 0.0)
+    wave += 1e-5 * np.random.default_rng(2).standard_normal(t.size)
+    (found,) = strikes_in(wave, rate)
+    assert found.contact == pytest.approx(width, rel=0.1)
+
+
+def test_several_strikes_in_one_file_are_told_apart_in_order():
+    parts = [ring(f, 0.01, start=0.05, seconds=0.3) for f in (1000, 600, 1400)]
+    found = strikes_in(np.concatenate(parts), 48_000)
+    assert [round(s.frequency, -2) for s in found] == [1000, 600, 1400]
+    assert [s.start for s in found] == pytest.approx([0.05, 0.35, 0.65], abs=0.003)
+
+
+def test_stereo_takes_the_louder_channel_and_loudness_does_not_matter():
+    wave = ring(900, 0.012)
+    both = np.column_stack([0.05 * wave, wave])
+    assert np.allclose(mono(both), wave - wave.mean())
+    (one,), (two,), (soft,) = strikes_in(both, 48_000), strikes_in(wave, 48_000), strikes_in(0.2 * wave, 48_000)
+    assert one.frequency == two.frequency == pytest.approx(soft.frequency, rel=1e-3)
+    assert soft.decay == pytest.approx(one.decay, rel=1e-3)
+
+
+def clipped(wave):
+    return np.clip(4 * wave, -1, 1)
+
+
+def clipped_before(wave):
+    return 0.5 * np.clip(4 * wave, -1, 1)
+
+
+@pytest.mark.parametrize(
+    ("make", "rate", "reason"),
+    [
+        (lambda w: clipped(w), 48_000, "clipped"), (lambda w: clipped_before(w), 48_000, "clipped"), (lambda w: 0 * w, 48_000, "silent"),
+        (lambda w: w * 1e-5, 48_000, "silent"), (lambda w: w, 4_000, "sampling rate"), (lambda w: w[:100], 48_000, "shorter"),
+        (lambda w: np.where(w > 0.4, np.nan, w), 48_000, "no numbers"),
+        (lambda w: 0.2 * np.random.default_rng(3).standard_normal(w.size), 48_000, "stands out|too noisy"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_trusted_is_refused_with_the_reason(make, rate, reason):
+    with pytest.raises(BadRecording, match=reason):
+        strikes_in(make(ring(900, 0.01)), rate, "taps.wav")
+
+
+def strike(panel, state, rng, over_noise=20):
+    (found,) = strikes_in(strike_wave(panel, state, rng, over_noise), RATE)
+    return found
+
+
+def test_nine_in_ten_simulated_strikes_of_unseen_panels_are_told_right_at_20_db():
+    """Wet and rotted are one class, dull: the sound does not part them."""
+    right = dict.fromkeys(("sound", "wet", "rotted", "disbonded"), 0)
+    wanted = {"sound": "sound", "wet": "dull", "rotted": "dull", "disbonded": "drummy"}
+    rng = np.random.default_rng(77)
+    for _ in range(25):
+        panel = any_panel(rng)
+        references = tuple(strike(panel, "sound", rng) for _ in range(3))
+        for state, word in wanted.items():
+            right[state] += verdict_of(strike(panel, state, rng), references, SHELF).id == word
+    assert sum(right.values()) >= 0.9 * 100, right
+    assert min(right.values()) >= 20, right
+
+
+def test_the_hammers_physics():
+    """Disbonds are soft and low, wet and rotted places damped, by the closed forms that the model states."""
+    panel, rng = Panel(), np.random.default_rng(0)
+    sound, wet, rot, loose = (response(panel, s, rng) for s in ("sound", "wet", "rotted", "disbonded"))
+    d = 11e9 * 0.004**3 / 12 / 0.91
+    assert sound.stiffness == pytest.approx(8 * (d * 2.0e9 / 0.018) ** 0.5)
+    mass = 2 * 1700 * 0.004 + 150 * 0.018
+    assert sound.frequency == pytest.approx(36 / (2 * np.pi * 0.35**2) * (11e9 * 0.004 * 0.022**2 / 2 / mass) ** 0.5)
+    assert 16 * np.pi * d / 0.11**2 <= loose.stiffness <= 16 * np.pi * d / 0.06**2
+    assert sound.stiffness > wet.stiffness > rot.stiffness and sound.frequency > wet.frequency > rot.frequency
+    assert min(wet.damping, rot.damping) > 3 * sound.damping
+
+
+def reading(n, frequency=1000.0, decay=0.01):
+    return Strike(id=f"r{n}", x=0, y=0, frequency=frequency, centroid=1500, decay=decay, contact=4e-4)
+
+
+def test_without_reference_strikes_nothing_is_said():
+    says = strike_says(reading(1), (), SHELF)
+    assert all(np.isnan(says)) and verdict_of(reading(1), (), SHELF) is None
+
+
+def test_a_strike_like_its_references_is_sound_and_chances_sum_to_one():
+    verdict = verdict_of(reading(1), (reading(2), reading(3)), SHELF)
+    assert verdict.id == "sound" and verdict.margin > 0.8
+    assert sum(verdict.chances) == pytest.approx(1) == pytest.approx(sum(verdict.by_verdict.values()))
+    assert strike_says(reading(1), (reading(2),), SHELF)[0] < 0.15
+    dull = verdict_of(reading(1, 600, 0.0026), (reading(2),), SHELF)
+    assert dull.id == "dull"

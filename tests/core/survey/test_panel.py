@@ -1,0 +1,142 @@
+"""The practice panel: its truth, its instruments, where to test next, and the score."""
+
+import numpy as np
+import pytest
+import shapely
+from shapely.geometry import MultiPolygon
+
+from ribpatch.core.geometry import polygon_of
+from ribpatch.core.job import HiddenPatch, Practice, Survey
+from ribpatch.core.readings import Moisture, Tap
+from ribpatch.core.record import evolve
+from ribpatch.core.survey.field import posterior_of
+from ribpatch.core.survey.next_test import best_places, next_tests
+from ribpatch.core.survey.panel import METER, read_ear, read_hammer, read_meter, read_plug, truth_of
+from ribpatch.core.survey.practice import score_practice
+from ribpatch.core.survey.score import scores_of
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF = shipped_shelf()
+ZONE = ((0.0, 0.0), (1.6, 0.0), (1.6, 1.0), (0.0, 1.0))
+BOX = ((0.4, 0.3), (0.9, 0.3), (0.9, 0.7), (0.4, 0.7))
+DRAWN = Practice(seed=3, drawn=(HiddenPatch(state="rotted", ring=BOX),))
+
+
+def test_the_truth_is_the_same_for_the_same_seed_and_lies_in_the_panel():
+    seen = set()
+    for seed in range(30):
+        truth = truth_of(Practice(seed=seed), ZONE)
+        again = truth_of._function(Practice(seed=seed), ZONE)
+        assert truth.damaged.equals(again.damaged) and truth.drift == again.drift
+        assert polygon_of(ZONE).buffer(1e-9).contains(truth.damaged)
+        seen |= {s for s, region in truth.regions.items() if not region.is_empty}
+        seen |= {"metal"} if not truth.behind.is_empty else set()
+    assert seen == {"wet", "rotted", "disbonded", "metal"}
+
+
+def test_a_drawn_truth_is_just_what_was_drawn():
+    truth = truth_of(DRAWN, ZONE)
+    assert truth.damaged.area == pytest.approx(0.2)
+    assert truth.state((0.6, 0.5)) == "rotted" and truth.state((0.1, 0.1)) == "sound"
+
+
+def test_the_meter_reads_its_scatter_drift_and_false_highs():
+    truth = truth_of(DRAWN, ZONE)
+    sound = [read_meter(truth, (0.05 + 0.001 * k, 0.05)).value for k in range(300)]
+    rot = [read_meter(truth, (0.5 + 0.001 * k, 0.5)).value for k in range(300)]
+    assert np.mean(sound) == pytest.approx(METER["sound"][0] + truth.drift, abs=0.6)
+    assert np.mean(rot) == pytest.approx(METER["rotted"][0] + truth.drift, abs=2.5)
+    fooled = next(
+        t for t in (truth_of(Practice(seed=s), ZONE) for s in range(40)) if t.behind.difference(t.damaged).area > 0.005
+    )
+    at = fooled.behind.difference(fooled.damaged.buffer(1e-6)).representative_point()
+    assert read_meter(fooled, (at.x, at.y)).value > METER["sound"][0] + fooled.drift + 15
+
+
+def test_the_same_place_reads_the_same_and_a_second_reading_differs():
+    truth = truth_of(DRAWN, ZONE)
+    assert read_meter(truth, (0.2, 0.2)) == read_meter(truth, (0.2, 0.2))
+    assert read_meter(truth, (0.2, 0.2), 1).value != read_meter(truth, (0.2, 0.2)).value
+    assert read_hammer(truth, (0.2, 0.2)).size > 10_000
+    assert read_plug(truth, (0.6, 0.5)).core == "soft" and read_plug(truth, (0.1, 0.1)).bond == "whole"
+
+
+def test_the_ear_is_mostly_right():
+    truth = truth_of(DRAWN, ZONE)
+    words = [read_ear(truth, (0.02 + 0.001 * k, 0.1)).grade for k in range(300)]
+    assert 0.85 < words.count("ring") / 300 < 0.95
+
+
+def around(bad, step=0.2):
+    places = [(x, y) for x in np.arange(0.1, 1.6, step) for y in np.arange(0.1, 1.0, step)]
+    return Survey(
+        readings=tuple(
+            Tap(id=f"r{n}", x=float(x), y=float(y), grade="dull" if bad(x, y) else "ring")
+            for n, (x, y) in enumerate(places)
+        )
+    )
+
+
+def test_the_next_places_lie_at_the_edge_of_the_damage_and_apart():
+    survey = around(lambda x, y: x < 0.8)
+    tests = next_tests(survey, ZONE, SHELF)
+    assert len(tests) == 3
+    assert all(0.55 < t.at[0] < 1.05 for t in tests), [t.at for t in tests]
+    apart = [np.hypot(a.at[0] - b.at[0], a.at[1] - b.at[1]) for a in tests for b in tests if a is not b]
+    assert min(apart) > 0.1
+    assert tests[0].doubt > tests[1].doubt > tests[2].doubt and all(0 < t.settles < t.doubt for t in tests)
+
+
+def test_reading_there_settles_about_what_was_expected():
+    """Over simulated panels the doubt left after a reading is, on average, what the formula expects."""
+    expected, real = [], []
+    for seed in range(30):
+        truth = truth_of(Practice(seed=seed), ZONE)
+        places = [(x, y) for x in np.arange(0.15, 1.6, 0.26) for y in np.arange(0.12, 1.0, 0.25)]
+        rows = tuple(evolve(read_ear(truth, (float(x), float(y))), id=f"r{n}") for n, (x, y) in enumerate(places))
+        survey = Survey(readings=rows)
+        made = posterior_of(survey, ZONE, SHELF)
+        if not (found := best_places(made, ZONE, SHELF.rule("field.threshold"), SHELF.rule("tap.noise") ** 2, 1)):
+            continue
+        after = evolve(survey, readings=(*rows, evolve(read_ear(truth, found[0].at), id="new")))
+        left = next_tests(after, ZONE, SHELF)
+        expected.append(found[0].settles)
+        real.append(found[0].doubt - (left[0].doubt if left else 0.0))
+    assert len(real) > 20 and np.mean(expected) > 0
+    assert np.mean(real) > 0.3 * np.mean(expected)
+
+
+def test_nothing_read_suggests_nothing():
+    assert next_tests(Survey(), ZONE, SHELF) == ()
+
+
+def test_the_score_of_a_perfect_an_empty_and_a_whole_extent():
+    truth = truth_of(DRAWN, ZONE)
+    survey = Survey(readings=tuple(Tap(id=f"r{k}", x=0.1, y=0.1, grade="ring") for k in range(20)))
+    best = score_practice(survey, truth.damaged, truth, SHELF)
+    none = score_practice(survey, MultiPolygon(), truth, SHELF)
+    whole = score_practice(survey, polygon_of(ZONE), truth, SHELF)
+    assert best.points == 100 and best.missed == best.cut == 0
+    assert none.points == pytest.approx(100 - SHELF.rule("practice.missed")) and none.missed == pytest.approx(0.2)
+    assert whole.points == pytest.approx(100 - SHELF.rule("practice.cut")) and whole.cut == pytest.approx(1.4)
+    assert any("never read" in a for a in none.advice) and any("sound area was cut" in a for a in whole.advice)
+
+
+def test_the_advice_names_a_meter_without_reference_and_one_that_was_fooled():
+    truth = next(
+        t for t in (truth_of(Practice(seed=s), ZONE) for s in range(40)) if t.behind.difference(t.damaged).area > 0.005
+    )
+    at = truth.behind.difference(truth.damaged.buffer(1e-6)).representative_point()
+    survey = Survey(readings=(Moisture(id="r1", x=at.x, y=at.y, value=40),))
+    advice = " ".join(score_practice(survey, MultiPolygon(), truth, SHELF).advice)
+    assert "reference" in advice and "fooled" in advice and "plug" in advice
+
+
+def test_two_plugs_that_clash_both_stand_and_give_even_odds_between():
+    truth = truth_of(DRAWN, ZONE)
+    wet, dry = read_plug(truth, (0.6, 0.5)), read_plug(truth, (0.2, 0.2))
+    survey = Survey(readings=(evolve(wet, id="a", x=0.8, y=0.5), evolve(dry, id="b", x=0.81, y=0.5)))
+    assert scores_of(survey, SHELF).x.size == 2
+    assert shapely.contains_xy(polygon_of(ZONE), 0.8, 0.5)
+    mean, _ = posterior_of(survey, ZONE, SHELF).at(np.array([[0.805, 0.5]]))
+    assert 0.3 < mean[0] < 0.7

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-Stage = Literal["boat", "find", "open", "rebuild", "order"]
+Stage = Literal["boat", "find", "cause", "open", "rebuild", "order"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from ribpatch.core.checks import job_notices, zone_notices
+from ribpatch.core.diagnosis.zone import cause_figures
 from ribpatch.core.figure import Figure, FigureBook, stated
 from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
 from ribpatch.core.laminate.figures import stack_figures
@@ -100,6 +101,7 @@ def zone_plan(zone: Zone, air: ShedAir, shelf: Shelf) -> ZonePlan:
     old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
     figures = (
         *read,
+        *cause_figures(zone, shelf, zone.id),
         *opened,
         *stack_figures(scheme, stack, old, shelf, zone.id),
         *needs_figures(zone, patch, needs, air, shelf, zone.id),

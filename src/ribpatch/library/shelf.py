@@ -17,6 +17,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
 from ribpatch.core.errors import Fault, FileProblem
+from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
     Caution,
     Core,
@@ -42,6 +43,8 @@ FILES: Mapping[str, type[Record]] = {
     "prices": Price,
     "instruments": InstrumentCard,
     "strikes": StrikeClass,
+    "causes": CauseCard,
+    "findings": FindingCard,
     "cautions": Caution,
 }
 DATA_VERSION = 1

@@ -10,6 +10,7 @@ from typing import Protocol, TypeVar
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.figure import Given, Origin
+from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
     Caution,
     Core,
@@ -58,6 +59,8 @@ class Shelf:
     prices: tuple[Price, ...]
     instruments: tuple[InstrumentCard, ...]
     strikes: tuple[StrikeClass, ...]
+    causes: tuple[CauseCard, ...]
+    findings: tuple[FindingCard, ...]
     cautions: tuple[Caution, ...]
     own: frozenset[str] = frozenset()
 

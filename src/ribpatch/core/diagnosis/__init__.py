@@ -1,0 +1,1 @@
+"""Why it failed: causes, findings, the network between them, what it means for the repair and where else to look."""

@@ -1,0 +1,208 @@
+"""Findings that the survey answers by itself, each with what it was seen from. What it cannot tell stays unknown."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ribpatch.core.job import Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
+from ribpatch.core.survey.score import levels_of
+from ribpatch.core.survey.sessions import drying_curves
+from ribpatch.core.survey.strikes import verdict_of
+from ribpatch.core.survey.way_in import Source, ways_in
+
+ENOUGH_TAPS, ENOUGH_METER = 10, 5  # readings after which none found says "no"
+HIGH, LOW = 0.7, 0.4  # damage score of a meter that is far over, or near, its reference
+AT_SOURCE = 0.35  # share of a way in that counts as the wettest place
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A finding that the survey answers: whether it is there, and from what."""
+
+    finding: str
+    there: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class _Look:
+    """The survey of a zone, sorted for the rules."""
+
+    zone: Zone
+    shelf: Shelf
+
+    def of(self, kind: type) -> list:  # type: ignore[type-arg]  # each rule knows its kind
+        return [r for r in self.zone.survey.readings if isinstance(r, kind)]
+
+    def words(self, kind: str) -> list[str]:
+        return [r.grade for r in self.of(Graded) if r.kind == kind]
+
+    @property
+    def sounds(self) -> list[str]:
+        """Words of the taps by ear, and verdicts of the recorded ones that have references."""
+        strikes: list[Strike] = self.of(Strike)
+        marked = set(self.zone.survey.references)
+        known = tuple(s for s in strikes if s.id in marked)
+        judged = [v.id for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
+        return [r.grade for r in self.of(Tap)] + judged
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        return ways_in(self.zone, None, None, self.shelf)
+
+
+Rule = Callable[[_Look], tuple[bool, str] | None]
+
+
+def _sound(word: str, least: int) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        sounds = look.sounds
+        count = sounds.count(word)
+        if count >= least:
+            return True, f"{count} of {len(sounds)} taps"
+        return (False, f"none of {len(sounds)} taps") if count == 0 and len(sounds) >= ENOUGH_TAPS else None
+
+    return rule
+
+
+def _moisture(look: _Look) -> tuple[bool, str] | None:
+    levels = levels_of(look.zone.survey, look.shelf)
+    judged = [levels[r.id] for r in look.of(Moisture) if r.id in levels]
+    high = sum(v >= HIGH for v in judged)
+    if high:
+        return True, f"{high} of {len(judged)} meter readings"
+    return (
+        (False, f"none of {len(judged)} meter readings") if len(judged) >= ENOUGH_METER and max(judged) < LOW else None
+    )
+
+
+def _at(names: Callable[[Zone], set[str]]) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        mine = [s for s in look.sources if s.name in names(look.zone)]
+        best = next((s for s in mine if s.share >= AT_SOURCE and "wet round it" in s.reasons), None)
+        if best is not None:
+            return True, f"wettest round {best.name}"
+        dry = bool(mine) and all("dry round it" in s.reasons for s in mine)
+        return (False, "dry round all of them") if dry else None
+
+    return rule
+
+
+def _sealing(states: Callable[[Zone], list[tuple[str, bool | None]]]) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        found = states(look.zone)
+        bare = [name for name, sealed in found if sealed is False]
+        if bare:
+            return True, f"not sealed: {', '.join(bare)}"
+        return (False, "all stated as sealed") if found and all(s for _, s in found) else None
+
+    return rule
+
+
+def _plug(what: Callable[[Plug], bool], said: str) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        plugs: list[Plug] = look.of(Plug)
+        count = sum(what(p) for p in plugs)
+        if count:
+            return True, f"{count} of {len(plugs)} plugs {said}"
+        bad = [p for p in plugs if p.water == "wet" or p.core in ("soft", "gone") or p.bond == "clean"]
+        return (False, f"no plug {said}, of {len(plugs)}") if len(plugs) >= 2 or bad else None
+
+    return rule
+
+
+def _word(kind: str, yes: tuple[str, ...], no: tuple[str, ...], least_no: int = 1) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        words = look.words(kind)
+        count = sum(w in yes for w in words)
+        if count:
+            return True, f"{count} of {len(words)} {look.shelf.instrument(kind).name} readings"
+        against = sum(w in no for w in words)
+        return (
+            (False, f"none of {len(words)} {look.shelf.instrument(kind).name} readings")
+            if against >= least_no
+            else None
+        )
+
+    return rule
+
+
+def _sketched(*types: str) -> Rule:
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        count = sum(s.grade in types for s in look.of(Sketch))
+        return (True, f"{count} sketched") if count else None
+
+    return rule
+
+
+def _drying(look: _Look) -> tuple[bool, str] | None:
+    curves = drying_curves(look.zone.survey, look.shelf)
+    still = sum(c.says == "not drying" for c in curves)
+    if still:
+        return True, f"{still} of {len(curves)} places do not dry"
+    done = curves and all(c.says in ("drying", "dry") for c in curves)
+    return (False, f"all of {len(curves)} places dry") if done else None
+
+
+def _wood(look: _Look) -> tuple[bool, str] | None:
+    pins: list[Pin] = look.of(Pin)
+    wet = sum(p.value > 25 for p in pins)
+    if wet:
+        return True, f"{wet} of {len(pins)} pin readings over 25 %"
+    return (False, f"none of {len(pins)} pin readings over 25 %") if len(pins) >= 2 else None
+
+
+def _stiffness(look: _Look) -> tuple[bool, str] | None:
+    levels = levels_of(look.zone.survey, look.shelf)
+    marked = set(look.zone.survey.references)
+    judged = [levels[r.id] for r in look.of(Push) if r.id in levels and r.id not in marked]
+    soft = sum(v >= 0.6 for v in judged)
+    if soft:
+        return True, f"{soft} of {len(judged)} pushes"
+    return (False, f"none of {len(judged)} pushes") if len(judged) >= 2 and max(judged) < 0.3 else None
+
+
+def _skins(look: _Look) -> tuple[bool, str] | None:
+    build = look.zone.build
+    if build.core is None:
+        return None
+    inner, outer = build.inner, build.outer
+    if inner is None:
+        return True, "no inner skin in the build-up"
+    if inner.thickness and outer.thickness and inner.thickness.typed and outer.thickness.typed:
+        thin, thick = sorted((inner.thickness.si, outer.thickness.si))
+        return thin < 0.5 * thick, "skin thicknesses of the build-up"
+    return None
+
+
+RULES: dict[str, Rule] = {
+    "moisture-high": _moisture, "wet-at-fitting": _at(lambda z: {f.name for f in z.fittings}),
+    "wet-at-edge": _at(lambda z: {e.name for e in z.edges}),
+    "fitting-unsealed": _sealing(lambda z: [(f.name, f.sealed) for f in z.fittings if f.holes]),
+    "edge-unsealed": _sealing(lambda z: [(e.name, e.sealed) for e in z.edges]),
+    "taps-dull": _sound("dull", 2), "taps-drummy": _sound("drummy", 2), "taps-crunch": _sound("crunch", 1),
+    "plug-wet": _plug(lambda p: p.water == "wet", "wet"), "plug-soft": _plug(lambda p: p.core in ("soft", "gone"), "with soft core"),
+    "plug-clean": _plug(lambda p: p.bond == "clean", "with a clean bond"),
+    "weeps": _word("weep", ("weeps", "brown"), ("dry",)), "brown-water": _word("weep", ("brown",), ("weeps",)),
+    "soap-bubble": _word("soap", ("bubble",), ("none",), 3), "screw-loose": _word("screw", ("creeps", "strips"), ("holds",), 2),
+    "smell-musty": _word("smell", ("musty",), ("clean", "sour")), "smell-sour": _word("smell", ("sour",), ("clean", "musty")),
+    "crack-star": _sketched("star"), "crack-line": _sketched("hairline"), "crack-craze": _sketched("craze"),
+    "blisters": _sketched("blister"), "pimples": _sketched("pimples"), "not-drying": _drying, "wood-wet": _wood,
+    "stiffness-lost": _stiffness, "skin-thin": _skins,
+}  # fmt: skip
+
+
+@remembered(128)
+def seen_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
+    """What the survey of a zone answers by itself."""
+    look = _Look(zone, shelf)
+    found: list[Seen] = []
+    for card in shelf.findings:
+        answer = RULES[card.auto](look) if card.auto else None
+        if answer is not None:
+            found.append(Seen(card.id, *answer))
+    return tuple(found)

@@ -1,0 +1,142 @@
+"""The diagnosis of a zone: which causes can be, what was found, what that asks of the repair, where else to look."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
+from ribpatch.core.diagnosis.from_survey import Seen, seen_in
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.job import Job, Zone
+from ribpatch.core.materials.cause_records import CauseCard, Remedy
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.units import Kind
+
+SOURCE = "Bayesian network summed exactly over all combinations of causes [13]; its probabilities are judgements, each with its reason"
+WOOD = ("end grain", "plywood")
+
+
+@remembered(64)
+def possible_causes(kind: str, core: str, shelf: Shelf) -> tuple[CauseCard, ...]:
+    """The causes that can be in a kind of zone with a kind of core: none, other or wood."""
+    held = {"": ("", "any", "wood"), "none": ("",), "other": ("", "any"), "wood": ("", "any", "wood")}[core]
+    return tuple(c for c in shelf.causes if (not c.zones or kind in c.zones) and c.core in held)
+
+
+def core_kind(zone: Zone, shelf: Shelf) -> str:
+    """Whether a zone has no core, one of wood, or another."""
+    if zone.build.core is None:
+        return "none"
+    return "wood" if shelf.core(zone.build.core.core).faces in WOOD else "other"
+
+
+@remembered(256)
+def said_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
+    """Everything said about findings: what the survey answers, and the user's own answers over it."""
+    own = {a.finding: a.said for a in zone.diagnosis.answers}
+    found = [s for s in seen_in(zone, shelf) if s.finding not in own]
+    names = {card.id for card in shelf.findings}
+    found += [Seen(f, said == "yes", "you said so") for f, said in own.items() if said != "unknown" and f in names]
+    return tuple(sorted(found, key=lambda s: s.finding))
+
+
+@remembered(256)
+def diagnosis_of(zone: Zone, shelf: Shelf) -> Diagnosis:
+    """The diagnosis of a zone as it stands."""
+    causes = possible_causes(zone.kind, core_kind(zone, shelf), shelf)
+    return diagnose(causes, shelf.findings, {s.finding: s.there for s in said_in(zone, shelf)})
+
+
+Standing = Literal["open", "answered", "planned", "overruled"]
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A remedy that a cause asks for, and how it stands: open, answered by the scheme, planned or overruled in words."""
+
+    cause: CauseCard
+    chance: float
+    remedy: Remedy
+    standing: Standing
+    reason: str = ""
+
+
+def remedies_of(zone: Zone, shelf: Shelf, answered: frozenset[str]) -> tuple[Asked, ...]:
+    """What the likely causes ask of the repair. ``answered`` names the checks that the scheme meets."""
+    made = diagnosis_of(zone, shelf)
+    settled = {s.remedy: s for s in zone.diagnosis.settled}
+    found: list[Asked] = []
+    rows = sorted(zip(made.network.causes, made.chances.tolist(), strict=True), key=lambda row: (-row[1], row[0].id))
+    for cause, chance in rows:
+        # A cause that nothing found speaks for asks for nothing, however common it is.
+        if not made.said or chance < CONTRIBUTES or chance < 1.15 * cause.prior:
+            continue
+        for remedy in cause.remedies:
+            word = settled.get(remedy.id)
+            standing: Standing = word.how if word else "answered" if remedy.answered in answered - {""} else "open"
+            found.append(Asked(cause, chance, remedy, standing, word.reason if word else ""))
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Somewhere that the damage may have spread to: its id, what to look at, why, and the zone where it is one of ours."""
+
+    id: str
+    where: str
+    why: str
+    zone: str = ""
+
+
+@remembered(128)
+def places_to_look(job: Job, zone: Zone, shelf: Shelf) -> tuple[Place, ...]:
+    """Where else to look, from the likely causes and from the zones that lie below and aft of this one."""
+    made = diagnosis_of(zone, shelf)
+    found: dict[str, Place] = {}
+    for cause, chance in sorted(zip(made.network.causes, made.chances.tolist(), strict=True), key=lambda r: -r[1]):
+        if not made.said or chance < CONTRIBUTES or chance < 1.15 * cause.prior:
+            continue
+        for spread in cause.spread:
+            found.setdefault(f"{cause.id}.{spread.way}", Place(f"{cause.id}.{spread.way}", spread.where, cause.name))
+    wet = sum(
+        p
+        for c, p in zip(made.network.causes, made.chances.tolist(), strict=True)
+        if c.id in ("wet-core", "rotted-core")
+    )
+    if made.said and wet >= CONTRIBUTES:
+        for other in job.zones:
+            if other.id != zone.id and water_reaches(zone, other):
+                place = f"zone.{other.id}"
+                found[place] = Place(place, other.name, "lies below or aft of it: water runs there", other.id)
+    return tuple(found.values())
+
+
+def water_reaches(zone: Zone, other: Zone) -> bool:
+    """Whether water that leaves a zone runs towards another: lower, and not ahead of it."""
+    lower = other.place.height.si < zone.place.height.si - 0.05
+    ahead = other.place.station.si > zone.place.station.si + 0.3
+    across = {other.place.side, zone.place.side} == {"port", "starboard"}
+    return lower and not ahead and not across
+
+
+def cause_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+    """The chance of every cause that can be, as figures that show their working."""
+    book = FigureBook(prefix)
+    made = diagnosis_of(zone, shelf)
+    names = {card.id: card.name for card in shelf.findings}
+    inputs = tuple(
+        Given(names[s.finding], "yes" if s.there else "no", None, Origin.YOURS if s.why == "you said so" else Origin.MEASURED, note=s.why)
+        for s in said_in(zone, shelf)
+    )  # fmt: skip
+    for cause, chance in zip(made.network.causes, made.chances.tolist(), strict=True):
+        prior = Given(
+            "chance before anything was found", cause.prior, Kind.PERCENT, shelf.origin(cause.id), note=cause.reason
+        )
+        book.add(
+            f"cause.{cause.id}", cause.name, chance, Kind.PERCENT,
+            "share of all combinations of causes in which this one holds, each weighed by how well it explains what was found",
+            (prior, *inputs), source=SOURCE, valid="causes of the list only; a judgement, not a measurement",
+        )  # fmt: skip
+    return book.figures

@@ -43,7 +43,7 @@ def test_inches_and_feet_by_the_header():
 @pytest.mark.parametrize(
     ("row", "reason"),
     [
-        ("a,1,tap,ring", "x “a” is no number"), ("1,,tap,ring", "y “” is no number"), ("1,1,smell,ring", "neither tap nor moisture"),
+        ("a,1,tap,ring", "x “a” is no number"), ("1,,tap,ring", "y “” is no number"), ("1,1,bell,ring", "neither tap nor moisture"),
         ("1,1,tap,bong", "no tap grade “bong”"), ("1,1,moisture,140", "0 to 100"), ("1,1,moisture,nan", "no finite number"),
         ("5000,1,tap,ring", "outside the zone"), ("1,1,tap", "3 columns"), ("999999,1,tap,ring", "100 m away"), ("1,1,moisture,inf", "finite"),
         ("1,5,2,5,tap,ring", "too many columns"),

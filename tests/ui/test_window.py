@@ -31,9 +31,10 @@ def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
     for letter, f_key, name in (
         ("B", "F5", "boat"),
         ("F", "F6", "find"),
-        ("O", "F7", "open"),
-        ("R", "F8", "rebuild"),
-        ("D", "F9", "order"),
+        ("C", "F7", "cause"),
+        ("O", "F8", "open"),
+        ("R", "F9", "rebuild"),
+        ("D", "F10", "order"),
     ):
         qtbot.keyClick(window, getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.AltModifier)
         qtbot.waitUntil(lambda n=name: window.session.stage == n)  # a button's own key shows the press first

@@ -3,41 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
-import numpy as np
-import shapely
-
-from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.job import Job, ShedAir, Survey, Zone
+from ribpatch.core.geometry import polygon_of
+from ribpatch.core.job import Job, ShedAir, Zone
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.memo import remembered
-from ribpatch.core.notice import Notice, Stage
+from ribpatch.core.notice import Notice, Teller
 from ribpatch.core.patch.taper import fitting_shape
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.needs import Needs, Patch
-from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown
-
-
-@dataclass(frozen=True)
-class _Told:
-    """Makes the notices of one zone."""
-
-    zone: str
-    system: System
-
-    def say(self, stage: Stage, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
-        return Notice(f"{self.zone}.{key}" if self.zone else key, stage, about, text, clears, grave, self.zone)
 
 
 def zone_notices(
     zone: Zone, patch: Patch, needs: Needs, air: ShedAir, shelf: Shelf, system: System
 ) -> tuple[Notice, ...]:
     """All warnings of one zone."""
-    told = _Told(zone.id, system)
+    told = Teller(zone.id, system)
     return (
-        *_survey(told, zone, patch, shelf),
+        *survey_notices(told, zone, patch, shelf),
+        *cause_notices(told, zone, patch, shelf),
         *_fittings(told, zone),
         *_opening(told, zone, patch),
         *_stack(told, zone, patch, shelf),
@@ -46,71 +31,7 @@ def zone_notices(
     )
 
 
-@remembered(256)
-def readings_outside(survey: Survey, outline: Ring) -> int:
-    """How many readings lie outside the outline (a millimetre over counts as in)."""
-    places = np.array([(r.x, r.y) for r in survey.readings]).reshape(-1, 2)
-    return int((~shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])).sum())
-
-
-def _survey(told: _Told, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
-    survey, extent, area = zone.survey, patch.extent, polygon_of(zone.outline).area
-    scores = scores_of(survey, shelf)
-    if not survey.readings and survey.drawn is None:
-        yield told.say(
-            "find",
-            "extent",
-            "nothing-read",
-            "Nothing has been read here yet.",
-            "Enter readings, import a CSV, or draw the extent.",
-        )
-        return
-    if scores.left_out:
-        yield told.say(
-            "find",
-            "reference",
-            "no-reference",
-            f"{scores.left_out} moisture readings say nothing without a sound reference and are left out.",
-            "Read a dry place on the same boat and mark it as reference (key S).",
-            True,
-        )
-    outside = readings_outside(survey, zone.outline)
-    if outside:
-        yield told.say(
-            "find",
-            "extent",
-            "outside",
-            f"{outside} readings lie outside the outline; they still count.",
-            "Correct the outline in Boat, or delete them.",
-        )
-    if extent.from_readings and extent.unsurveyed_area > 0.25 * area and scores.x.size:
-        part = shown(extent.unsurveyed_area, Kind.AREA, told.system)
-        yield told.say(
-            "find",
-            "extent",
-            "unsurveyed",
-            f"No reading reaches {part} of this zone.",
-            "Read there, or accept that it is not inspected.",
-        )
-    if extent.reaches_edge:
-        yield told.say(
-            "find",
-            "extent",
-            "edge",
-            "The damage runs to the edge of the zone and may run on beyond it.",
-            "Survey the neighbouring panel, or enlarge the zone.",
-        )
-    if extent.likely.is_empty and scores.x.size:
-        yield told.say(
-            "find",
-            "extent",
-            "no-damage",
-            "At this confidence the readings show no damage.",
-            "Raise the confidence, or read where it is doubtful.",
-        )
-
-
-def _fittings(told: _Told, zone: Zone) -> Iterator[Notice]:
+def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
     outline = polygon_of(zone.outline)
     for fitting in zone.fittings:
         if not fitting_shape(fitting).intersects(outline):
@@ -140,7 +61,7 @@ def _fittings(told: _Told, zone: Zone) -> Iterator[Notice]:
             )
 
 
-def _opening(told: _Told, zone: Zone, patch: Patch) -> Iterator[Notice]:
+def _opening(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
     cut, band, scheme = patch.cut, patch.band, zone.scheme
     if cut.region.is_empty:
         return
@@ -215,7 +136,7 @@ def _opening(told: _Told, zone: Zone, patch: Patch) -> Iterator[Notice]:
         )
 
 
-def _stack(told: _Told, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _stack(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     scheme, stack = zone.scheme, patch.stack
     if patch.cut.region.is_empty:
         return
@@ -265,7 +186,7 @@ def _stack(told: _Told, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Noti
         )
 
 
-def _core(told: _Told, zone: Zone, patch: Patch) -> Iterator[Notice]:
+def _core(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
     scheme, old = zone.scheme, zone.build.core
     if patch.cut.region.is_empty or old is None:
         return
@@ -288,7 +209,7 @@ def _core(told: _Told, zone: Zone, patch: Patch) -> Iterator[Notice]:
         )
 
 
-def _resin(told: _Told, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -> Iterator[Notice]:
+def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -> Iterator[Notice]:
     if not needs.uses:
         return
     resin = needs.resin
@@ -324,7 +245,7 @@ def _resin(told: _Told, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) ->
 
 def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
     """Warnings of the boat and its shed."""
-    told = _Told("", system)
+    told = Teller("", system)
     found = []
     air = job.air
     if air.surface is not None:
@@ -346,7 +267,7 @@ def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
     for zone in job.zones:
         if zone.place.station.si > job.boat.length.si:
             found.append(
-                _Told(zone.id, system).say(
+                Teller(zone.id, system).say(
                     "boat",
                     "place",
                     "beyond-bow",

@@ -6,6 +6,7 @@ Fault and changes nothing.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any
@@ -13,7 +14,7 @@ from typing import Any
 from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
 from ribpatch.core.fields import Path, set_at, spec_of
-from ribpatch.core.geometry import Ring
+from ribpatch.core.geometry import Point, Ring
 from ribpatch.core.job import (
     MOST_PLIES,
     BuildUp,
@@ -69,7 +70,10 @@ def in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
 def new_zone(job: Job, kind: ZoneKind = "deck panel") -> Zone:
     """A zone to begin with: a rectangle of usual size and build-up, all of it default until it is measured."""
     identity = next_id("z", (z.id for z in job.zones))
-    width, height = {"stringer run": (2.0, 0.15), "transom": (2.0, 0.7)}.get(kind, (1.2, 0.8))
+    sizes: dict[ZoneKind, tuple[float, float]] = {
+        "stringer run": (2.0, 0.15), "transom": (2.0, 0.7), "tabbing run": (2.0, 0.12), "joint run": (4.0, 0.08), "fastener run": (1.5, 0.06),
+    }  # fmt: skip
+    width, height = sizes.get(kind, (1.2, 0.8))
     return Zone(
         id=identity,
         name=f"Zone {identity[1:]}",
@@ -277,3 +281,25 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
         ring.pop()
     geometry.check_ring(tuple(ring))
     return tuple(ring)
+
+
+def path_from_text(text: str, system: System = "metric") -> tuple[Point, ...]:
+    """Points of a run on the boat from typed text: two lengths a line. Empty text is no path. Raises Fault."""
+    points: list[Point] = []
+    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+        parts = [p.strip() for p in re.split(r"\t|,| {2,}", line.strip()) if p.strip()]
+        if len(parts) == 1:
+            parts = line.split()
+        if len(parts) != 2:
+            raise BadOutline(
+                f"point {number}",
+                reason=f"“{line.strip()}” is not two lengths",
+                advice="Write the distance from the stern and to port, like 7.2 m, 0.9 m.",
+            )
+        x, y = (parse(part, Kind.LENGTH, system).measure.si for part in parts)
+        points.append((x, y))
+    if len(points) == 1:
+        raise BadOutline(
+            "path", reason="a path needs two points or more", advice="Add the other end, or leave it empty."
+        )
+    return tuple(points)

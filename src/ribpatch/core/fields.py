@@ -48,6 +48,8 @@ FIELDS: dict[str, FieldSpec] = {
     _Z + "place.side": FieldSpec("Side"),
     _Z + "place.height": FieldSpec("Height", Kind.LENGTH, "Over the bottom of the hull."),
     _Z + "outline": FieldSpec("Outline"),
+    _Z + "falls": FieldSpec("Water runs"),
+    _Z + "path": FieldSpec("Path on the boat"),
     _Z + "build.outer.thickness": FieldSpec("Outer skin", Kind.SIZE, "Measured at a hole or cut edge.", optional=True),
     _Z + "build.core.thickness": FieldSpec("Core", Kind.SIZE),
     _Z + "build.core.core": FieldSpec("Core kind"),

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from ribpatch.core.units import System
+
 Stage = Literal["boat", "find", "cause", "open", "rebuild", "order"]
 
 
@@ -19,3 +21,15 @@ class Notice:
     clears: str
     grave: bool = False
     zone: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Teller:
+    """Makes the notices of one zone; ``system`` chooses the units in their words."""
+
+    zone: str
+    system: System
+
+    def say(self, stage: Stage, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
+        """A notice of this zone."""
+        return Notice(f"{self.zone}.{key}" if self.zone else key, stage, about, text, clears, grave, self.zone)

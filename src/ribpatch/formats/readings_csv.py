@@ -1,17 +1,17 @@
-"""Readings from CSV: columns x, y, kind, value, in any common encoding, separator and decimal mark.
+"""Readings from and to CSV: x, y, kind, value and whatever else was noted, in any common encoding, separator and decimal mark.
 
-The header may name a unit with a coordinate (``x mm``, ``y_m``, ``x (in)``); without one it is millimetres. Each bad row
-is listed by its line with the reason and left out.
+The header may name a unit with a coordinate (``x mm``, ``y_m``, ``x (in)``); without one it is millimetres. Columns that
+cannot be told by their names are asked for. Each bad row is listed by its line with the reason and left out.
 """
 
 from __future__ import annotations
 
 import csv
 import io
-import math
-import re
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import shapely
@@ -19,19 +19,14 @@ import shapely
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.readings import Moisture, Reading, Tap
-from ribpatch.core.survey.entry import new_reading
+from ribpatch.core.readings import Reading, SurveySession
+from ribpatch.core.record import evolve
+from ribpatch.formats.csv_columns import Columns, columns_of, separator
+from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
 
-MOST_BYTES = 32 * 2**20
+MOST_BYTES = 64 * 2**20
 MOST_ROWS = 100_000
-UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "inch": 0.0254, "ft": 0.3048}
-NAMES = {
-    "x": {"x", "along", "across"},
-    "y": {"y", "up", "height"},
-    "kind": {"kind", "type", "instrument", "what"},
-    "value": {"value", "reading", "grade", "result"},
-}
-KINDS = {"tap": "tap", "hammer": "tap", "sound": "tap", "moisture": "moisture", "meter": "moisture", "wet": "moisture"}
+STEP = 1000  # rows between two tellings of progress
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,11 +40,14 @@ class BadRow:
 
 @dataclass(frozen=True)
 class Read:
-    """What a file holds: good readings, bad rows, and how it was understood."""
+    """What a file holds: readings with the sessions and references they name, bad rows, how it was understood."""
 
     readings: tuple[Reading, ...]
+    sessions: tuple[SurveySession, ...]
+    references: tuple[int, ...]  # places in ``readings``
     bad: tuple[BadRow, ...]
     understood: str
+    repeats: int  # readings of one instrument at a place that another row reads too
 
 
 def decoded(raw: bytes, where: str) -> tuple[str, str]:
@@ -65,127 +63,113 @@ def decoded(raw: bytes, where: str) -> tuple[str, str]:
     raise FileProblem(where, reason="is no text file", advice="Export it as CSV with columns x, y, kind, value.")
 
 
-def read_file(path: Path, outline: Ring, shelf: Shelf) -> Read:
-    """Read a CSV file; raises FileProblem where nothing in it can be used."""
+def read_file(
+    path: Path,
+    outline: Ring,
+    shelf: Shelf,
+    mapping: Mapping[str, str] | None = None,
+    steps: Callable[[float], None] | None = None,
+) -> Read:
+    """Read a CSV file; raises FileProblem where nothing in it can be used. ``steps`` is told how far it is, 0 to 1."""
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise FileProblem(path.name, reason="is larger than 32 MiB", advice="Split it.")
+            raise FileProblem(path.name, reason="is larger than 64 MiB", advice="Split it.")
         raw = path.read_bytes()
     except OSError as error:
         raise FileProblem(
             path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
         ) from None
-    return read_text(*decoded(raw, path.name), outline, shelf, path.name)
+    return read_text(*decoded(raw, path.name), outline, shelf, path.name, mapping, steps)
 
 
-def read_text(text: str, encoding: str, outline: Ring, shelf: Shelf, where: str = "CSV") -> Read:
+def read_text(
+    text: str, encoding: str, outline: Ring, shelf: Shelf, where: str = "CSV", mapping: Mapping[str, str] | None = None,
+    steps: Callable[[float], None] | None = None,
+) -> Read:  # fmt: skip
     """Read CSV text; raises FileProblem where it has no usable header."""
     lines = text.splitlines()
     first = next((i for i, line in enumerate(lines) if line.strip()), None)
     if first is None:
         raise FileProblem(where, reason="is empty", advice="It needs a first line x, y, kind, value.")
-    mark = _separator(lines[first])
-    head = next(csv.reader([lines[first]], delimiter=mark))
-    width = len(head)
-    columns, factors = _header(head, where)
-    rows = list(csv.reader(io.StringIO("\n".join(lines[first + 1 :])), delimiter=mark))
-    if len(rows) > MOST_ROWS:
-        raise FileProblem(where, reason=f"has {len(rows)} rows, more than {MOST_ROWS}", advice="Split it.")
+    mark = separator(lines[first])
+    columns = columns_of(next(csv.reader([lines[first]], delimiter=mark)), mark, where, mapping or {})
+    rows = csv.reader(io.StringIO("\n".join(lines[first + 1 :])), delimiter=mark)
+    if len(lines) - first - 1 > 2 * MOST_ROWS:
+        raise FileProblem(where, reason=f"has over {MOST_ROWS} rows", advice="Split it.")
+    good, bad, sessions, marked = _rows(rows, columns, first, shelf, steps, len(lines))
+    if len(good) + len(bad) > MOST_ROWS:
+        raise FileProblem(where, reason=f"has {len(good) + len(bad)} rows, more than {MOST_ROWS}", advice="Split it.")
+    kept = _inside(good, outline, bad)
+    wanted = {line for line, _, _ in kept}
+    references = tuple(n for n, (line, _, _) in enumerate(kept) if line in marked)
+    used = {r.session for _, r, _ in kept}
+    readings = tuple(r for _, r, _ in kept)
+    return Read(
+        readings, tuple(s for s in sessions.values() if s.id in used), references, tuple(sorted(bad, key=lambda b: b.line)),
+        f"{encoding}, {columns.words}", _repeats(readings) if wanted else 0,
+    )  # fmt: skip
+
+
+def _rows(
+    rows: Any, columns: Columns, first: int, shelf: Shelf, steps: Callable[[float], None] | None, total: int
+) -> tuple[list[tuple[int, Reading, str]], list[BadRow], dict[str, SurveySession], set[int]]:
     good: list[tuple[int, Reading, str]] = []
     bad: list[BadRow] = []
-    for number, row in enumerate(rows, first + 2):
+    sessions: dict[str, SurveySession] = {}
+    marked: set[int] = set()
+    last = first + 1
+    for row in rows:
+        number, last = last + 1, first + 1 + rows.line_num
+        if steps is not None and number % STEP == 0:
+            steps(min(number / max(total, 1), 1.0))
         if not any(cell.strip() for cell in row):
             continue
+        text = columns.mark.join(row)
         try:
-            good.append((number, _reading(row, columns, width, factors, shelf, mark), mark.join(row)))
+            reading, session, reference = facts_of(row, columns, shelf)
         except ValueError as error:
-            bad.append(BadRow(number, mark.join(row)[:80], str(error)))
+            bad.append(BadRow(number, text[:80], str(error)))
+            continue
         except Fault as fault:
-            bad.append(BadRow(number, mark.join(row)[:80], fault.sentence))
-    kept = _inside(good, outline, bad)
-    unit = next(u for u, f in UNITS.items() if f == factors[0])
-    name = {",": "commas", ";": "semicolons", "\t": "tabs"}[mark]
-    return Read(
-        kept, tuple(sorted(bad, key=lambda b: b.line)), f"{encoding}, columns parted by {name}, places in {unit}"
-    )
+            bad.append(BadRow(number, text[:80], fault.sentence))
+            continue
+        if session is not None:
+            session = session_of(session, sessions)
+            reading = evolve(reading, session=session.id)
+        if reference:
+            marked.add(number)
+        good.append((number, reading, text))
+    return good, bad, sessions, marked
 
 
-def _separator(header: str) -> str:
-    return max((";", "\t", ","), key=header.count)
-
-
-def _header(cells: list[str], where: str) -> tuple[dict[str, int], tuple[float, float]]:
-    columns: dict[str, int] = {}
-    units: dict[str, float] = {}
-    for index, cell in enumerate(cells):
-        words = re.findall(r"[a-z]+", cell.lower())
-        for name, known in NAMES.items():
-            if words and words[0] in known and name not in columns:
-                columns[name] = index
-                units[name] = next((UNITS[w] for w in words[1:] if w in UNITS), 1e-3)
-    missing = [name for name in NAMES if name not in columns]
-    if missing:
-        raise FileProblem(
-            where, reason=f"has no column {', '.join(missing)} in its first line",
-            advice="The first line must name the columns x, y, kind and value.",
-        )  # fmt: skip
-    return columns, (units["x"], units["y"])
-
-
-def _number(text: str, what: str, mark: str) -> float:
-    clean = text.strip().replace("\u00a0", "").replace("−", "-")
-    if "," in clean and "." not in clean and mark != ",":
-        clean = clean.replace(",", ".")
-    try:
-        number = float(clean)
-    except ValueError:
-        raise ValueError(f"{what} “{text.strip()}” is no number") from None
-    if not math.isfinite(number):
-        raise ValueError(f"{what} “{text.strip()}” is no finite number")
-    return number
-
-
-def _reading(
-    row: list[str], columns: dict[str, int], width: int, factors: tuple[float, float], shelf: Shelf, mark: str
-) -> Reading:
-    if len(row) <= max(columns.values()):
-        raise ValueError(f"has {len(row)} columns, {max(columns.values()) + 1} are needed")
-    if len(row) > width and mark == "," and any(row[width:]):
-        raise ValueError("has too many columns: a decimal comma cannot stand in a file parted by commas")
-    x = _number(row[columns["x"]], "x", mark) * factors[0]
-    y = _number(row[columns["y"]], "y", mark) * factors[1]
-    if max(abs(x), abs(y)) > 100:
-        raise ValueError("lies more than 100 m away: check the unit in the header")
-    kind = KINDS.get(row[columns["kind"]].strip().lower())
-    if kind is None:
-        raise ValueError(f"kind “{row[columns['kind']].strip()}” is neither tap nor moisture")
-    value = row[columns["value"]].strip()
-    if kind == "moisture":
-        return new_reading(kind, x, y, _number(value.removesuffix("%"), "value", mark), shelf)
-    return new_reading(kind, x, y, value.lower(), shelf)
-
-
-def _inside(good: list[tuple[int, Reading, str]], outline: Ring, bad: list[BadRow]) -> tuple[Reading, ...]:
+def _inside(good: list[tuple[int, Reading, str]], outline: Ring, bad: list[BadRow]) -> list[tuple[int, Reading, str]]:
     """The readings that lie in the outline (a millimetre over counts as in); the others are told by line."""
     if not good:
-        return ()
+        return []
     zone = polygon_of(outline).buffer(1e-3)
     places = np.array([(r.x, r.y) for _, r, _ in good])
     within = shapely.contains_xy(zone, places[:, 0], places[:, 1])
     for (line, _, text), ok in zip(good, within, strict=True):
         if not ok:
             bad.append(BadRow(line, text[:80], "lies outside the zone's outline"))
-    return tuple(r for (_, r, _), ok in zip(good, within, strict=True) if ok)
+    return [row for row, ok in zip(good, within, strict=True) if ok]
 
 
-def write_text(readings: tuple[Reading, ...]) -> str:
+def _repeats(readings: tuple[Reading, ...]) -> int:
+    places = [(r.kind, r.session, r.x, r.y) for r in readings]
+    return len(places) - len(set(places))
+
+
+def write_text(
+    readings: tuple[Reading, ...], references: tuple[str, ...] = (), sessions: tuple[SurveySession, ...] = ()
+) -> str:
     """Readings as CSV text that ``read_text`` takes back exactly; places in m with full precision."""
+    known = {s.id: s for s in sessions}
+    marked = set(references)
+    rows = [row_of(r, r.id in marked, known.get(r.session)) for r in readings]
+    used = [name for name in COLUMNS if name in ALWAYS or any(name in row for row in rows)]
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(["x m", "y m", "kind", "value"])
-    for r in readings:
-        if isinstance(r, Tap):
-            writer.writerow([repr(r.x), repr(r.y), "tap", r.grade])
-        elif isinstance(r, Moisture):
-            writer.writerow([repr(r.x), repr(r.y), "moisture", repr(r.value)])
+    writer.writerow(used)
+    writer.writerows([row.get(name, "") for name in used] for row in rows)
     return stream.getvalue()

@@ -15,7 +15,7 @@ from reportlab.platypus import Flowable
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, ramp_colours
-from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Spot, Text
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.geometry import Floats, Point, Ring
 
 FONT, BOLD, SIZE = "B612", "B612-Bold", 6.5
@@ -79,6 +79,8 @@ class _Painter:
                 self._spot(shape)
             elif isinstance(shape, Dimension):
                 self._dimension(shape)
+            elif isinstance(shape, Badge):
+                self._badge(shape)
         for shape in drawing.shapes:
             if isinstance(shape, Text):
                 self._text(shape)
@@ -137,7 +139,7 @@ class _Painter:
         self._c.drawPath(path, stroke=1, fill=0)
 
     def _raster(self, shape: Raster) -> None:
-        image = ImageReader(BytesIO(png_of(shape.values)))
+        image = ImageReader(BytesIO(png_of(shape.values, shape.role)))
         (x0, y0), (x1, y1) = self._view.at(shape.low), self._view.at(shape.high)
         self._c.saveState()
         self._c.clipPath(self._path(shape.clip), stroke=0, fill=0, fillMode=0)
@@ -170,6 +172,14 @@ class _Painter:
         self._c.drawPath(path, stroke=1, fill=0)
         if shape.reference:
             self._c.line(x - r - 1.4, y - r - 1.4, x + r + 1.4, y - r - 1.4)
+
+    def _badge(self, shape: Badge) -> None:
+        x, y = self._view.at(shape.at)
+        self._c.setFillColor(HexColor(LIGHT["accent" if shape.role == "next" else "ink"]))
+        self._c.circle(x, y, 4.2, stroke=0, fill=1)
+        self._c.setFillColor(HexColor("#ffffff"))
+        self._c.setFont(BOLD, 5)
+        self._c.drawCentredString(x, y - 1.8, shape.text)
 
     def _dimension(self, shape: Dimension) -> None:
         (x0, y0), (x1, y1) = self._view.at(shape.start), self._view.at(shape.end)
@@ -225,11 +235,11 @@ class _Painter:
                 )
 
 
-def png_of(values: Floats) -> bytes:
+def png_of(values: Floats, ramp: str = "damage") -> bytes:
     """A PNG of a field, top row first, each cell eight pixels so that viewers do not blur it away."""
     from PIL import Image
 
-    colours = ramp_colours(values[::-1], "light")
+    colours = ramp_colours(values[::-1], "light", ramp)
     stream = BytesIO()
     image = Image.fromarray(np.ascontiguousarray(colours))
     image.resize((image.width * 6, image.height * 6), Image.Resampling.BICUBIC).save(stream, "PNG")

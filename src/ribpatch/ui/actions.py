@@ -28,6 +28,9 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("demo_job", "Job", "&Demo job", ""),
     ActionSpec("save", "Job", "&Save", "Ctrl+S", "job"),
     ActionSpec("save_as", "Job", "Save &as…", "Ctrl+Shift+S", "job"),
+    ActionSpec("practice", "Job", "P&ractice panel", "Ctrl+Shift+R"),
+    ActionSpec("survey_report", "Job", "Survey &report PDF…", "Ctrl+R", "job"),
+    ActionSpec("findings_sheet", "Job", "&Findings sheet of this zone…", "", "zone"),
     ActionSpec("work_pack", "Job", "&Work pack PDF…", "Ctrl+P", "job"),
     ActionSpec("shopping_list", "Job", "S&hopping list CSV…", "Ctrl+Shift+P", "job"),
     ActionSpec("quit", "Job", "&Quit", "Ctrl+Q"),
@@ -35,6 +38,8 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("redo", "Edit", "&Redo", "Ctrl+Shift+Z", "redo"),
     ActionSpec("import_readings", "Edit", "&Import readings…", "Ctrl+I", "zone"),
     ActionSpec("export_readings", "Edit", "&Export readings…", "Ctrl+E", "zone"),
+    ActionSpec("open_recording", "Edit", "Open a re&cording of taps…", "Ctrl+T", "zone"),
+    ActionSpec("add_photographs", "Edit", "Add &photographs…", "Ctrl+Shift+I", "zone"),
     ActionSpec("add_zone", "Edit", "&Add a zone", "Ctrl+Shift+N", "job"),
     ActionSpec("next_zone", "View", "&Next zone", "Ctrl+Tab", "zone"),
     ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),
@@ -46,11 +51,12 @@ ACTIONS: tuple[ActionSpec, ...] = (
 )
 
 ON_THE_PLAN: tuple[tuple[str, str], ...] = (
-    ("Arrows", "move over the grid"), ("R F D M C", "tap: ring, flat, dull, drummy, crunch"), ("number, Enter", "meter reading"),
-    ("S", "mark or unmark as sound reference"), ("Backspace", "take the last entry back"), ("Delete", "delete the reading, or the corner touched"),
+    ("Arrows", "move over the grid"), ("R F D M C", "tap: ring, flat, dull, drummy, crunch; other letters stand on their buttons"),
+    ("number, Enter", "reading of the meter chosen"), ("S", "mark or unmark as sound reference"), ("N", "go to the next place worth testing"),
+    ("Backspace", "take the last entry back"), ("Delete", "delete the reading, or the corner touched"),
     ("wheel, middle drag, Home", "zoom, pan, whole drawing"), ("drag a square", "move a corner; double-click a side to add one"),
     ("drag A", "move the section line; Shift-drag the line moves it whole"), ("F2 or click on a figure", "show the working"),
-    ("F5 to F9, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
+    ("F5 to F10, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
     ("Esc", "close a sheet; put a half-typed value back"),
 )  # fmt: skip
 

@@ -11,10 +11,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.geometry import Ring
+from ribpatch.core.geometry import Point
 from ribpatch.core.job import Job
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.survey_edits import add_readings
+from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.ui.session import Session
@@ -28,6 +27,7 @@ class Documents(QObject):
     """Everything between the session and the disk. ``state`` carries the save state in words."""
 
     state = Signal(object)
+    recording_ready = Signal(object)
 
     def __init__(self, session: Session, settings: Settings, tasks: Tasks, window: QWidget) -> None:
         super().__init__(window)
@@ -219,29 +219,85 @@ class Documents(QObject):
 
         self._tasks.run(f"writing {name}", work, done)
 
-    # ---- readings ----
+    # ---- readings, recordings, photographs ----
 
     def import_readings(self, path: Path) -> None:
         """Read a CSV beside the window, show what it holds, add it as one step where the user agrees."""
-        from ribpatch.formats.readings_csv import read_file
-        from ribpatch.ui.import_dialog import ImportDialog
+        from ribpatch.formats.csv_columns import UnclearColumns
+        from ribpatch.formats.readings_csv import Read, read_file
+        from ribpatch.ui.import_dialog import ColumnsDialog, ImportDialog
 
         zone = self._session.zone
         if zone is None:
             return
-        outline: Ring = zone.outline
-        shelf: Shelf = self._session.plan.shelf
-        identity, name = zone.id, zone.name
+        outline, shelf, identity, name = zone.outline, self._session.plan.shelf, zone.id, zone.name
 
-        def done(read: Any, error: Exception | None) -> None:
-            if error is not None:
-                self._session.told.emit(_said(error))
+        def start(mapping: dict[str, str]) -> None:
+            self._tasks.run_steps(
+                f"reading {path.name}", lambda steps: read_file(path, outline, shelf, mapping, steps), done
+            )
+
+        def done(read: Read | None, error: Exception | None) -> None:
+            if isinstance(error, UnclearColumns):
+                known = self._settings.mapping(error.header)
+                asked = ColumnsDialog(path.name, error, known, self._window)
+                if asked.exec() == ColumnsDialog.DialogCode.Accepted:
+                    self._settings.keep_mapping(error.header, asked.mapping)
+                    start(asked.mapping)
+                return
+            if error is not None or read is None:
+                self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
                 return
             dialog = ImportDialog(path.name, name, read, self._window)
             if dialog.exec() == ImportDialog.DialogCode.Accepted:
-                self._session.apply(add_readings(identity, read.readings, f"import {len(read.readings)} readings"))
+                self._session.apply(import_survey(identity, read.readings, read.sessions, read.references))
 
-        self._tasks.run(f"reading {path.name}", lambda: read_file(path, outline, shelf), done)
+        start({})
+
+    def open_recording(self, path: Path) -> None:
+        """Measure the strikes of a WAV beside the window, show them, add them where the user agrees."""
+        from ribpatch.core.survey.acoustics import strikes_in
+        from ribpatch.formats.recordings import read_file, read_wave
+        from ribpatch.ui.recording_dialog import Recording, RecordingDialog
+
+        zone = self._session.zone
+        if zone is None:
+            return
+
+        def work() -> Recording:
+            raw = read_file(path)
+            samples, rate = read_wave(raw, path.name)
+            return Recording(path.name, raw, samples, rate, strikes_in(samples, rate, path.name))
+
+        def done(made: Recording | None, error: Exception | None) -> None:
+            if error is not None or made is None:
+                self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
+                return
+            self.recording_ready.emit(RecordingDialog(made, self._session, self._window))
+
+        self._tasks.run(f"measuring {path.name}", work, done)
+
+    def add_photographs(self, paths: list[Path], at: Point | None = None) -> None:
+        """Scale and strip photographs beside the window, then add them to the zone, pinned where a place is given."""
+        from ribpatch.formats.photographs import kept_picture, read_file
+
+        zone = self._session.zone
+        if zone is None:
+            return
+        identity, side = zone.id, int(self._session.plan.shelf.rule("photo.side"))
+
+        def one(path: Path) -> None:
+            def done(data: bytes | None, error: Exception | None) -> None:
+                if error is not None or data is None:
+                    self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
+                    return
+                member = self._session.album.add("photographs/", data, ".jpg")
+                self._session.apply(add_photograph(identity, member, "", at))
+
+            self._tasks.run(f"adding {path.name}", lambda: kept_picture(read_file(path), side, path.name), done)
+
+        for path in paths:
+            one(path)
 
 
 def _said(error: Exception) -> str:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtWidgets import (
+    QComboBox,
     QDialog,
     QDialogButtonBox,
+    QFormLayout,
     QHeaderView,
     QLabel,
     QTableWidget,
@@ -14,6 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.survey.entry import reading_words
+from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
 from ribpatch.formats.readings_csv import Read
 
 SHOWN = 200
@@ -32,6 +35,10 @@ class ImportDialog(QDialog):
         head.setWordWrap(True)
         layout.addWidget(head)
         layout.addWidget(QLabel(f"Read as {read.understood}."))
+        if read.repeats:
+            layout.addWidget(
+                QLabel(f"{read.repeats} readings repeat a place with the same instrument; all of them count.")
+            )
         self.good = _table(
             ("x mm", "y mm", "reading"),
             [(f"{r.x * 1000:.1f}", f"{r.y * 1000:.1f}", reading_words(r)) for r in read.readings[:SHOWN]],
@@ -53,6 +60,51 @@ class ImportDialog(QDialog):
         buttons.accepted.connect(self.accept)
         buttons.rejected.connect(self.reject)
         layout.addWidget(buttons)
+
+
+class ColumnsDialog(QDialog):
+    """Asks which column is what, where the names of a file do not say. ``mapping`` is the answer."""
+
+    def __init__(self, name: str, asked: UnclearColumns, known: dict[str, str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(f"Columns of {name}")
+        layout = QFormLayout(self)
+        head = QLabel(
+            f"{name} does not say which column holds {', '.join(asked.missing)}. The answer is remembered for such files."
+        )
+        head.setWordWrap(True)
+        layout.addRow(head)
+        self.boxes: dict[str, QComboBox] = {}
+        for what in NEEDED:
+            box = QComboBox()
+            box.setAccessibleName(f"column of {what}")
+            for cell in asked.cells:
+                box.addItem(cell, cell.strip())
+            if what == "kind":
+                for kind in ("tap", "moisture", "pin", "infrared"):
+                    box.addItem(f"all rows are {kind}", f"={kind}")
+            self.boxes[what] = box
+            layout.addRow(what, box)
+        self.boxes["unit"] = QComboBox()
+        for unit in UNITS:
+            self.boxes["unit"].addItem(unit, unit)
+        layout.addRow("x and y are in", self.boxes["unit"])
+        for what, box in self.boxes.items():
+            index = box.findData(known.get(what, ""))
+            box.setCurrentIndex(
+                index if index >= 0 else min(list(self.boxes).index(what), box.count() - 1) if what in NEEDED else 0
+            )
+        buttons = QDialogButtonBox()
+        buttons.addButton("Read the file so", QDialogButtonBox.ButtonRole.AcceptRole)
+        buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
+        buttons.accepted.connect(self.accept)
+        buttons.rejected.connect(self.reject)
+        layout.addRow(buttons)
+
+    @property
+    def mapping(self) -> dict[str, str]:
+        """What each needed column is."""
+        return {what: str(box.currentData()) for what, box in self.boxes.items()}
 
 
 def _table(columns: tuple[str, ...], rows: list[tuple[str, ...]]) -> QTableWidget:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
+import json
 import os
 from pathlib import Path
 
@@ -12,6 +14,12 @@ from PySide6.QtCore import QByteArray, QSettings
 from ribpatch.core.units import System
 
 MOST_RECENT = 6
+MOST_SCORES = 5
+
+
+def _key(header: str) -> str:
+    """A header as a key: the store's own marks are not for it."""
+    return hashlib.sha256(header.encode()).hexdigest()[:24]
 
 
 class Settings:
@@ -53,6 +61,39 @@ class Settings:
     @theme.setter
     def theme(self, theme: str) -> None:
         self._store.setValue("theme", theme)
+
+    @property
+    def best_scores(self) -> list[float]:
+        """Best scores on practice panels, highest first."""
+        raw = self._store.value("practice", [])
+        texts = raw if isinstance(raw, list) else [raw]
+        found: list[float] = []
+        for text in texts:
+            with contextlib.suppress(TypeError, ValueError):  # a line that somebody edited by hand
+                found.append(float(str(text)))
+        return sorted(found, reverse=True)
+
+    def add_score(self, points: float) -> None:
+        """Keep a score if it is among the best."""
+        best = sorted([*self.best_scores, points], reverse=True)[:MOST_SCORES]
+        self._store.setValue("practice", [f"{p:.2f}" for p in best])
+
+    def mapping(self, header: str) -> dict[str, str]:
+        """What the columns of a CSV with this header were last taken for."""
+        self._store.beginGroup("columns")
+        raw = str(self._store.value(_key(header), ""))
+        self._store.endGroup()
+        try:
+            kept = json.loads(raw or "{}")
+        except ValueError:
+            return {}
+        return {str(k): str(v) for k, v in kept.items()} if isinstance(kept, dict) else {}
+
+    def keep_mapping(self, header: str, mapping: dict[str, str]) -> None:
+        """Remember what the columns of a CSV were taken for."""
+        self._store.beginGroup("columns")
+        self._store.setValue(_key(header), json.dumps(mapping))
+        self._store.endGroup()
 
     @property
     def geometry(self) -> QByteArray:

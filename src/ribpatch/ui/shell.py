@@ -7,6 +7,11 @@ from typing import Any, Protocol
 
 from PySide6.QtGui import QAction
 
+from ribpatch.core.drawing.survey_picture import Shows
+from ribpatch.core.readings import Photograph
+from ribpatch.ui.brush import Brush
+from ribpatch.ui.settings import Settings
+
 
 class ActionsTable(Protocol):
     """The window's actions, by their id."""
@@ -30,8 +35,27 @@ class Shell(Protocol):
     def add_zone(self) -> None:
         """Add a zone and go to its facts."""
 
-    def take_brush(self, brush: str) -> None:
+    @property
+    def settings(self) -> Settings:
+        """What is remembered between runs."""
+
+    def take_brush(self, brush: Brush) -> None:
         """Use a brush on the plan."""
+
+    def take_meter(self, instrument: str) -> None:
+        """Enter typed numbers as readings of this meter."""
+
+    def show_picture(self, shows: Shows, pair: tuple[str, str]) -> None:
+        """Show another picture behind the readings; ``pair`` are the sessions to compare."""
+
+    def show_photograph(self, photograph: Photograph) -> None:
+        """Show a photograph large."""
+
+    def pin_photograph(self, photograph: Photograph) -> None:
+        """Pin a photograph to the next place clicked."""
+
+    def say(self, text: str) -> None:
+        """Say something beside the plan."""
 
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag."""

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, Signal
+from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, QTimer, Signal
 
 
 class _Answer(QObject):
@@ -25,8 +26,29 @@ class _Work(QRunnable):
         self._answer.done.emit(result, error)
 
 
+class Cancelled(Exception):
+    """The work was called off; nothing of it is used."""
+
+
+class Steps:
+    """How far a piece of work has come, told from its own thread; raises Cancelled there when it is called off."""
+
+    def __init__(self) -> None:
+        self.share = 0.0
+        self._off = threading.Event()
+
+    def __call__(self, share: float) -> None:
+        if self._off.is_set():
+            raise Cancelled
+        self.share = share
+
+    def call_off(self) -> None:
+        """Ask the work to stop at its next step."""
+        self._off.set()
+
+
 class Tasks(QObject):
-    """Runs functions beside the window. ``then(result, error)`` is called in the window's thread, unless cancelled."""
+    """Runs functions beside the window. ``then(result, error)`` is called in the window's thread, unless called off."""
 
     busy = Signal(object)
 
@@ -34,20 +56,48 @@ class Tasks(QObject):
         super().__init__(parent)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
-        self._running: dict[_Answer, str] = {}
+        self._running: dict[_Answer, tuple[str, Steps | None]] = {}
         self._closed = False
+        self._pulse = QTimer(self)
+        self._pulse.setInterval(120)
+        self._pulse.timeout.connect(self._tell)
 
     def run(self, name: str, function: Callable[[], Any], then: Callable[[Any, Exception | None], None]) -> None:
         """Run ``function`` beside the window; an empty name is not shown as busy."""
+        self._run(name, function, then, None)
+
+    def run_steps(
+        self, name: str, function: Callable[[Steps], Any], then: Callable[[Any, Exception | None], None]
+    ) -> Steps:
+        """Run work that tells how far it is and can be called off; hands back the means to do so."""
+        steps = Steps()
+        self._run(name, lambda: function(steps), then, steps)
+        return steps
+
+    def call_off(self) -> None:
+        """Call off all work that can be."""
+        for _, steps in self._running.values():
+            if steps is not None:
+                steps.call_off()
+
+    @property
+    def can_call_off(self) -> bool:
+        """Whether any running work can be called off."""
+        return any(steps is not None for _, steps in self._running.values())
+
+    def _run(
+        self, name: str, function: Callable[[], Any], then: Callable[[Any, Exception | None], None], steps: Steps | None
+    ) -> None:
         answer = _Answer()
-        self._running[answer] = name
+        self._running[answer] = (name, steps)
 
         def finish(result: Any, error: Exception | None) -> None:
             if self._closed:
                 return  # the window that asked is gone
             self._running.pop(answer, None)
             self._tell()
-            then(result, error)
+            if not isinstance(error, Cancelled):
+                then(result, error)
 
         answer.done.connect(finish, Qt.ConnectionType.QueuedConnection)
         self._tell()
@@ -59,8 +109,15 @@ class Tasks(QObject):
 
     def close(self) -> None:
         """Wait for all running work and drop its answers: the window is going."""
+        self.call_off()
         self.wait()
+        self._pulse.stop()
         self._closed = True
 
     def _tell(self) -> None:
-        self.busy.emit(", ".join(name for name in self._running.values() if name))
+        if self.can_call_off and not self._pulse.isActive():
+            self._pulse.start()
+        elif not self.can_call_off:
+            self._pulse.stop()
+        said = (f"{name} {steps.share:.0%}" if steps else name for name, steps in self._running.values() if name)
+        self.busy.emit(", ".join(said))

@@ -8,15 +8,19 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from ribpatch.core.drawing.survey_picture import Shows
 from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
+from ribpatch.core.geometry import Point
 from ribpatch.core.job import Job
+from ribpatch.core.readings import Photograph
 from ribpatch.jobfile import recovery
 from ribpatch.ui.bench.zone_bench import ZoneBench
+from ribpatch.ui.brush import Brush
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
@@ -31,9 +35,14 @@ from ribpatch.ui.widgets.messages import MessageBar
 from ribpatch.ui.widgets.working import Overlay, Working
 
 if TYPE_CHECKING:
+    from ribpatch.ui.bench.cause_bench import CauseBench
     from ribpatch.ui.bench.order_bench import OrderBench
     from ribpatch.ui.new_job_page import NewJobPage
+    from ribpatch.ui.recording_dialog import RecordingDialog
     from ribpatch.ui.start_page import StartPage
+
+
+PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".bmp")
 
 
 class Window(QMainWindow):
@@ -81,8 +90,16 @@ class Window(QMainWindow):
         bench.addWidget(self._bench, 1)
         self._decisions = QStackedWidget()
         self._decisions.setFixedWidth(392)
-        self._busy = QLabel("")
-        self._busy.setObjectName("soft")
+        self._busy = QWidget()
+        self._busy_words = QLabel("")
+        self._busy_words.setObjectName("soft")
+        self.call_off = QPushButton("Stop")
+        self.call_off.setToolTip("Call off what is running; nothing of it is used")
+        self.call_off.clicked.connect(lambda: self.tasks.call_off())
+        busy = QHBoxLayout(self._busy)
+        busy.setContentsMargins(12, 0, 12, 2)
+        busy.addWidget(self._busy_words, 1)
+        busy.addWidget(self.call_off)
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
@@ -142,6 +159,17 @@ class Window(QMainWindow):
         self._bench.addWidget(bench)
         return bench
 
+    @cached_property
+    def cause_bench(self) -> CauseBench:
+        """The argument about causes."""
+        from ribpatch.ui.bench.cause_bench import CauseBench
+
+        bench = CauseBench(self.session)
+        bench.theme = self.settings.theme
+        bench.asked.connect(self._ask_by_id)
+        self._bench.addWidget(bench)
+        return bench
+
     def _stage(self, name: str) -> Stage:
         """The decisions of a stage, made when first looked at."""
         if name not in self.stages:
@@ -163,22 +191,42 @@ class Window(QMainWindow):
         if self.session.zone is not None:
             self.session.apply(make(self.session.zone.id, None))
 
-    def take_brush(self, brush: str) -> None:
-        """Use a brush on the plan; a meter value that is none is explained and enters nothing."""
-        if brush.startswith("moisture"):
-            value = brush.removeprefix("moisture").strip().replace(",", ".")
-            try:
-                number = float(value)
-            except ValueError:
-                self.zone_bench.readings.brush = ""
-                self.zone_bench.say("Type the meter's value, 0 to 100, then click on the plan.")
-                return
-            brush = f"moisture {number:g}"
-        self.zone_bench.readings.brush = brush
-        self.zone_bench.say(f"Click on the plan: {brush}" if brush else "")
+    def take_brush(self, brush: Brush) -> None:
+        """Use a brush on the plan."""
+        self.zone_bench.take(brush)
+
+    def take_meter(self, instrument: str) -> None:
+        """Enter typed numbers as readings of this meter."""
+        self.zone_bench.readings.meter = instrument
+
+    def show_picture(self, shows: Shows, pair: tuple[str, str]) -> None:
+        """Show another picture behind the readings."""
+        self.zone_bench.show_picture(shows, pair)
+
+    def pin_photograph(self, photograph: Photograph) -> None:
+        """Pin a photograph to the next place clicked."""
+        self.zone_bench.pin(photograph)
+
+    def show_photograph(self, photograph: Photograph) -> None:
+        """Show a photograph large."""
+        from ribpatch.ui.photo_view import PhotoView
+
+        PhotoView(self.session.album, photograph, self).exec()
+
+    def say(self, text: str) -> None:
+        """Say something beside the plan."""
+        self.zone_bench.say(text)
+
+    def _show_recording(self, dialog: RecordingDialog) -> None:
+        """Show a recording; its strikes go to the cursor and on from there."""
+        count = dialog.table.rowCount()
+        answer = dialog.exec()
+        if answer and self.session.zone is not None:
+            dialog.put(self.zone_bench.readings.places_on(count), answer == 2)
 
     def _connect(self) -> None:
         s = self.session
+        self.documents.recording_ready.connect(self._show_recording)
         s.changed.connect(self._job_changed)
         s.told.connect(self.message.tell)
         s.focus_changed.connect(lambda: self._look())
@@ -304,6 +352,9 @@ class Window(QMainWindow):
         if self.session.stage == "order":
             self._bench.setCurrentWidget(self.order_bench)
             self.order_bench.show_plan(plan, system)
+        elif self.session.stage == "cause":
+            self._bench.setCurrentWidget(self.cause_bench)
+            self.cause_bench.show_plan(plan, system)
         else:
             self._bench.setCurrentWidget(self.zone_bench)
             self.zone_bench.show_plan(plan)
@@ -318,7 +369,7 @@ class Window(QMainWindow):
         self._show_plan(Change(plan, plan))
         self.ledger.show_change(Change(plan, plan), self.session.zone_id, self.session.system)
         self.actions_table.refresh()
-        if self.session.stage != "order":
+        if self.session.stage not in ("order", "cause"):
             self.zone_bench.plan_canvas.setFocus()
 
     def _picked_on_boat(self, what: str) -> None:
@@ -343,13 +394,16 @@ class Window(QMainWindow):
             self.ask_working(figure)
 
     def _show_busy(self, text: str) -> None:
-        self._busy.setText(f"  {text}…" if text else "")
+        self._busy_words.setText(f"{text}…" if text else "")
+        self.call_off.setVisible(self.tasks.can_call_off)
         self._busy.setVisible(bool(text))
 
     def use_theme(self, theme: str) -> None:
         """Give the painted parts a theme's colours."""
         for part in (self.strip, self.ladder, self.ledger, self.zone_bench):
             part.set_theme(theme)
+        if "cause_bench" in self.__dict__:  # made only when first looked at
+            self.cause_bench.set_theme(theme)
 
     # ---- the window itself ----
 
@@ -368,13 +422,28 @@ class Window(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        for url in event.mimeData().urls():
-            path = Path(url.toLocalFile())
-            if path.suffix.lower() == ".csv" and self.session.zone is not None and self.at_work:
+        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
+        here = self.at_work and self.session.zone is not None
+        pictures = [p for p in paths if p.suffix.lower() in PICTURES]
+        if pictures and here:
+            self.documents.add_photographs(pictures, self._place_under(event.position()))
+            return
+        for path in paths[:1]:
+            if path.suffix.lower() == ".csv" and here:
                 self.documents.import_readings(path)
+            elif path.suffix.lower() == ".wav" and here:
+                self.documents.open_recording(path)
             elif path.is_file():
                 self.open_path(path)
-            return
+
+    def _place_under(self, at: QPointF) -> Point | None:
+        """The place of the zone under a point of the window, or None beside the plan."""
+        canvas, zone = self.zone_bench.plan_canvas, self.session.zone
+        inside = canvas.mapFrom(self, at.toPoint())
+        if zone is None or canvas.drawing is None or not canvas.isVisible() or not canvas.rect().contains(inside):
+            return None
+        x, y = self.zone_bench.readings.place_at(zone, canvas.view.back(QPointF(inside)))
+        return round(x, 4), round(y, 4)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.documents.may_leave():

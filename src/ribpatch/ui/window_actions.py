@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+import secrets
+from pathlib import Path
+from typing import TYPE_CHECKING
+
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QFileDialog
 
@@ -9,7 +13,10 @@ from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
 from ribpatch.ui.theme import apply_theme
-from ribpatch.ui.window import Window
+from ribpatch.ui.window import PICTURES, Window
+
+if TYPE_CHECKING:
+    from ribpatch.report.page import Paper
 
 
 class WindowActions:
@@ -133,9 +140,56 @@ class WindowActions:
         """Import readings from a CSV."""
         name, _ = QFileDialog.getOpenFileName(self._w, "Import readings", "", "CSV (*.csv *.txt);;All files (*)")
         if name:
-            from pathlib import Path
-
             self._w.documents.import_readings(Path(name))
+
+    def open_recording(self) -> None:
+        """Open a recording of taps."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._w, "Open a recording of taps", "", "Recordings (*.wav);;All files (*)"
+        )
+        if name:
+            self._w.documents.open_recording(Path(name))
+
+    def add_photographs(self) -> None:
+        """Add photographs to the zone."""
+        kinds = " ".join(f"*{suffix}" for suffix in PICTURES)
+        names, _ = QFileDialog.getOpenFileNames(self._w, "Add photographs", "", f"Pictures ({kinds});;All files (*)")
+        if names:
+            self._w.documents.add_photographs([Path(name) for name in names])
+
+    def practice(self) -> None:
+        """Begin a practice panel as a job of its own, with a hidden truth not seen before."""
+        from ribpatch.library.practice import practice_job
+
+        if self._w.documents.may_leave():
+            self._w.show_new_job(practice_job(secrets.randbelow(2**31)), "find")
+
+    def survey_report(self) -> None:
+        """Write the survey report of the whole job."""
+        self._report("Survey report", "survey-report.pdf", "")
+
+    def findings_sheet(self) -> None:
+        """Write the findings sheet of the zone worked on."""
+        zone = self._w.session.zone
+        if zone is not None:
+            self._report("Findings sheet", "findings.pdf", zone.id)
+
+    def _report(self, title: str, proposed: str, zone: str) -> None:
+        documents, session = self._w.documents, self._w.session
+        path = documents.ask_path(title, proposed, "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system, album = session.plan, session.system, session.album
+
+        def make() -> bytes:
+            from ribpatch.report.survey_report import findings_sheet, survey_report
+
+            paper: Paper = "A4" if system == "metric" else "Letter"
+            return (
+                findings_sheet(plan, zone, album, system, paper) if zone else survey_report(plan, album, system, paper)
+            )
+
+        documents.write_paper(path, f"the {title.lower()}", make)
 
     def export_readings(self) -> None:
         """Write the zone's readings as CSV."""
@@ -144,7 +198,8 @@ class WindowActions:
         zone = self._w.session.zone
         path = self._w.documents.ask_path("Readings", "readings.csv", "CSV (*.csv)") if zone else None
         if zone is not None and path is not None:
-            text = write_text(zone.survey.readings)
+            survey = zone.survey
+            text = write_text(survey.readings, survey.references, survey.sessions)
             self._w.documents.write_paper(path, "the readings", lambda: text.encode())
 
     def add_zone(self) -> None:

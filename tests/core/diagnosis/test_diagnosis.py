@@ -4,9 +4,9 @@ import math
 
 import numpy as np
 import pytest
-from tests.core.diagnosis.cases import CASES
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.core.diagnosis.cases import CASES
 
 from ribpatch.core.diagnosis.diagnose import BANDS, diagnose, in_words
 from ribpatch.core.diagnosis.network import MOST_CAUSES, network_of, own_chances

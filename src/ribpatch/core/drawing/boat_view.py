@@ -39,6 +39,8 @@ def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
     station = zone.place.station.si
     sign = {"port": 1, "centre": 0, "starboard": -1}[zone.place.side]
     beam = boat.beam.si
+    if zone.is_run and (len(zone.path) > 1 or zone.kind == "joint run"):
+        return _run_patch(boat, zone, x1 - x0)
     if zone.kind == "transom":
         width = min(x1 - x0, beam * TRANSOM_SHARE)
         return shapely.box(station, -width / 2, station + 0.035 * boat.length.si, width / 2)
@@ -56,6 +58,16 @@ def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
         outer, inner = middle + 0.025 * beam, middle - 0.025 * beam
     ring = [*zip(stations, outer, strict=True), *reversed(list(zip(stations, inner, strict=True)))]
     return Polygon(ring).buffer(0)
+
+
+def _run_patch(boat: Boat, zone: Zone, length: float) -> BaseGeometry:
+    """A run along its path on the boat, which may bend; a joint without one follows the sheer."""
+    path = zone.path
+    if len(path) < 2:
+        sign = {"port": 1, "centre": 1, "starboard": -1}[zone.place.side]
+        stations = zone.place.station.si + np.linspace(0, length, 40)
+        path = tuple(zip(stations.tolist(), (sign * half_breadth(boat, stations)).tolist(), strict=True))
+    return shapely.LineString(path).buffer(0.016 * boat.beam.si, cap_style="flat")
 
 
 @remembered(16)

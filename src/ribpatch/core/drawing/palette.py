@@ -31,6 +31,12 @@ RAMP = {
     "dark": ("#1c2930", "#2c3a4b", "#3f4d6b", "#56638c", "#717dac", "#909bca", "#b4bde3", "#dfe4fb"),
 }
 
+# Better to worse: two hues of one lightness scale that stay apart for the colour-blind, paper between them.
+CHANGE = {
+    "light": ("#0b5e8a", "#5d9cc0", "#b4d0dd", "#f7f4ea", "#ecc9a0", "#cf8a45", "#8f4a0c"),
+    "dark": ("#8fd0f2", "#5a93b3", "#355566", "#1c2930", "#6b5030", "#b5813f", "#f2c48a"),
+}
+
 
 @dataclass(frozen=True, slots=True)
 class Pen:
@@ -49,6 +55,7 @@ PENS: dict[str, Pen] = {
     "old-skin": Pen("ink", 0.9), "old-core": Pen("soft", 0.7), "new-skin": Pen("ink", 0.5), "new-core": Pen("ink", 0.7),
     "putty": Pen("soft", 0.5), "dimension": Pen("soft", 0.8), "grid": Pen("edge", 0.6), "damage": Pen("grave", 2.6),
     "cut-sound": Pen("ink", 3.2, (1.2, 0.8)), "cut-bad": Pen("grave", 4.0), "crack": Pen("ink", 1.6, (3, 1, 1, 1)),
+    "truth-wet": Pen("accent", 1.6, (2, 2)), "truth-rotted": Pen("accent", 2.4), "truth-disbonded": Pen("accent", 1.6, (5, 2, 1, 2)),
     "edge-name": Pen("soft", 2.0), "leader": Pen("soft", 0.6),
 }  # fmt: skip
 FILLS: dict[str, str] = {
@@ -57,9 +64,15 @@ FILLS: dict[str, str] = {
 }  # fmt: skip
 
 
-def ramp_colours(values: Floats, theme: str) -> NDArray[np.uint8]:
-    """Colours (…, 3) in bytes of values 0 to 1 along the damage ramp."""
-    stops = np.array([[int(h[i : i + 2], 16) for i in (1, 3, 5)] for h in RAMP[theme]], dtype=float)
+def ramp_of(name: str, theme: str) -> tuple[str, ...]:
+    """The stops of a ramp: ``change`` or the damage ramp."""
+    return (CHANGE if name == "change" else RAMP)[theme]
+
+
+def ramp_colours(values: Floats, theme: str, name: str = "damage") -> NDArray[np.uint8]:
+    """Colours (…, 3) in bytes of values 0 to 1 along a ramp; nan takes the paper's."""
+    stops = np.array([[int(h[i : i + 2], 16) for i in (1, 3, 5)] for h in ramp_of(name, theme)], dtype=float)
     at = np.linspace(0, 1, len(stops))
-    clipped = np.clip(values, 0, 1)
+    neutral = 0.5 if name == "change" else 0.0
+    clipped = np.clip(np.where(np.isnan(values), neutral, values), 0, 1)
     return np.stack([np.interp(clipped, at, stops[:, i]) for i in range(3)], axis=-1).astype(np.uint8)

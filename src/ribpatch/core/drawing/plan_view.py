@@ -2,40 +2,46 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Literal
 
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
-from ribpatch.core.geometry import polygon_of, rings_of
-from ribpatch.core.job import Zone
+from ribpatch.core.drawing.survey_picture import Picture
+from ribpatch.core.geometry import Point, polygon_of, rings_of
+from ribpatch.core.job import Survey, Zone, ZoneKind
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.taper import fitting_shape
-from ribpatch.core.readings import Moisture, Sketch, Tap, TestCut
+from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.field import Field
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
 
 Depth = Literal["boat", "find", "open", "rebuild"]
-AXES = {
+AXES: dict[ZoneKind, tuple[str, str]] = {
     "deck panel": ("forward", "port"), "hull panel": ("forward", "up"), "transom": ("to starboard", "up"),
-    "stringer run": ("forward", "up"),
+    "stringer run": ("forward", "up"), "tabbing run": ("along", "up"), "joint run": ("along", "up"), "fastener run": ("along", "across"),
 }  # fmt: skip
 
 
 @remembered(64)
-def plan_view(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, system: System) -> Drawing:
-    """The plan at one stage: each stage adds to the one before."""
+def plan_view(
+    zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, system: System,
+    picture: Picture | None = None, marks: tuple[Shape, ...] = (),
+) -> Drawing:  # fmt: skip
+    """The plan at one stage: each stage adds to the one before. ``picture`` takes the place of the chance of damage."""
     shapes: list[Shape] = [Area((zone.outline,), "zone")]
     if depth != "boat":
-        shapes += _survey(zone, patch, field, shelf, depth)
+        shapes += _survey(zone, patch, field, shelf, depth, picture)
     shapes += _edges(zone)
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
         shapes += _opening(patch, depth, system)
     shapes += _dimensions(zone, system)
+    shapes += marks
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds
     along, up = AXES[zone.kind]
     return Drawing(zone.name, f"x {along}, y {up}", (x0, y0, x1, y1), tuple(shapes), 0.055)
@@ -45,9 +51,13 @@ def _lines(region: BaseGeometry, role: str, key: str = "") -> list[Shape]:
     return [Line(ring, role, True, key) for rings in rings_of(region) for ring in rings]
 
 
-def _survey(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth) -> list[Shape]:
+def _survey(
+    zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, picture: Picture | None
+) -> list[Shape]:
     shapes: list[Shape] = []
-    if field is not None and zone.survey.drawn is None:
+    if picture is not None:
+        shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp))
+    elif field is not None and zone.survey.drawn is None:
         low, high = (float(field.x[0]), float(field.y[0])), (float(field.x[-1]), float(field.y[-1]))
         shapes.append(Raster(low, high, field.chance, (zone.outline,), "chance"))
     shapes += _lines(patch.extent.likely, "extent", "extent")
@@ -57,23 +67,41 @@ def _survey(zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: 
     return shapes
 
 
-def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
-    references = set(zone.survey.references)
-    levels = levels_of(zone.survey, shelf)
+@dataclass(frozen=True, eq=False)
+class Codes:
+    """What the marks of a survey's readings need: their damage scores, letter codes and which are references."""
+
+    levels: dict[str, float]
+    codes: dict[str, str]
+    references: frozenset[str]
+
+
+def codes_of(survey: Survey, shelf: Shelf) -> Codes:
+    """Codes for a survey."""
     codes = {card.id: card.code for card in shelf.instruments}
+    return Codes(levels_of(survey, shelf), codes, frozenset(survey.references))
+
+
+def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
+    """The mark of a reading at a place of the drawing. Without a reference a meter's scale stands for its score."""
+    unknown = r.value / 100 if isinstance(r, Moisture) else 0.0
+    shape: Literal["circle", "square", "tag"] = (
+        "circle" if isinstance(r, Tap) else "square" if isinstance(r, Moisture) else "tag"
+    )
+    return Spot(at, shape, codes.levels.get(r.id, unknown), r.id in codes.references, r.id, codes.codes[r.kind])
+
+
+def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
+    codes = codes_of(zone.survey, shelf)
     spots: list[Shape] = []
     for r in zone.survey.readings:
         if isinstance(r, TestCut):
             pairs = zip(r.points, r.points[1:], r.states, strict=False)
             spots += [Line((a, b), "cut-sound" if state == "sound" else "cut-bad", key=r.id) for a, b, state in pairs]
-        elif isinstance(r, Sketch):
+        elif isinstance(r, Sketch) and len(r.points) > 1:
             spots.append(Line(r.points, "crack", key=r.id))
         else:
-            unknown = r.value / 100 if isinstance(r, Moisture) else 0.0
-            shape: Literal["circle", "square", "tag"] = (
-                "circle" if isinstance(r, Tap) else "square" if isinstance(r, Moisture) else "tag"
-            )
-            spots.append(Spot((r.x, r.y), shape, levels.get(r.id, unknown), r.id in references, r.id, codes[r.kind]))
+            spots.append(spot_of(r, (r.x, r.y), codes))
     return spots
 
 

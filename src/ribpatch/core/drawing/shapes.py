@@ -45,6 +45,15 @@ class Spot:
 
 
 @dataclass(frozen=True, slots=True)
+class Badge:
+    """A number in a round mark at a place: where to test next, or where a photograph is pinned."""
+
+    at: Point
+    text: str
+    role: str
+
+
+@dataclass(frozen=True, slots=True)
 class Text:
     """Words at a place, moved a little by the painter where they would collide."""
 
@@ -84,7 +93,7 @@ class Raster:
     role: str
 
 
-Shape = Area | Line | Spot | Text | Callout | Dimension | Raster
+Shape = Area | Badge | Line | Spot | Text | Callout | Dimension | Raster
 
 
 @dataclass(frozen=True, eq=False)

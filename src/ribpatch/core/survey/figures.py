@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import numpy as np
+import shapely
+
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.survey.field import Extent, Field, extent_of, field_of
+from ribpatch.core.memo import remembered
+from ribpatch.core.survey.field import Extent, Field, extent_of, field_of, kind_fields
 from ribpatch.core.survey.score import Scores, scores_of
 from ribpatch.core.units import Kind
 
@@ -51,6 +55,24 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
             source=GP_SOURCE,
         )
     _extent_figures(book, extent, survey, scores, field, shelf, count)
+    return book.figures
+
+
+@remembered(64)
+def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+    """The area of each kind of damage; three more fields, so worked out only where it is looked at."""
+    book = FigureBook(prefix)
+    survey = zone.survey
+    readings = Given("readings", len(survey.readings), Kind.COUNT, Origin.MEASURED)
+    for kind, made in kind_fields(survey, zone.outline, shelf).items():
+        x, y = np.meshgrid(made.x, made.y)
+        inside = shapely.contains_xy(polygon_of(zone.outline), x, y)
+        share = float((made.chance[inside] > 0.5).mean()) if inside.any() else 0.0
+        book.add(
+            f"extent.{kind}", f"{kind} area, likelier than not", share * polygon_of(zone.outline).area, Kind.AREA,
+            f"area where the chance of {kind} is over one half, from the readings that speak of it",
+            (readings, shelf.given("field.threshold")), source=GP_SOURCE,
+        )  # fmt: skip
     return book.figures
 
 

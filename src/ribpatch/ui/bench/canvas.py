@@ -57,6 +57,7 @@ class Canvas(QWidget):
         self.system: System = "metric"
         self._figure_boxes: list[tuple[QRectF, Figure]] = []
         self.legend, self.legend_note = False, ""
+        self.ramp, self.ends = "damage", ("chance of damage  0", "1")
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._zoom, self._pan = 1.0, QPointF(0, 0)
@@ -175,19 +176,19 @@ class Canvas(QWidget):
             edge = box.left() - 18
 
     def _paint_legend(self, painter: QPainter) -> None:
-        """The scale of the damage field: what its darkness means."""
-        from ribpatch.core.drawing.palette import RAMP
+        """The scale of the picture: what its colours mean."""
+        from ribpatch.core.drawing.palette import ramp_of
 
         c = colours(self.theme)
         x, y = 12.0, self.height() - 20.0
         painter.setFont(font(8.5))
         painter.setPen(c["soft"])
-        painter.drawText(QPointF(x, y + 10), "chance of damage  0")
-        x += painter.fontMetrics().horizontalAdvance("chance of damage  0") + 5
-        for colour in RAMP[self.theme]:
+        painter.drawText(QPointF(x, y + 10), self.ends[0])
+        x += painter.fontMetrics().horizontalAdvance(self.ends[0]) + 5
+        for colour in ramp_of(self.ramp, self.theme):
             painter.fillRect(QRectF(x, y, 16, 11), colour)
             x += 16
-        painter.drawText(QPointF(x + 5, y + 10), f"1      {self.legend_note}".rstrip())
+        painter.drawText(QPointF(x + 5, y + 10), f"{self.ends[1]}      {self.legend_note}".rstrip())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refresh()

@@ -12,7 +12,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath,
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
-from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Spot, Text
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.geometry import Floats, Point, Ring
 from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
@@ -68,9 +68,9 @@ def spot_picture(shape: str, level: float, reference: bool, theme: str, code: st
 
 
 @remembered(6)
-def field_picture(values: Floats, theme: str, width: int, height: int) -> QPixmap:
+def field_picture(values: Floats, theme: str, ramp: str, width: int, height: int) -> QPixmap:
     """A field smoothed to its size on screen; the same field is not smoothed again while only the cut moves."""
-    pixels = np.ascontiguousarray(ramp_colours(values[::-1], theme))
+    pixels = np.ascontiguousarray(ramp_colours(values[::-1], theme, ramp))
     rows, columns = pixels.shape[:2]
     image = QImage(pixels.tobytes(), columns, rows, 3 * columns, QImage.Format.Format_RGB888)
     smooth = Qt.TransformationMode.SmoothTransformation
@@ -136,6 +136,8 @@ class DrawingPainter:
                 self._spot(shape)
             elif isinstance(shape, Dimension):
                 self._dimension(shape)
+            elif isinstance(shape, Badge):
+                self._badge(shape)
         for shape in drawing.shapes:
             if isinstance(shape, Text):
                 self._text(shape)
@@ -160,7 +162,8 @@ class DrawingPainter:
 
     def _area(self, shape: Area) -> None:
         path = self._path(shape.rings)
-        self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
+        if not shape.role.startswith("truth"):  # the truth is an outline over what was found
+            self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
         if shape.material:
             self._hatch(path, shape.material)
         self._p.strokePath(path, self.pen(shape.role))
@@ -200,7 +203,7 @@ class DrawingPainter:
         box = QRectF(QPointF(low.x(), high.y()), QPointF(high.x(), low.y()))
         shrink = max(box.width(), box.height(), MOST_PIXELS) / MOST_PIXELS
         size = round(box.width() / shrink), round(box.height() / shrink)
-        picture = field_picture(shape.values, self._theme, *size)
+        picture = field_picture(shape.values, self._theme, shape.role, *size)
         self._p.drawPixmap(box, picture, QRectF(picture.rect()))
         self._p.restore()
 
@@ -208,6 +211,18 @@ class DrawingPainter:
         picture = spot_picture(shape.shape, round(shape.level, 2), shape.reference, self._theme, shape.code)
         at = self._view.to(shape.at)
         self._p.drawPixmap(QPointF(at.x() - SPOT_BOX / 2, at.y() - SPOT_BOX / 2), picture)
+
+    def _badge(self, shape: Badge) -> None:
+        at = self._view.to(shape.at)
+        self._p.setFont(font(8.5, bold=True))
+        wide = max(17.0, QFontMetricsF(self._p.font()).horizontalAdvance(shape.text) + 9)
+        box = QRectF(at.x() - wide / 2, at.y() - 8.5, wide, 17)
+        self._p.setPen(QPen(self._c["panel"], 1.5))
+        self._p.setBrush(self._c["accent" if shape.role == "next" else "ink"])
+        radius = 8.5 if shape.role == "next" else 2.5
+        self._p.drawRoundedRect(box, radius, radius)
+        self._p.setPen(self._c["accent-ink" if shape.role == "next" else "paper"])
+        self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
 
     def _dimension(self, shape: Dimension) -> None:
         a, b = self._view.to(shape.start), self._view.to(shape.end)

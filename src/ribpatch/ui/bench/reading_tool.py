@@ -1,26 +1,32 @@
 """Entering readings on the plan by keys on a grid, or by click with a brush.
 
-Arrows move the cursor over the grid; a tap's letter or a typed number with Enter enters a reading and steps on in the
-direction last moved; S marks the reading as sound reference, Delete deletes it, Backspace takes the last entry back.
+Arrows move the cursor over the grid; an instrument's letter or a typed number with Enter enters a reading and steps on
+in the direction last moved; S marks the reading as sound reference, N goes to the next place to test, Delete deletes,
+Backspace takes the last entry back.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from math import ceil, floor
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from shapely.geometry import Point as Spot
 
+from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
 from ribpatch.core.job import Zone
-from ribpatch.core.readings import Reading
-from ribpatch.core.survey.entry import new_reading, reading_words
+from ribpatch.core.readings import Reading, line_of
+from ribpatch.core.survey.entry import made_reading, reading_words
+from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
 from ribpatch.ui.bench.canvas import Canvas
+from ribpatch.ui.brush import NONE, SIMULATED
 from ribpatch.ui.session import Session
+from ribpatch.ui.simulate import simulated_reading
 from ribpatch.ui.theme import colours, font
 
 ARROWS = {
@@ -37,8 +43,11 @@ class ReadingTool:
     def __init__(self, session: Session, echo: Callable[[str], None]) -> None:
         self._session, self._echo = session, echo
         self.active = False
-        self.brush = ""  # a tap grade, "moisture NN", "reference", "erase", or "" to move the cursor only
+        self.straight = False  # a run is drawn straight
+        self.brush = NONE
+        self.meter = "moisture"  # what typed numbers are entered as
         self.typed = ""
+        self._next = 0
         self._at: dict[str, tuple[int, int]] = {}
         self._step = (1, 0)
         self._entered = 0
@@ -52,7 +61,9 @@ class ReadingTool:
         """The cursor's place in m."""
         i, j = self._at.setdefault(zone.id, self._start(zone))
         pitch = zone.survey.pitch.si
-        x0, y0, _, _ = polygon_of(zone.outline).bounds
+        x0, y0, _, y1 = polygon_of(zone.outline).bounds
+        if zone.is_run:
+            return round(x0 + (i + 0.5) * pitch, 5), round((y0 + y1) / 2, 5)
         return round(x0 + (i + 0.5) * pitch, 5), round(y0 + (j + 0.5) * pitch, 5)
 
     def _start(self, zone: Zone) -> tuple[int, int]:
@@ -64,6 +75,8 @@ class ReadingTool:
         x0, y0, x1, y1 = polygon_of(zone.outline).bounds
         pitch = zone.survey.pitch.si
         most_i, most_j = max(ceil((x1 - x0) / pitch) - 1, 0), max(ceil((y1 - y0) / pitch) - 1, 0)
+        if zone.is_run:
+            most_j = 0
         return min(max(i, 0), most_i), min(max(j, 0), most_j)
 
     def _go(self, zone: Zone, step: tuple[int, int]) -> None:
@@ -71,20 +84,37 @@ class ReadingTool:
         i, j = self._at[zone.id]
         self._at[zone.id] = self._clamped(zone, i + step[0], j + step[1])
 
+    def drawn_at(self, zone: Zone, place: Point) -> Point:
+        """Where a place of the zone lies in the drawing: a run is drawn straight."""
+        return to_run(zone, place) if self.straight else place
+
+    def place_at(self, zone: Zone, at: Point) -> Point:
+        """The place of the zone that a place of the drawing means."""
+        return from_run(zone, at) if self.straight else at
+
     def here(self, zone: Zone, at: Point, reach: float) -> list[Reading]:
-        """Readings within ``reach`` m of a place."""
-        return [r for r in zone.survey.readings if (r.x - at[0]) ** 2 + (r.y - at[1]) ** 2 <= reach**2]
+        """Readings within ``reach`` m of a place; of a run, within that distance along it."""
+        across = 0.0 if self.straight else 1.0
+        return [
+            r for r in zone.survey.readings
+            if any((x - at[0]) ** 2 + across * (y - at[1]) ** 2 <= reach**2 for x, y in line_of(r))
+        ]  # fmt: skip
 
     # ---- entering ----
 
-    def enter(self, kind: str, value: str | float, at: Point | None = None) -> bool:
+    def enter(self, kind: str, facts: dict[str, Any], at: Point | None = None) -> bool:
         """Enter a reading at the cursor (then step on) or at a clicked place."""
         zone = self._zone()
         if zone is None:
             return False
         place = at or self.place(zone)
+        if kind == "sketch":
+            facts = {**facts, "points": (place,)}
         try:
-            reading = new_reading(kind, *place, value, self._session.plan.shelf)
+            if kind in SIMULATED:
+                reading = simulated_reading(self._session, zone, kind, place)
+            else:
+                reading = made_reading(kind, self._session.plan.shelf, x=place[0], y=place[1], **facts)
         except Fault as fault:
             self._echo(fault.sentence)
             return False
@@ -99,12 +129,35 @@ class ReadingTool:
             self._go(zone, self._step)
         return True
 
+    def places_on(self, count: int) -> list[Point]:
+        """The cursor's place and the next ones on from it, as entries would step; the cursor goes along."""
+        zone = self._zone()
+        places: list[Point] = []
+        for _ in range(count if zone is not None else 0):
+            assert zone is not None
+            places.append(self.place(zone))
+            self._go(zone, self._step)
+        return places
+
+    def go_next(self) -> None:
+        """Move the cursor's brush to the next place worth testing; each call goes on to the one after it."""
+        zone = self._zone()
+        tests = next_tests(zone.survey, zone.outline, self._session.plan.shelf) if zone else ()
+        if zone is None or not tests:
+            self._echo("No place is worth more than another: read a few first, or nothing is left in doubt.")
+            return
+        number = self._next % len(tests)
+        self._next = number + 1
+        self._move_cursor(zone, tests[number].at)
+        x, y = tests[number].at
+        self._echo(f"place {number + 1} to test: {x * 1000:.0f}, {y * 1000:.0f} mm")
+
     def take_back(self) -> None:
         """Undo the last entry, as long as the last step was one."""
         stack = self._session.stack
         if self.typed:
             self.typed = self.typed[:-1]
-            self._echo(f"moisture {self.typed}…" if self.typed else "")
+            self._echo(f"{self.meter} {self.typed}…" if self.typed else "")
         elif self._entered and stack.canUndo() and stack.undoText().startswith("read "):
             words = stack.undoText().removeprefix("read ")
             stack.undo()
@@ -146,7 +199,7 @@ class ReadingTool:
         if not self.active or zone is None:
             return
         c = colours(canvas.theme)
-        at = canvas.view.to(self.place(zone))
+        at = canvas.view.to(self.drawn_at(zone, self.place(zone)))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(c["panel"], 4.5))
         painter.drawRect(QRectF(at.x() - 11, at.y() - 11, 22, 22))
@@ -160,16 +213,15 @@ class ReadingTool:
         zone = self._zone()
         if not self.active or zone is None:
             return False
-        place = canvas.view.back(at)
+        x, y = self.place_at(zone, canvas.view.back(at))
+        place = (round(x, 4), round(y, 4))
         reach = 9 / canvas.view.scale
-        if self.brush == "reference":
+        if self.brush.kind == "reference":
             self.toggle_reference(place, reach)
-        elif self.brush == "erase":
+        elif self.brush.kind == "erase":
             self.erase(place, reach)
-        elif self.brush.startswith("moisture"):
-            self.enter("moisture", float(self.brush.split()[1]), (round(place[0], 4), round(place[1], 4)))
-        elif self.brush:
-            self.enter("tap", self.brush, (round(place[0], 4), round(place[1], 4)))
+        elif self.brush.kind:
+            self.enter(self.brush.kind, dict(self.brush.facts), place)
         else:
             self._move_cursor(zone, place)
         return True
@@ -205,7 +257,7 @@ class ReadingTool:
             return True
         if text and (text.isdigit() or text in ".,"):
             self.typed += "." if text == "," else text
-            self._echo(f"moisture {self.typed}…  Enter to enter it")
+            self._echo(f"{self.meter} {self.typed}…  Enter to enter it")
             return True
         return self._letter(zone, key, text)
 
@@ -218,7 +270,7 @@ class ReadingTool:
         except ValueError:
             self._echo(f"“{typed}” is no number; nothing was entered.")
             return True
-        return self.enter("moisture", value) or True
+        return self.enter(self.meter, {"value": value}) or True
 
     def _letter(self, zone: Zone, key: Qt.Key, text: str) -> bool:
         reach = zone.survey.pitch.si * 0.5
@@ -228,8 +280,12 @@ class ReadingTool:
         if text == "s":
             self.toggle_reference(self.place(zone), reach)
             return True
-        for grade in self._session.plan.shelf.instrument("tap").grades:
-            if text == grade.key:
-                self.enter("tap", grade.id)
+        if text == "n":
+            self.go_next()
+            return True
+        for card in self._session.plan.shelf.instruments:
+            grade = next((g for g in card.grades if text and g.key == text), None)
+            if grade is not None:
+                self.enter(card.id, {"grade": grade.id})
                 return True
         return False

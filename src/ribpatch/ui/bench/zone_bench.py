@@ -7,17 +7,25 @@ from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.core import edits
 from ribpatch.core.drawing.plan_view import Depth, plan_view
+from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.core.drawing.survey_picture import WORDS, Shows, survey_marks, survey_picture
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.readings import Photograph
+from ribpatch.core.survey_edits import set_photograph
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
+from ribpatch.ui.bench.line_tool import LineTool
+from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
+from ribpatch.ui.brush import Brush
 from ribpatch.ui.session import Session
 
-MARKS = "circle: tap   square: meter   fuller: worse   underlined: sound reference"
+MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
@@ -37,7 +45,11 @@ class ZoneBench(QWidget):
         self.corners = CornerTool(self._put_corners, self._drag_ended)
         self.section = SectionTool(self._section_moved)
         self.plan_canvas.asked.connect(self.asked)
-        self.plan_canvas.tools = (self.corners, self.section, self.readings)
+        self.lines = LineTool(session, self.say, self._meant)
+        self.pins = PinTool(self._pinned)
+        self.plan_canvas.tools = (self.pins, self.lines, self.corners, self.section, self.readings)
+        self.shows: Shows = "chance"
+        self.pair = ("", "")
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
@@ -74,31 +86,84 @@ class ZoneBench(QWidget):
             return
         made = plan.zone(zone.id)
         stage = self._session.stage
-        depth: Depth = (
-            "rebuild" if stage == "rebuild" else "open" if stage == "open" else "find" if stage == "find" else "boat"
-        )
+        depths: dict[str, Depth] = {"rebuild": "rebuild", "open": "open", "find": "find", "cause": "find"}
+        depth = depths.get(stage, "boat")
         self._show_tools(zone, made, stage)
         self._show_headings(zone, made, stage)
-        system = self._session.system
-        field = made.field if depth in ("find", "open") else None
-        self.plan_canvas.legend = field is not None and zone.survey.drawn is None
-        self.plan_canvas.legend_note = MARKS if depth == "find" else ""
-        self.plan_canvas.show_drawing(plan_view(zone, made.patch, field, plan.shelf, depth, system))
+        self.plan_canvas.show_drawing(self._drawing(zone, made, plan, depth))
         self.plan_canvas.refresh()
         self._show_section(zone, made, plan)
+
+    def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth) -> Drawing:
+        """The plan of the stage with its picture and marks; sets the legend that goes with it."""
+        system = self._session.system
+        field = made.field if depth in ("find", "open") else None
+        picture = None
+        if depth == "find" and zone.survey.drawn is None:
+            picture = survey_picture(zone.survey, zone.outline, plan.shelf, self.shows, *self.pair)
+        if picture is None and self.shows != "chance" and depth == "find":
+            field = None  # what is asked for cannot be said; the chance of damage must not stand in its place
+        self.plan_canvas.legend = (field is not None or picture is not None) and zone.survey.drawn is None
+        self.plan_canvas.ramp = picture.ramp if picture else "damage"
+        self.plan_canvas.ends = picture.words if picture else WORDS["chance"]
+        self.plan_canvas.legend_note = MARKS if depth == "find" else ""
+        marks = survey_marks(zone, plan.shelf) if depth == "find" else ()
+        self.readings.straight = self._straight(zone)
+        if self.readings.straight:
+            return run_view(zone, made.patch, plan.shelf, system, picture, marks)
+        return plan_view(zone, made.patch, field, plan.shelf, depth, system, picture, marks)
+
+    def _straight(self, zone: Zone) -> bool:
+        """Whether the zone is drawn as a straight run: while it is surveyed, unless its extent is drawn by hand."""
+        return zone.is_run and self._session.stage in ("find", "cause") and zone.survey.drawn is None
+
+    def _meant(self, at: Point) -> Point:
+        zone = self._session.zone
+        return self.readings.place_at(zone, at) if zone is not None else at
+
+    def take(self, brush: Brush) -> None:
+        """Use a brush on the plan."""
+        self.readings.brush = brush
+        self.lines.take(brush)
+        self.say(brush.words)
+
+    def show_picture(self, shows: Shows, pair: tuple[str, str]) -> None:
+        """Show another picture behind the readings."""
+        self.shows, self.pair = shows, pair
+        zone = self._session.zone
+        if zone is None:
+            return
+        self.show_plan(self._session.plan)
+        if survey_picture(zone.survey, zone.outline, self._session.plan.shelf, shows, *pair) is None:
+            self.say(
+                "Compare two sessions under Over time first."
+                if shows == "change"
+                else "No reading here says anything of that."
+            )
+
+    def pin(self, photograph: Photograph) -> None:
+        """Pin a photograph to the next place clicked."""
+        self.pins.wanted = photograph.id
+        self.say("Click on the plan where it was taken; Esc leaves it.")
+
+    def _pinned(self, photograph: str, at: Point) -> None:
+        zone = self._session.zone
+        if zone is not None:
+            x, y = self._meant(at)
+            self._session.apply(set_photograph(zone.id, photograph, at=(round(x, 4), round(y, 4))))
 
     def _show_headings(self, zone: Zone, made: ZonePlan, stage: str) -> None:
         system, figures = self._session.system, made.by_id
         self.plan_canvas.heading = zone.name
         parts = {
-            "boat": ("zone.area",), "find": ("extent.area", "extent.surely"), "open": ("extent.area", "cut.area", "taper.area"),
+            "boat": ("zone.area",), "find": ("extent.area", "extent.surely"), "cause": ("extent.area",), "open": ("extent.area", "cut.area", "taper.area"),
             "rebuild": ("cut.area", "taper.area", "stack.thickness"),
         }.get(stage, ())  # fmt: skip
         self.plan_canvas.figures = tuple(figures[k] for k in parts if k in figures)
         self.plan_canvas.system = system
 
     def _show_section(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        line = self.section.line or default_line(zone)
+        line = self.section.line or self._lines.get(zone.id) or default_line(zone)
         opened = self._session.stage in ("open", "rebuild")
         drawing = section_view(zone, made.patch, plan.shelf, line, opened, self._session.system)
         self.section_canvas.heading = drawing.title + ("" if opened else ", as found")
@@ -107,7 +172,7 @@ class ZoneBench(QWidget):
         self.section_canvas.refresh()
 
     def _show_tools(self, zone: Zone, made: ZonePlan, stage: str) -> None:
-        self.section.line = self._lines.setdefault(zone.id, default_line(zone))
+        self.section.line = None if self._straight(zone) else self._lines.setdefault(zone.id, default_line(zone))
         self.readings.active = stage == "find" and zone.survey.drawn is None
         if self.corners.dragging and self.corners.active:
             rings = self._stored(zone, stage)

@@ -45,7 +45,7 @@ class BoatPicture(QWidget):
         looks = (
             boat,
             zone_id,
-            *((z.zone.name, z.zone.kind, z.zone.place, z.zone.outline, zone_hatch(z)) for z in plan.zones),
+            *((z.zone.name, z.zone.kind, z.zone.place, z.zone.outline, z.zone.path, zone_hatch(z)) for z in plan.zones),
         )
         if looks == self._looks:
             return

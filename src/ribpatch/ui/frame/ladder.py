@@ -6,11 +6,13 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.diagnosis.zone import said_in
 from ribpatch.core.plan import Plan
 from ribpatch.ui.theme import colours, font
 
 RUNGS = (
-    ("boat", "&Boat", "F5"), ("find", "&Find", "F6"), ("open", "&Open", "F7"), ("rebuild", "&Rebuild", "F8"), ("order", "Or&der", "F9"),
+    ("boat", "&Boat", "F5"), ("find", "&Find", "F6"), ("cause", "&Cause", "F7"), ("open", "&Open", "F8"), ("rebuild", "&Rebuild", "F9"),
+    ("order", "Or&der", "F10"),
 )  # fmt: skip
 
 
@@ -21,6 +23,7 @@ def rung_state(stage: str, plan: Plan, zone_id: str) -> tuple[str, int, int]:
     done = {
         "boat": bool(plan.job.zones),
         "find": zone is not None and not zone.patch.extent.likely.is_empty,
+        "cause": zone is not None and bool(said_in(zone.zone, plan.shelf)),
         "open": zone is not None and not zone.patch.cut.region.is_empty,
         "rebuild": zone is not None and bool(zone.patch.outlines),
         "order": zone is not None and bool(zone.items),

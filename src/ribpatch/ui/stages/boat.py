@@ -37,6 +37,7 @@ class BoatStage(Stage):
         self._boat_card()
         self._air_card()
         self._zone_card()
+        self._path_card()
         self._outline_card()
         self._build_card()
         self._fittings_card()
@@ -60,8 +61,15 @@ class BoatStage(Stage):
     def _zone_card(self) -> None:
         card = self.card("This zone", ("place",))
         self.field(card, "name")
-        kinds = (("deck", "deck panel"), ("hull", "hull panel"), ("transom", "transom"), ("stringer", "stringer run"))
-        self.choice(card, kinds, "kind", label="Kind")
+        kinds = (("deck", "deck panel"), ("hull", "hull panel"), ("transom", "transom"))
+        self.choice(card, kinds, "kind", label="A panel")
+        runs = (
+            ("stringer", "stringer run"),
+            ("tabbing", "tabbing run"),
+            ("joint", "joint run"),
+            ("fasteners", "fastener run"),
+        )
+        self.choice(card, runs, "kind", label="or a run, where only the distance along counts")
         self.field(card, "place", "station")
         self.choice(card, tuple((s, s) for s in ("port", "centre", "starboard")), "place", "side", label="Side")
         self.field(card, "place", "height")
@@ -75,6 +83,41 @@ class BoatStage(Stage):
         row.addWidget(self.add_zone)
         row.addWidget(self.delete_zone)
         card.add(row)
+
+    def _path_card(self) -> None:
+        self.path_card = self.card("Path on the boat")
+        self.path_card.add_text(
+            "Where the run lies seen from above, from one end to the other; it may bend. Distance from the stern, then to port (+) "
+            "or starboard (-), one point a line. Left empty it follows from the place."
+        )
+        self.path_edit = QPlainTextEdit()
+        self.path_edit.setPlaceholderText("7.2 m  0.9 m")
+        self.path_edit.setAccessibleName("path of the run on the boat")
+        self.path_edit.setFixedHeight(74)
+        self.path_edit.setTabChangesFocus(True)
+        self.path_card.add(self.path_edit)
+        self.use_path = QPushButton("Use this path")
+        self.use_path.setToolTip("Draw the run on the boat strip along these points")
+        self.use_path.clicked.connect(lambda: self._use_path())
+        self.path_card.add(self.use_path)
+
+    def _use_path(self) -> None:
+        zone = self.session.zone
+        if zone is None:
+            return
+        try:
+            points = edits.path_from_text(self.path_edit.toPlainText(), self.session.system)
+            self.session.try_apply(edits.set_value(("zones", zone.id, "path"), points))
+        except Fault as fault:
+            self.session.told.emit(fault.sentence)
+
+    def _show_path(self, zone: Zone | None) -> None:
+        self.path_card.setVisible(zone is not None and zone.is_run)
+        if zone is None or self.path_edit.hasFocus():
+            return
+        system = self.session.system
+        lines = [f"{shown(x, Kind.LENGTH, system)}  {shown(y, Kind.LENGTH, system)}" for x, y in zone.path]
+        self.path_edit.setPlainText("\n".join(lines))
 
     def _delete_zone(self) -> None:
         if self.session.zone:
@@ -263,6 +306,7 @@ class BoatStage(Stage):
 
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone
+        self._show_path(zone)
         for widget in (
             self.delete_zone,
             self.rectangle,

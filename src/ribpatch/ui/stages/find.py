@@ -1,106 +1,150 @@
-"""Find: enter readings, set the sound reference, see the extent at the confidence you pick, or draw it."""
+"""Find: enter readings, set the sound reference, see the extent at the confidence you pick, follow it over time."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QLineEdit, QPushButton
+from collections import Counter
 
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton
+
+from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
+from ribpatch.core.figure import Figure
+from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan
-from ribpatch.core.readings import Tap
+from ribpatch.core.survey.figures import kind_figures
+from ribpatch.core.survey.next_test import next_tests
+from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.ui.session import Change
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.instrument_panel import InstrumentPanel
+from ribpatch.ui.widgets.photo_panel import PhotoPanel
+from ribpatch.ui.widgets.practice_panel import PracticePanel
+from ribpatch.ui.widgets.sessions_panel import SessionsPanel
+
+GROUPS = ("Read", "Extent", "Over time", "Pictures")
+MOST_SOURCES = 5
 
 
 class FindStage(Stage):
-    """The decisions of the Find rung. ``brush_picked`` carries what a click on the plan enters."""
+    """The decisions of the Find rung, in four groups."""
 
     name = "find"
     title = "Find the damage"
-    brush_picked = Signal(object)
     import_wanted = Signal()
     draw_wanted = Signal()
     readings_wanted = Signal()
+    picture_wanted = Signal(object)
 
     def connect_to(self, window: Shell) -> None:
-        self.brush_picked.connect(window.take_brush)
+        self.practice.settings = window.settings
+        for panel in (self.instruments, self.practice):
+            panel.picked.connect(window.take_brush)
+        self.instruments.meter_changed.connect(window.take_meter)
+        self.instruments.told.connect(window.say)
+        self.instruments.record_wanted.connect(lambda: window.actions_table.trigger("open_recording"))
+        self.practice.new_wanted.connect(lambda: window.actions_table.trigger("practice"))
+        self.photos.add_wanted.connect(lambda: window.actions_table.trigger("add_photographs"))
+        self.photos.pin_wanted.connect(window.pin_photograph)
+        self.photos.show_wanted.connect(window.show_photograph)
+        self.picture_wanted.connect(lambda shows: window.show_picture(shows, self.sessions.pair))
+        self.sessions.compared.connect(lambda pair: self._compare(window, pair))
         self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
         self.draw_wanted.connect(lambda: window.draw_extent())
         self.readings_wanted.connect(lambda: window.in_zone(draw_extent))
 
     def build(self) -> None:
+        self._group_row()
+        self._in: dict[str, list[Card]] = {name: [] for name in GROUPS}
+        self._practice_card()
         self._entry_card()
-        self._extent_card()
         self._reference_card()
-        self._read_card()
+        self._extent_card()
+        self._next_card()
+        self._sources_card()
+        self._sessions_card()
+        self._photo_card()
+        self.show_group("Read")
+
+    def _group_row(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self.groups = QButtonGroup(self)
+        for index, name in enumerate(GROUPS):
+            button = QPushButton(name)
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            self.groups.addButton(button, index)
+            row.addWidget(button)
+        self.groups.idClicked.connect(lambda index: self._group_picked(GROUPS[index]))
+        self._column.addLayout(row)
+
+    def _group_picked(self, group: str) -> None:
+        self.show_group(group)
+        if self.session.is_open:
+            self.refresh(Change(self.session.plan, self.session.plan))
+
+    def show_group(self, group: str) -> None:
+        """Show the cards of one group."""
+        self.groups.button(GROUPS.index(group)).setChecked(True)
+        for name, cards in self._in.items():
+            for card in cards:
+                card.setVisible(name == group)
+        zone = self.session.zone
+        self._practice.setVisible(group == "Read" and zone is not None and zone.practice is not None)
+
+    @property
+    def group(self) -> str:
+        """The group shown."""
+        return GROUPS[self.groups.checkedId()]
+
+    def _carded(self, group: str, title: str, about: tuple[str, ...], main: str = "") -> Card:
+        card = self.card(title, about, main)
+        self._in[group].append(card)
+        return card
+
+    # ---- cards ----
+
+    def _practice_card(self) -> None:
+        self._practice = self._carded("Read", "Practice panel", ("practice",))
+        self.practice = PracticePanel(self.session)
+        self._practice.add(self.practice)
 
     def _entry_card(self) -> None:
-        card = self.card("Enter readings", ())
+        card = self._carded("Read", "Enter readings", (), "survey.readings")
         card.add_text(
-            "On the plan: arrows move, a letter enters a tap, a number and Enter enters the meter. "
-            "S marks sound reference, Backspace takes back, Delete deletes. Or pick one here and click."
+            "On the plan: arrows move, a letter enters its word, a number and Enter the meter; S marks sound reference, N goes "
+            "to the next place to test, Backspace takes back. Or pick here and click."
         )
-        grid = QGridLayout()
-        grid.setSpacing(4)
-        self.brushes = QButtonGroup(self)
-        self.brushes.setExclusive(False)
-        self._grid_of_brushes = grid
-        card.add(grid)
+        self.instruments = InstrumentPanel(self.session)
+        card.add(self.instruments)
         row = QHBoxLayout()
-        self.meter = QLineEdit()
-        self.meter.setPlaceholderText("meter value, 0 to 100")
-        self.meter.setAccessibleName("meter value for clicking")
-        self.meter.textChanged.connect(lambda: self._meter_changed())
-        row.addWidget(self.meter, 1)
         self.import_button = QPushButton("Import CSV")
         self.import_button.setToolTip("Import readings from a CSV file (Ctrl+I)")
         self.import_button.clicked.connect(lambda: self.import_wanted.emit())
         row.addWidget(self.import_button)
         card.add(row)
         self.field(card, "survey", "pitch")
+        self.read_note = card.add_text("")
 
-    def _make_brushes(self, plan: Plan) -> None:
-        names = [(f"{g.name} {g.key.upper()}", g.id) for g in plan.shelf.instrument("tap").grades]
-        names += [("meter", "moisture"), ("reference S", "reference"), ("erase", "erase")]
-        for index, (text, brush) in enumerate(names):
-            button = QPushButton(text)
-            button.setObjectName("plain")
-            button.setCheckable(True)
-            button.setProperty("brush", brush)
-            button.setToolTip(
-                f"Click on the plan to {'enter ' if brush not in ('reference', 'erase') else 'set '}{text}"
-            )
-            button.clicked.connect(lambda checked=False, b=button: self._brush(b))
-            self.brushes.addButton(button)
-            self._grid_of_brushes.addWidget(button, index // 4, index % 4)
-
-    def brush_button(self, brush: str) -> QPushButton:
-        """The button of a brush."""
-        found = next(b for b in self.brushes.buttons() if b.property("brush") == brush)
-        assert isinstance(found, QPushButton)
-        return found
-
-    def _brush(self, button: QPushButton) -> None:
-        for other in self.brushes.buttons():
-            if other is not button:
-                other.setChecked(False)
-        brush = str(button.property("brush")) if button.isChecked() else ""
-        self.brush_picked.emit(f"moisture {self.meter.text()}" if brush == "moisture" else brush)
-
-    def _meter_changed(self) -> None:
-        button = self.brush_button("moisture") if self.brushes.buttons() else None
-        if button is not None and button.isChecked():
-            self.brush_picked.emit(f"moisture {self.meter.text()}")
+    def _reference_card(self) -> None:
+        card = self._carded("Read", "Sound reference", ("reference",), "survey.reference")
+        self.reference_note = card.add_text("")
 
     def _extent_card(self) -> None:
-        card = self.card("Extent", ("extent",), "extent.area")
+        card = self._carded("Extent", "Extent", ("extent",), "extent.area")
         levels = tuple((f"{p} %", Measure(si=p / 100, typed=f"{p} %")) for p in (70, 80, 90, 95))
         self.choice(card, levels, "survey", "confidence", label="How sure that nothing bad lies outside it")
         self.field(card, "survey", "confidence", label="or any")
-        card.add_figure("nearly certain", "extent.surely")
-        card.add_figure("expected", "extent.expected")
-        card.add_figure("not surveyed", "extent.unsurveyed")
+        for label, key in (
+            ("nearly certain", "extent.surely"), ("expected", "extent.expected"), ("not surveyed", "extent.unsurveyed"),
+            ("wet, likelier than not", "extent.wet"), ("rotted", "extent.rotted"), ("disbonded", "extent.disbonded"),
+            ("reach of one reading", "survey.length"),
+        ):  # fmt: skip
+            card.add_figure(label, key)
         row = QHBoxLayout()
         self.draw_button = QPushButton("Draw it myself")
         self.draw_button.setToolTip("Take the extent over as an outline with corners to drag")
@@ -111,39 +155,127 @@ class FindStage(Stage):
         row.addWidget(self.draw_button)
         row.addWidget(self.readings_button)
         card.add(row)
+        self._picture_row(card)
 
-    def _reference_card(self) -> None:
-        card = self.card("Sound reference", ("reference",), "survey.reference")
-        self.reference_note = card.add_text("")
+    def _picture_row(self, card: Card) -> None:
+        card.add_text("The plan shows the chance of")
+        row = QHBoxLayout()
+        row.setSpacing(3)
+        self.pictures = QButtonGroup(self)
+        for index, (text, shows) in enumerate(SHOWS):
+            button = QPushButton(text)
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            button.setChecked(index == 0)
+            button.setToolTip(f"Show {text} on the plan")
+            self.pictures.addButton(button, index)
+            button.clicked.connect(lambda _checked=False, s=shows: self.picture_wanted.emit(s))
+            row.addWidget(button)
+        card.add(row)
 
-    def _read_card(self) -> None:
-        card = self.card("Read so far", (), "survey.readings")
-        self.read_note = card.add_text("")
-        card.add_figure("reach of one reading", "survey.length")
+    def picture_button(self, shows: Shows) -> QPushButton:
+        """The button of a picture."""
+        found = self.pictures.button([s for _, s in SHOWS].index(shows))
+        assert isinstance(found, QPushButton)
+        return found
+
+    def _compare(self, window: Shell, pair: tuple[str, str]) -> None:
+        self.picture_button("change").setChecked(True)
+        window.show_picture("change", pair)
+
+    def _next_card(self) -> None:
+        card = self._carded("Extent", "Test here next", ("next",))
+        self.next_note = card.add_text("")
+
+    def _sources_card(self) -> None:
+        card = self._carded("Extent", "Where the water came in", ("source",))
+        falls = (("usual", ""), ("aft / left", "x-"), ("fwd / right", "x+"), ("down", "y-"), ("up", "y+"))
+        self.choice(card, falls, "falls", label="On the plan water runs")
+        self.source_note = card.add_text("")
+
+    def _sessions_card(self) -> None:
+        card = self._carded("Over time", "Sessions and drying", ("sessions",))
+        self.sessions = SessionsPanel(self.session)
+        card.add(self.sessions)
+
+    def _photo_card(self) -> None:
+        card = self._carded("Pictures", "Photographs", ("photographs",))
+        self.photos = PhotoPanel(self.session)
+        card.add(self.photos)
+
+    # ---- showing ----
+
+    def figures(self, plan: Plan) -> dict[str, Figure]:
+        """The plan's figures, and those of the kinds of damage where they are looked at."""
+        zone = self.session.zone
+        kinds = kind_figures(zone, plan.shelf, zone.id) if zone is not None and self.group == "Extent" else ()
+        return {**super().figures(plan), **{f.id.removeprefix(f"{zone.id}."): f for f in kinds if zone is not None}}
 
     def show_plan(self, plan: Plan) -> None:
-        if not self.brushes.buttons():
-            self._make_brushes(plan)
+        self.instruments.show_shelf(plan.shelf)
         zone = self.session.zone
-        for widget in (self.draw_button, self.readings_button, self.import_button):
+        for widget in (
+            self.draw_button,
+            self.readings_button,
+            self.import_button,
+            self.instruments,
+            self.sessions,
+            self.photos,
+        ):
             widget.setEnabled(zone is not None)
         self.heading.setText(f"Find: {zone.name}" if zone else "Find: no zone yet")
+        self._practice.setVisible(self.group == "Read" and zone is not None and zone.practice is not None)
         if zone is None:
-            self.reference_note.setText("Add a zone in Boat first.")
-            self.read_note.setText("")
+            for note in (self.reference_note, self.read_note, self.next_note, self.source_note):
+                note.setText("Add a zone in Boat first.")
             return
+        self.draw_button.setEnabled(zone.survey.drawn is None)
+        self.readings_button.setEnabled(zone.survey.drawn is not None)
+        self._show_notes(zone, plan)
+        self.sessions.show_zone(zone, plan.shelf)
+        self.photos.show_zone(zone)
+        if zone.practice is not None:
+            self.practice.show_zone(zone, plan.zone(zone.id), plan.shelf)
+
+    def _show_notes(self, zone: Zone, plan: Plan) -> None:
         survey = zone.survey
-        self.draw_button.setEnabled(survey.drawn is None)
-        self.readings_button.setEnabled(survey.drawn is not None)
         rise = plan.shelf.given("moisture.rise")
+        marked = Counter(str(r.kind) for r in survey.readings if r.id in set(survey.references))
         self.reference_note.setText(
-            f"{len(survey.references)} readings marked. A meter reading {rise.shown()} points over their mean counts as wet."
-            if survey.references
-            else "The meter says nothing until dry places on this boat are read and marked."
+            f"Marked: {_counted(marked, plan)}. A meter reading {rise.shown()} points over their mean counts as wet."
+            if marked
+            else "Meters, pushes and recorded taps say nothing until sound places on this panel are read and marked."
         )
-        taps = sum(isinstance(r, Tap) for r in survey.readings)
-        size = shown(survey.pitch.si, Kind.SIZE, self.session.system)
-        self.read_note.setText(f"{taps} taps, {len(survey.readings) - taps} meter readings; grid {size}")
+        counts = Counter(str(r.kind) for r in survey.readings)
+        self.read_note.setText(_counted(counts, plan) or "Nothing read yet.")
+        if self.group == "Extent":
+            self._show_next(zone, plan)
+
+    def _show_next(self, zone: Zone, plan: Plan) -> None:
+        system = self.session.system
+        lines = [
+            f"<b>{n}</b> &nbsp;{t.at[0] * 1000:.0f}, {t.at[1] * 1000:.0f} mm: should settle "
+            f"{shown(t.settles, Kind.AREA, system)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
+            for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf), 1)
+        ]
+        self.next_note.setText(
+            "<br>".join(lines) or "Read a few places first; then the three that tell most are numbered here."
+        )
+        sources = ways_in(zone, plan.job.boat.year, _last_year(zone), plan.shelf)[:MOST_SOURCES]
+        self.source_note.setText(
+            "<br>".join(f"<b>{s.share:.0%}</b> {s.name}: {', '.join(s.reasons)}" for s in sources)
+            or "Nothing wet enough has been read to trace."
+        )
+
+
+def _counted(counts: Counter[str], plan: Plan) -> str:
+    return ", ".join(f"{n} {plan.shelf.instrument(kind).name}" for kind, n in counts.items())
+
+
+def _last_year(zone: Zone) -> int | None:
+    """The year of the last dated session."""
+    years = [int(s.date[:4]) for s in zone.survey.sessions if s.date[:4].isdigit()]
+    return max(years, default=None)
 
 
 STAGE = FindStage

@@ -10,6 +10,7 @@ from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.widgets.asked_panel import AskedPanel
 
 
 class OpenStage(Stage):
@@ -24,6 +25,9 @@ class OpenStage(Stage):
 
     def build(self) -> None:
         card = self.card("Before cutting", ("before",))
+        self.asked_card = self.card("What the causes ask")
+        self.asked_panel = AskedPanel(self.session, "open")
+        self.asked_card.add(self.asked_panel)
         card = self.card("Skin to rebuild", ("side",), "skin.thickness")
         self.choice(card, (("outer", "outer"), ("inner", "inner")), "scheme", "skin")
         self._cut_card()
@@ -68,6 +72,7 @@ class OpenStage(Stage):
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone
         self.heading.setText(f"Open: {zone.name}" if zone else "Open: no zone yet")
+        self.asked_panel.show_plan(plan)
         if zone is None:
             return
         cut = zone.scheme.cut

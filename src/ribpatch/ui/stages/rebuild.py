@@ -10,6 +10,7 @@ from ribpatch.core.job import Job, StackLine, Zone
 from ribpatch.core.materials.fabric_code import fabric_from_code
 from ribpatch.core.plan import Plan
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.widgets.asked_panel import AskedPanel
 from ribpatch.ui.widgets.entry import Pick
 from ribpatch.ui.widgets.stack_editor import StackEditor
 
@@ -25,6 +26,9 @@ class RebuildStage(Stage):
         self._resin_card()
         self._core_card()
         self._order_card()
+        card = self.card("What the causes ask")
+        self.asked_panel = AskedPanel(self.session, "rebuild")
+        card.add(self.asked_panel)
 
     def _zone(self) -> Zone:
         zone = self.session.zone
@@ -141,6 +145,7 @@ class RebuildStage(Stage):
         self.field(card, "scheme", "overlap")
 
     def show_plan(self, plan: Plan) -> None:
+        self.asked_panel.show_plan(plan)
         zone = self.session.zone
         self.heading.setText(f"Rebuild: {zone.name}" if zone else "Rebuild: no zone yet")
         for widget in (self.fill, self.add_code, self.resin, self.core, self.putty, self.mix):

@@ -1,0 +1,27 @@
+"""The diagnosis in plain sentences, for the window and for papers."""
+
+from __future__ import annotations
+
+from ribpatch.core.diagnosis.diagnose import Diagnosis
+
+ROLES = {"primary": "why it failed", "contributing": "contributes", "state": "what is wrong", "unlikely": ""}
+
+
+def summary(made: Diagnosis) -> str:
+    """The diagnosis in a sentence."""
+    if not made.said:
+        return "Nothing found yet: these are the chances before anything is known. Answer a question, or read the zone in Find."
+    states = [r for r in made.ranked if r.role == "state"]
+    origins = [r for r in made.ranked if r.role == "primary"]
+    also = [r for r in made.ranked if r.role == "contributing"]
+    what = states[0].cause.name if states else ""
+    if origins:
+        why = f"{origins[0].cause.name} ({origins[0].words})"
+        beside = f", with {' and '.join(r.cause.name for r in also)}" if also else ""
+        return f"{upper(what)} ({states[0].words}), because of {why}{beside}." if what else f"{upper(why)}{beside}."
+    return f"{upper(what)} ({states[0].words}); why is still open." if what else "No cause stands out yet."
+
+
+def upper(text: str) -> str:
+    """The text with a capital."""
+    return text[:1].upper() + text[1:]

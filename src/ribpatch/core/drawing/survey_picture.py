@@ -1,0 +1,74 @@
+"""What the plan of a survey can show behind its readings: chance, doubt, one kind of damage, or change between sessions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from ribpatch.core.drawing.shapes import Area, Badge, Shape
+from ribpatch.core.geometry import Floats, Point, Ring, rings_of
+from ribpatch.core.job import Survey, Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.survey.field import field_of, kind_fields
+from ribpatch.core.survey.next_test import next_tests
+from ribpatch.core.survey.panel import DAMAGE, truth_of
+from ribpatch.core.survey.sessions import change_between
+
+Shows = Literal["chance", "doubt", "wet", "rotted", "disbonded", "change"]
+SHOWS: tuple[tuple[str, Shows], ...] = (
+    ("damage", "chance"), ("doubt", "doubt"), ("wet", "wet"), ("rotted", "rotted"), ("disbonded", "disbonded"), ("change", "change"),
+)  # fmt: skip
+WORDS: dict[Shows, tuple[str, str]] = {
+    "chance": ("chance of damage  0", "1"), "doubt": ("doubt  none", "as if unread"), "wet": ("chance of wet  0", "1"),
+    "rotted": ("chance of rot  0", "1"), "disbonded": ("chance of disbond  0", "1"), "change": ("since then  better", "worse"),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Picture:
+    """Values 0 to 1 (nan where nothing can be said) on a grid from ``low`` to ``high`` (m), their ramp and its end words."""
+
+    low: Point
+    high: Point
+    values: Floats
+    ramp: Literal["damage", "change"]
+    words: tuple[str, str]
+
+
+@remembered(64)
+def survey_picture(survey: Survey, outline: Ring, shelf: Shelf, shows: Shows, older: str, newer: str) -> Picture | None:
+    """The picture asked for, or None where the readings say nothing of it. ``older`` and ``newer`` are sessions."""
+    if shows == "change":
+        made = change_between(survey, older, newer, outline, shelf) if older and newer else None
+        if made is None:
+            return None
+        field, change = made
+        values = 0.5 + 0.5 * np.clip(change, -1, 1)
+    else:
+        found = kind_fields(survey, outline, shelf).get(shows) if shows in DAMAGE else field_of(survey, outline, shelf)
+        if found is None:
+            return None
+        field, values = found, found.doubt if shows == "doubt" else found.chance
+    low, high = (float(field.x[0]), float(field.y[0])), (float(field.x[-1]), float(field.y[-1]))
+    return Picture(low, high, values, "change" if shows == "change" else "damage", WORDS[shows])
+
+
+@remembered(64)
+def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
+    """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
+    shapes: list[Shape] = []
+    if zone.practice is not None and zone.practice.revealed:
+        truth = truth_of(zone.practice, zone.outline)
+        for state in DAMAGE:
+            shapes += [Area(rings, f"truth-{state}") for rings in rings_of(truth.regions[state])]
+    if zone.survey.drawn is None and not (zone.practice is not None and zone.practice.revealed):
+        tests = next_tests(zone.survey, zone.outline, shelf)
+        shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
+    shapes += [
+        Badge((p.x, p.y), f"P{n}", "photo")
+        for n, p in enumerate(zone.survey.photographs, 1) if p.x is not None and p.y is not None
+    ]  # fmt: skip
+    return tuple(shapes)

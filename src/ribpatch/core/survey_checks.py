@@ -1,0 +1,173 @@
+"""Warnings of the survey and of the causes: what is missing, contradicts itself, or waits for an answer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+import shapely
+
+from ribpatch.core.diagnosis.zone import Asked, remedies_of
+from ribpatch.core.geometry import Ring, polygon_of
+from ribpatch.core.job import Survey, Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.notice import Notice, Teller
+from ribpatch.core.readings import Moisture, Plug
+from ribpatch.core.supply.needs import Patch
+from ribpatch.core.survey.edges import runs_on
+from ribpatch.core.survey.score import levels_of, scores_of
+from ribpatch.core.survey.sessions import drying_curves
+from ribpatch.core.units import Kind, shown
+
+
+@remembered(256)
+def readings_outside(survey: Survey, outline: Ring) -> int:
+    """How many readings lie outside the outline (a millimetre over counts as in)."""
+    places = np.array([(r.x, r.y) for r in survey.readings]).reshape(-1, 2)
+    return int((~shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])).sum())
+
+
+def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+    """Warnings beside the survey's decisions."""
+    survey = zone.survey
+    if not survey.readings and survey.drawn is None:
+        yield told.say(
+            "find", "extent", "nothing-read", "Nothing has been read here yet.",
+            "Enter readings, import a CSV, or draw the extent.",
+        )  # fmt: skip
+        return
+    yield from _references(told, survey, shelf)
+    yield from _plugs(told, survey, shelf)
+    yield from _extent(told, zone, patch, shelf)
+    still = [d for d in drying_curves(survey, shelf) if d.says == "not drying"]
+    if still:
+        yield told.say(
+            "find", "sessions", "not-drying", f"{len(still)} places are not drying.",
+            "Look for the source of the water before waiting longer.", True,
+        )  # fmt: skip
+
+
+def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
+    scores = scores_of(survey, shelf)
+    kinds = {shelf.instrument(r.kind).name for r in survey.readings if shelf.instrument(r.kind).reference}
+    if scores.left_out and kinds:
+        what = " and ".join(sorted(kinds)).replace("capacitance ", "")
+        yield told.say(
+            "find", "reference", "no-reference",
+            f"{scores.left_out} {what} readings say nothing without a sound reference and are left out.",
+            "Read a dry, sound place of the same panel with the same instrument and mark it as reference (key S).", True,
+        )  # fmt: skip
+    marked = set(survey.references)
+    values = [r.value for r in survey.readings if isinstance(r, Moisture) and r.id in marked]
+    limit, spread = shelf.rule("reference.wet"), shelf.rule("reference.spread")
+    if values and max(values) > limit:
+        yield told.say(
+            "find", "reference", "reference-wet",
+            f"A reference of {max(values):g} is itself high: against a wet reference wet places look dry.",
+            "Mark places that you know to be dry, on this boat or a like one.", True,
+        )  # fmt: skip
+    elif len(values) > 1 and max(values) - min(values) > spread:
+        yield told.say(
+            "find", "reference", "reference-spread", f"The references differ by {max(values) - min(values):g} points.",
+            "Read them again; unmark those that may be wet.",
+        )  # fmt: skip
+    levels = levels_of(survey, shelf)
+    bad = [r for r in survey.readings if isinstance(r, Plug) and levels.get(r.id, 0) > 0.4]
+    near = shelf.rule("plug.reach")
+    if any(
+        (r.x - p.x) ** 2 + (r.y - p.y) ** 2 < near**2
+        for r in survey.readings
+        if r.id in marked and r.kind != "plug"
+        for p in bad
+    ):
+        yield told.say(
+            "find", "reference", "reference-bad", "A plug beside a reference showed damage there.", "Unmark that reference.", True,
+        )  # fmt: skip
+
+
+def _plugs(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
+    plugs = [r for r in survey.readings if isinstance(r, Plug)]
+    levels, close = levels_of(survey, shelf), shelf.rule("plug.clash") ** 2
+    for number, a in enumerate(plugs):
+        for b in plugs[number + 1 :]:
+            apart = (a.x - b.x) ** 2 + (a.y - b.y) ** 2
+            if apart < close and a.session == b.session and abs(levels[a.id] - levels[b.id]) > 0.4:
+                yield told.say(
+                    "find", "extent", f"plugs.{a.id}.{b.id}",
+                    f"Two plugs {shown(apart**0.5, Kind.SIZE, told.system)} apart disagree; the edge must run between them.",
+                    "Look at both again; correct the one that was mistyped.",
+                )  # fmt: skip
+    overruled = scores_of(survey, shelf).overruled
+    if overruled:
+        yield told.say(
+            "find", "extent", "overruled", f"{overruled} readings are overruled by a plug or test cut beside them.",
+            "Nothing to do: what was seen outranks what was heard or metered.",
+        )  # fmt: skip
+
+
+def _extent(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+    survey, extent = zone.survey, patch.extent
+    scored = scores_of(survey, shelf).x.size
+    outside = readings_outside(survey, zone.outline)
+    if outside:
+        yield told.say(
+            "find", "extent", "outside", f"{outside} readings lie outside the outline; they still count.",
+            "Correct the outline in Boat, or delete them.",
+        )  # fmt: skip
+    if extent.from_readings and extent.unsurveyed_area > 0.25 * polygon_of(zone.outline).area and scored:
+        part = shown(extent.unsurveyed_area, Kind.AREA, told.system)
+        yield told.say(
+            "find", "extent", "unsurveyed", f"No reading reaches {part} of this zone.",
+            "Read there, or accept that it is not inspected.",
+        )  # fmt: skip
+    reached = runs_on(extent.likely, zone.outline, zone.edges) if extent.reaches_edge else ()
+    if reached:
+        where = ", ".join(f"{r.name} over {shown(r.length, Kind.LENGTH, told.system)}" for r in reached[:3])
+        yield told.say(
+            "find", "extent", "edge", f"The damage runs to the edge of the zone and may run on past {where}.",
+            "Survey the neighbouring panel, or enlarge the zone.",
+        )  # fmt: skip
+    if extent.likely.is_empty and scored:
+        yield told.say(
+            "find", "extent", "no-damage", "At this confidence the readings show no damage.",
+            "Raise the confidence, or read where it is doubtful.",
+        )  # fmt: skip
+
+
+def met_checks(zone: Zone, patch: Patch) -> frozenset[str]:
+    """The checks of remedies that the scheme meets by itself."""
+    met: set[str] = set()
+    opened = not patch.cut.region.is_empty
+    if opened and patch.cut.missed < 1e-4:
+        met.add("cut")
+    if opened and zone.scheme.core is not None and zone.build.core is not None:
+        met |= {"core", "replaced"}
+    if zone.scheme.plies:
+        met.add("stack")
+    old = zone.build.outer.thickness if zone.scheme.skin == "outer" else zone.build.inner and zone.build.inner.thickness
+    core = zone.build.core
+    thicker_core = (
+        core is not None
+        and zone.scheme.core_thickness is not None
+        and zone.scheme.core_thickness.si > 1.1 * core.thickness.si
+    )
+    if thicker_core or (old and patch.stack.thickness > 1.1 * old.si):
+        met.add("thicker")
+    return frozenset(met)
+
+
+def asked_of(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[Asked, ...]:
+    """What the likely causes ask of this repair, and how each stands."""
+    return remedies_of(zone, shelf, met_checks(zone, patch))
+
+
+def cause_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+    """A warning for each remedy that waits for an answer, at the stage where it is answered."""
+    for asked in asked_of(zone, patch, shelf):
+        if asked.standing == "open":
+            yield told.say(
+                asked.remedy.stage, "cause", f"remedy.{asked.remedy.id}",
+                f"{asked.cause.name[:1].upper()}{asked.cause.name[1:]} ({shown(asked.chance, Kind.PERCENT)}): {asked.remedy.text}",
+                "Say how the scheme does it, or overrule it with a reason, under “What the causes ask”.",
+            )  # fmt: skip

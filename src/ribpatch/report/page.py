@@ -1,0 +1,81 @@
+"""What every paper has in common: fonts, styles, paragraphs, tables, the frame of the page and its foot."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from typing import Any, Literal
+from xml.sax.saxutils import escape
+
+from reportlab.lib.colors import HexColor
+from reportlab.lib.pagesizes import A4, LETTER
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.pdfbase.pdfmetrics import registerFont, registerFontFamily
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Paragraph, SimpleDocTemplate, Table, TableStyle
+
+from ribpatch import resources
+from ribpatch.core.drawing.palette import LIGHT
+from ribpatch.report.paint import BOLD, FONT
+
+MARGIN = 42.0
+Paper = Literal["A4", "Letter"]
+INK = HexColor(LIGHT["ink"])
+BODY = ParagraphStyle("body", fontName=FONT, fontSize=8.5, leading=11.5, textColor=INK)
+SMALL = ParagraphStyle("small", parent=BODY, fontSize=7, leading=9.2, textColor=HexColor(LIGHT["soft"]))
+HEAD = ParagraphStyle("head", parent=BODY, fontName=BOLD, fontSize=15, leading=19, spaceAfter=4)
+SUB = ParagraphStyle(
+    "sub", parent=BODY, fontName=BOLD, fontSize=10, leading=13, spaceBefore=7, spaceAfter=3, keepWithNext=1
+)
+WARN = ParagraphStyle("warn", parent=BODY, textColor=HexColor(LIGHT["warn"]))
+
+
+def fonts() -> None:
+    """Register the shipped fonts."""
+    registerFont(TTFont(FONT, BytesIO(resources.data("fonts/B612-Regular.ttf"))))
+    registerFont(TTFont(BOLD, BytesIO(resources.data("fonts/B612-Bold.ttf"))))
+    registerFontFamily(FONT, normal=FONT, bold=BOLD, italic=FONT, boldItalic=BOLD)
+
+
+def paragraph(text: str, style: ParagraphStyle = BODY) -> Paragraph:
+    """Plain text as a paragraph."""
+    return Paragraph(escape(text), style)
+
+
+def table(rows: list[list[str]], widths: list[float], numbers: tuple[int, ...] = ()) -> Table:
+    """Rows under a heading row; the columns in ``numbers`` stand to the right."""
+    body = [
+        [paragraph(cell, BODY if i else SMALL) if j not in numbers else cell for j, cell in enumerate(row)]
+        for i, row in enumerate(rows)
+    ]
+    table = Table(body, colWidths=widths, repeatRows=1)
+    style: list[Any] = [
+        ("FONT", (0, 0), (-1, -1), FONT, 8.5), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK), ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor(LIGHT["edge"])),
+        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+    ]  # fmt: skip
+    style += [("ALIGN", (j, 0), (j, -1), "RIGHT") for j in numbers]
+    table.setStyle(TableStyle(style))
+    return table
+
+
+def page_width(paper: Paper) -> float:
+    """Width between the margins, points."""
+    return float((A4 if paper == "A4" else LETTER)[0]) - 2 * MARGIN - 12  # the frame's own padding
+
+
+def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
+    """A paper as PDF bytes; the same story gives the same bytes."""
+    stream = BytesIO()
+    document = SimpleDocTemplate(
+        stream, pagesize=A4 if paper == "A4" else LETTER, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=44, bottomMargin=46,
+        title=title, author="Rib Patch", invariant=1,
+    )  # fmt: skip
+
+    def footer(canvas: Any, doc: Any) -> None:
+        canvas.setFont(FONT, 7)
+        canvas.setFillColor(HexColor(LIGHT["soft"]))
+        canvas.drawString(MARGIN, 28, foot)
+        canvas.drawRightString(doc.pagesize[0] - MARGIN, 28, f"{doc.page}")
+
+    document.build(story, onFirstPage=footer, onLaterPages=footer)
+    return stream.getvalue()

@@ -1,0 +1,231 @@
+"""The survey report, for a customer to read, and the findings sheet of one zone on one page.
+
+Map, readings, photographs, causes with their confidence, what was not inspected, what to do first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from io import BytesIO
+from typing import Any, Protocol
+
+from reportlab.platypus import Image, KeepTogether, PageBreak, Table
+
+from ribpatch.core.cautions import LIMITS
+from ribpatch.core.diagnosis.words import ROLES, summary, upper
+from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in
+from ribpatch.core.drawing.plan_view import plan_view
+from ribpatch.core.drawing.run_view import run_view
+from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
+from ribpatch.core.job import Zone
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.readings import Taken
+from ribpatch.core.survey.entry import reading_words
+from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey.sessions import drying_curves
+from ribpatch.core.survey.way_in import ways_in
+from ribpatch.core.survey_checks import asked_of
+from ribpatch.core.units import Kind, System, shown
+from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
+from ribpatch.report.paint import DrawingFlowable
+
+MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
+FIRST = 4
+FOOT = "{boat}: survey. What was found on the dates stated; the extent is never known until it is opened."
+
+
+class Pictures(Protocol):
+    """Where photographs are had from."""
+
+    def get(self, name: str) -> bytes | None:
+        """The bytes of a member."""
+
+
+def findings_sheet(plan: Plan, zone: str, album: Pictures, system: System = "metric", paper: Paper = "A4") -> bytes:
+    """One zone on one page, as PDF bytes."""
+    fonts()
+    made, width = plan.zone(zone), page_width(paper)
+    boat = plan.job.boat.name
+    story: list[Any] = [paragraph(f"{boat}, {made.zone.name}: findings", HEAD), _map(made, plan, system, width, 235)]
+    story += _in_short(made, plan, system)
+    story += _causes(made, plan, width, 4)
+    story += _first(made, plan)
+    story += _not_inspected(made, plan, system)
+    return built(story, f"{boat}: findings, {made.zone.name}", FOOT.format(boat=boat), paper)
+
+
+def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper: Paper = "A4") -> bytes:
+    """The whole survey as PDF bytes."""
+    fonts()
+    boat, width = plan.job.boat, page_width(paper)
+    story: list[Any] = [
+        paragraph(f"{boat.name}: survey report", HEAD), paragraph(boat.use or "use not stated"), *_overview(plan, system, width),
+    ]  # fmt: skip
+    for made in plan.zones:
+        story += [PageBreak(), paragraph(made.zone.name, HEAD), paragraph(f"{made.zone.kind}, {made.zone.place.side}")]
+        story += [paragraph("Map", SUB), _map(made, plan, system, width, 260)]
+        story += _in_short(made, plan, system)
+        story += _causes(made, plan, width, 6)
+        story += _first(made, plan)
+        story += _not_inspected(made, plan, system)
+        story += _photographs(made.zone, album, width)
+        story += _drying(made.zone, plan)
+        story += _readings(made.zone, plan, width)
+    story.append(KeepTogether([paragraph("Limits", SUB), paragraph(LIMITS)]))
+    return built(story, f"{boat.name}: survey report", FOOT.format(boat=boat.name), paper)
+
+
+def _overview(plan: Plan, system: System, width: float) -> list[Any]:
+    rows = [["zone", "bad area", "nearly certain", "what is wrong and why"]]
+    for made in plan.zones:
+        figures = made.by_id
+        sure = figures.get("extent.surely")
+        rows.append([
+            made.zone.name, figures["extent.area"].shown(system), sure.shown(system) if sure else "drawn",
+            summary(diagnosis_of(made.zone, plan.shelf)),
+        ])  # fmt: skip
+    return [paragraph("In short", SUB), table(rows, [width * s for s in (0.2, 0.14, 0.16, 0.5)], (1, 2))]
+
+
+def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float) -> DrawingFlowable:
+    zone, shelf = made.zone, plan.shelf
+    marks = survey_marks(zone, shelf)
+    note = "light 0, dark 1: chance of damage; 1 2 3: test next; P: photograph"
+    if zone.is_run and zone.survey.drawn is None:
+        picture = survey_picture(zone.survey, zone.outline, shelf, "chance", "", "")
+        return DrawingFlowable(run_view(zone, made.patch, shelf, system, picture, marks), width, height, note)
+    return DrawingFlowable(
+        plan_view(zone, made.patch, made.field, shelf, "find", system, None, marks), width, height, note
+    )
+
+
+def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+    zone, figures = made.zone, made.by_id
+    story: list[Any] = [paragraph(summary(diagnosis_of(zone, plan.shelf)), SUB)]
+    area = figures["extent.area"]
+    if "extent.surely" in figures:
+        story.append(paragraph(
+            f"Bad area {area.shown(system)} at {shown(zone.survey.confidence.si, Kind.PERCENT)} confidence, of it "
+            f"{figures['extent.surely'].shown(system)} nearly certain; expected {figures['extent.expected'].shown(system)}."
+        ))  # fmt: skip
+    else:
+        story.append(paragraph(f"Bad area {area.shown(system)}, as drawn by the surveyor."))
+    sources = ways_in(zone, plan.job.boat.year, None, plan.shelf)[:2]
+    if sources:
+        words = "; ".join(f"{s.name} {s.share:.0%} ({', '.join(s.reasons)})" for s in sources)
+        story.append(paragraph(f"Likeliest way in of the water: {words}."))
+    return story
+
+
+def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
+    diagnosis = diagnosis_of(made.zone, plan.shelf)
+    if not diagnosis.said:
+        return [paragraph("Causes", SUB), paragraph("Nothing found so far speaks for any cause.")]
+    rows = [["cause", "", "chance", "band", "speaks for it", "speaks against it"]]
+    for r in diagnosis.ranked[:count]:
+        sides = [
+            "; ".join(f"{'' if e.there else 'not: '}{e.finding.name}" for e in side[:3])
+            for side in (r.for_it, r.against)
+        ]
+        rows.append(
+            [upper(r.cause.name), ROLES[r.role], f"{r.chance:.0%}", f"{r.words}, {r.low:.0%} to {r.high:.0%}", *sides]
+        )
+    shares = (0.2, 0.12, 0.08, 0.17, 0.23, 0.2)
+    story: list[Any] = [paragraph("Causes", SUB), table(rows, [width * s for s in shares], (2,))]
+    for c in diagnosis.contradictions[:2]:
+        story.append(
+            paragraph(f"⚠ Does not fit the rest: {c.finding.name if c.there else 'not: ' + c.finding.name}.", WARN)
+        )
+    question = diagnosis.questions[0] if diagnosis.questions else None
+    if question:
+        story.append(
+            paragraph(f"Would settle most next: {question.finding.ask} ({question.share:.0%}). {question.finding.how}")
+        )
+    return story
+
+
+def _first(made: ZonePlan, plan: Plan) -> list[Any]:
+    asked = [a for a in asked_of(made.zone, made.patch, plan.shelf) if a.standing != "overruled"][:FIRST]
+    places = [
+        p
+        for p in places_to_look(plan.job, made.zone, plan.shelf)
+        if p.id not in {x.place for x in made.zone.diagnosis.looked}
+    ]
+    if not asked and not places:
+        return []
+    story: list[Any] = [paragraph("What to do first", SUB)]
+    story += [
+        paragraph(f"{n}. {a.remedy.text}" + (f" Planned: {a.reason}" if a.standing == "planned" else ""))
+        for n, a in enumerate(asked, 1)
+    ]
+    if places:
+        story.append(paragraph(f"Look also at: {'; '.join(p.where for p in places[:5])}."))
+    return story
+
+
+def _not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+    zone, told = made.zone, []
+    unseen = made.by_id.get("extent.unsurveyed")
+    if unseen is not None and unseen.value > 0.005:
+        told.append(f"{unseen.shown(system)} of the zone, which no reading reaches")
+    scores = scores_of(zone.survey, plan.shelf)
+    if scores.left_out:
+        told.append(f"{scores.left_out} readings that say nothing for want of a sound reference")
+    told += [f"{p.place}: not reachable" for p in zone.diagnosis.looked if p.found == "not reachable"]
+    told += [n.text for n in plan.notices if n.zone == zone.id and n.id.endswith(".edge")]
+    words = "; ".join(told) if told else "nothing left out that the readings show; nothing behind linings was seen"
+    return [paragraph("Not inspected", SUB), paragraph(upper(words.rstrip(".")) + ".")]
+
+
+def _photographs(zone: Zone, album: Pictures, width: float) -> list[Any]:
+    cells: list[Any] = []
+    for number, photograph in enumerate(zone.survey.photographs, 1):
+        data = album.get(f"photographs/{photograph.member}")
+        caption = paragraph(f"P{number} {photograph.caption}", SMALL)
+        if data is None:
+            cells.append([paragraph("missing from the job file", SMALL), caption])
+            continue
+        picture = Image(BytesIO(data), lazy=0)
+        scale = min((width / 2 - 10) / picture.imageWidth, 170 / picture.imageHeight)
+        picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
+        cells.append([picture, caption])
+    if not cells:
+        return []
+    rows = [[*cells[i : i + 2], *([""] if len(cells) - i == 1 else [])] for i in range(0, len(cells), 2)]
+    return [paragraph("Photographs", SUB), Table(rows, colWidths=[width / 2] * 2)]
+
+
+def _drying(zone: Zone, plan: Plan) -> list[Any]:
+    curves = drying_curves(zone.survey, plan.shelf)
+    if not curves:
+        return []
+    rows = []
+    for c in curves[:12]:
+        middle = f", at the reference about {c.dates[1]:%d %b %Y}" if c.dates[1] else ""
+        rows.append(
+            f"{c.at[0] * 1000:.0f}, {c.at[1] * 1000:.0f} mm: {c.over[0]:+.0f} to {c.over[-1]:+.0f} in {c.days[-1]:.0f} days, {c.says}{middle}."
+        )
+    return [paragraph("Drying", SUB), *(paragraph(row) for row in rows)]
+
+
+def _readings(zone: Zone, plan: Plan, width: float) -> list[Any]:
+    if not zone.survey.readings:
+        return []
+    sessions: Mapping[str, str] = {s.id: s.date or s.id for s in zone.survey.sessions}
+    marked = set(zone.survey.references)
+    rows = [["x mm", "y mm", "reading", "when", "note"]]
+    rows += [_row(r, sessions, r.id in marked) for r in zone.survey.readings[:MOST_ROWS]]
+    story: list[Any] = [paragraph("Readings", SUB)]
+    said = ", ".join(sorted({s.finding for s in said_in(zone, plan.shelf)}))
+    if said:
+        story.append(paragraph(f"Findings that rest on them or were stated: {said}.", SMALL))
+    story.append(table(rows, [width * s for s in (0.1, 0.1, 0.4, 0.15, 0.25)], (0, 1)))
+    if len(zone.survey.readings) > MOST_ROWS:
+        story.append(paragraph(f"and {len(zone.survey.readings) - MOST_ROWS} more; all are in the CSV.", SMALL))
+    return story
+
+
+def _row(reading: Taken, sessions: Mapping[str, str], reference: bool) -> list[str]:
+    note = "; ".join(t for t in ("sound reference" if reference else "", reading.who, reading.note) if t)
+    when = reading.at or sessions.get(reading.session, "")
+    return [f"{reading.x * 1000:.0f}", f"{reading.y * 1000:.0f}", reading_words(reading), when, note]

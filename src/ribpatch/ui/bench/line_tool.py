@@ -1,0 +1,109 @@
+"""Drawing a test cut or a sketch of cracks: point by point on the plan."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+
+from ribpatch.core.errors import Fault
+from ribpatch.core.geometry import Point
+from ribpatch.core.survey.entry import made_reading, reading_words
+from ribpatch.core.survey_edits import add_readings
+from ribpatch.ui.bench.canvas import Canvas
+from ribpatch.ui.brush import LINES, NONE, Brush
+from ribpatch.ui.session import Session
+from ribpatch.ui.theme import colours
+
+
+class LineTool:
+    """Takes the clicks while its brush draws lines. Each stretch of a test cut gets the state chosen as it is drawn."""
+
+    def __init__(self, session: Session, echo: Callable[[str], None], place: Callable[[Point], Point]) -> None:
+        self._session, self._echo, self._place = session, echo, place
+        self.brush: Brush = NONE
+        self.points: list[Point] = []
+        self.states: list[str] = []
+
+    @property
+    def active(self) -> bool:
+        """Whether lines are being drawn."""
+        return self.brush.kind in LINES
+
+    def take(self, brush: Brush) -> None:
+        """Use a brush; a line of another kind that is half drawn is dropped."""
+        if brush.kind != self.brush.kind:
+            self.points, self.states = [], []
+        self.brush = brush
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        if not self.active or not self.points:
+            return
+        c = colours(canvas.theme)
+        spots = [canvas.view.to(p) for p in self.points]
+        painter.setPen(QPen(c["accent"], 2.4))
+        painter.setBrush(c["panel"])
+        painter.drawPolyline(spots)
+        for at in spots:
+            painter.drawEllipse(at, 3.5, 3.5)
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        if not self.active:
+            return False
+        x, y = self._place(canvas.view.back(at))
+        point = (round(x, 4), round(y, 4))
+        if self.points and event.type() == event.Type.MouseButtonDblClick:
+            return self._finish()
+        if self.points and point == self.points[-1]:
+            return True
+        if self.points:
+            self.states.append(str(dict(self.brush.facts).get("state", "sound")))
+        self.points.append(point)
+        self._echo(f"{len(self.points)} points; Enter ends the line, Backspace takes one back, Esc drops it")
+        return True
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        return False
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        return False
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        if not self.active or not self.points:
+            return False
+        key = Qt.Key(event.key())
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            return self._finish()
+        if key == Qt.Key.Key_Backspace:
+            self.points.pop()
+            if self.states:
+                self.states.pop()
+            return True
+        if key == Qt.Key.Key_Escape:
+            self.points, self.states = [], []
+            self._echo("line dropped")
+            return True
+        return False
+
+    def _finish(self) -> bool:
+        zone = self._session.zone
+        if zone is None:
+            return True
+        kind, (x, y) = self.brush.kind, self.points[0]
+        facts: dict[str, Any] = {"points": tuple(self.points)}
+        facts |= (
+            {"states": tuple(self.states)}
+            if kind == "cut"
+            else {"grade": dict(self.brush.facts).get("grade", "hairline")}
+        )
+        try:
+            reading = made_reading(kind, self._session.plan.shelf, x=x, y=y, **facts)
+        except Fault as fault:
+            self._echo(fault.sentence)
+            return True
+        if self._session.apply(add_readings(zone.id, (reading,), f"read {reading_words(reading)}")):
+            self._echo(f"{reading_words(reading)}, {len(self.points)} points")
+        self.points, self.states = [], []
+        return True

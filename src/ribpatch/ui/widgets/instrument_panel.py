@@ -1,0 +1,256 @@
+"""Choosing an instrument and what a click on the plan enters with it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.errors import Fault
+from ribpatch.core.materials.records import InstrumentCard
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.quantity import parse
+from ribpatch.core.survey.entry import METERS
+from ribpatch.core.survey.score import PLUG_BOND, PLUG_CORE, PLUG_WATER, SEEN
+from ribpatch.core.units import Kind
+from ribpatch.ui.brush import NONE, Brush
+from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.emptying import empty
+
+PLUG_FACTS = (("water", tuple(PLUG_WATER)), ("core", tuple(PLUG_CORE)), ("bond", tuple(PLUG_BOND)))
+COLUMNS = 4
+
+
+class InstrumentPanel(QWidget):
+    """``picked`` carries a Brush, ``told`` a sentence, ``record_wanted`` nothing."""
+
+    picked = Signal(object)
+    told = Signal(object)
+    meter_changed = Signal(object)
+    record_wanted = Signal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._shelf: Shelf | None = None
+        self.buttons: dict[str, QPushButton] = {}
+        self._boxes: dict[str, QComboBox] = {}
+        self._edits: dict[str, QLineEdit] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.instrument = QComboBox()
+        self.instrument.setAccessibleName("instrument")
+        self.instrument.activated.connect(lambda _index: self._chosen())
+        column.addWidget(self.instrument)
+        self._facts = QVBoxLayout()
+        self._facts.setSpacing(4)
+        column.addLayout(self._facts)
+        always = QHBoxLayout()
+        for name, text, tip in (
+            (
+                "reference",
+                "sound reference S",
+                "Click readings on the plan to mark or unmark them as sound reference (S)",
+            ),
+            ("erase", "erase", "Click readings on the plan to delete them (Delete)"),
+        ):
+            always.addWidget(self._button(name, text, tip, Brush(name)))
+        column.addLayout(always)
+        self.note = QLabel("")
+        self.note.setObjectName("soft")
+        self.note.setWordWrap(True)
+        column.addWidget(self.note)
+
+    def show_shelf(self, shelf: Shelf) -> None:
+        """Show the instruments of a shelf; nothing changes while it is the same."""
+        if shelf is self._shelf:
+            return
+        self._shelf = shelf
+        chosen = self.card.id if self.instrument.count() else "tap"
+        self.instrument.clear()
+        for card in shelf.instruments:
+            self.instrument.addItem(f"{card.name}: {card.scale}", card.id)
+        self.choose(chosen)
+
+    @property
+    def card(self) -> InstrumentCard:
+        """The instrument chosen."""
+        assert self._shelf is not None
+        return self._shelf.instrument(str(self.instrument.currentData()))
+
+    def choose(self, instrument: str) -> None:
+        """Choose an instrument."""
+        self.instrument.setCurrentIndex(max(self.instrument.findData(instrument), 0))
+        self._chosen()
+
+    # ---- what the chosen instrument asks ----
+
+    def _button(self, name: str, text: str, tip: str, brush: Brush) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName("plain")
+        button.setCheckable(True)
+        button.setToolTip(tip)
+        button.clicked.connect(lambda _checked=False, n=name, b=brush: self._pressed(n, b))
+        self.buttons[name] = button
+        return button
+
+    def _chosen(self) -> None:
+        for name in [n for n in self.buttons if n not in ("reference", "erase")]:
+            del self.buttons[name]
+        self._boxes, self._edits = {}, {}
+        _clear(self._facts)
+        card = self.card
+        self.instrument.setToolTip(f"{card.how} What can fool it: {'; '.join(card.fooled)}.")
+        self.note.setText(f"{card.how} <i>What can fool it:</i> {'; '.join(card.fooled)}.")
+        if card.id == "strike":
+            button = QPushButton("Open a recording…")
+            button.setToolTip("Open a WAV of taps: each strike is measured and compared (Ctrl+T)")
+            button.clicked.connect(lambda: self.record_wanted.emit())
+            self._facts.addWidget(button)
+        elif card.id == "cut":
+            self._grid([(state, state, Brush("cut", (("state", state),))) for state in SEEN])
+        elif card.grades:
+            self._grid([
+                (f"{g.name} {g.key.upper()}".rstrip(), g.id, Brush(card.id, (("grade", g.id),))) for g in card.grades
+            ])  # fmt: skip
+        elif card.id == "plug":
+            self._plug()
+        elif card.id == "push":
+            self._line(("force", "force, 200 N or 45 lbf"), ("deflection", "deflection, 4 mm"))
+        elif card.id in METERS:
+            self._line(("value", f"value, {card.low:g} to {card.high:g} {card.unit}".rstrip()))
+        self.picked.emit(NONE)
+        self.meter_changed.emit(card.id if card.id in METERS else "moisture")
+
+    def _grid(self, rows: list[tuple[str, str, Brush]]) -> None:
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        wide = max(len(text) for text, _, _ in rows) > 13
+        columns = 2 if wide else COLUMNS
+        for index, (text, name, brush) in enumerate(rows):
+            grid.addWidget(
+                self._button(name, text, f"Enter {text} by clicking on the plan", brush),
+                index // columns,
+                index % columns,
+            )
+        self._facts.addLayout(grid)
+
+    def _line(self, *fields: tuple[str, str]) -> None:
+        row = QHBoxLayout()
+        for name, hint in fields:
+            edit = QLineEdit()
+            edit.setPlaceholderText(hint)
+            edit.setAccessibleName(f"{self.card.name} {name}")
+            edit.textChanged.connect(lambda _text: self._typed())
+            self._edits[name] = edit
+            row.addWidget(edit, 1)
+        row.addWidget(self._button(self.card.id, "click to enter", "Each click on the plan enters this value", Brush()))
+        self._facts.addLayout(row)
+
+    def _plug(self) -> None:
+        row = QHBoxLayout()
+        for name, values in PLUG_FACTS:
+            box = QComboBox()
+            box.addItems([f"{name} {v}" for v in values])
+            box.setAccessibleName(f"plug {name}")
+            box.activated.connect(lambda _index: self._typed())
+            self._boxes[name] = box
+            row.addWidget(box, 1)
+        self._facts.addLayout(row)
+        layers = QLineEdit()
+        layers.setPlaceholderText("layers seen, outside first")
+        layers.setAccessibleName("layers seen")
+        layers.textChanged.connect(lambda _text: self._typed())
+        self._edits["layers"] = layers
+        self._facts.addWidget(layers)
+        self._facts.addWidget(
+            self._button("plug", "click to enter the plug", "Each click on the plan enters this plug", Brush())
+        )
+
+    # ---- brushes ----
+
+    @property
+    def edit(self) -> QLineEdit:
+        """The first line to type in."""
+        return next(iter(self._edits.values()))
+
+    def line(self, name: str) -> QLineEdit:
+        """A line to type in by its fact."""
+        return self._edits[name]
+
+    def box(self, name: str) -> QComboBox:
+        """A choice by its fact."""
+        return self._boxes[name]
+
+    def _pressed(self, name: str, brush: Brush) -> None:
+        for other, button in self.buttons.items():
+            if other != name:
+                button.setChecked(False)
+        if not self.buttons[name].isChecked():
+            self.picked.emit(NONE)
+            return
+        self.picked.emit(brush if brush.kind else self._brush_of_fields())
+
+    def _typed(self) -> None:
+        button = self.buttons.get(self.card.id)
+        if button is not None and button.isChecked():
+            self.picked.emit(self._brush_of_fields())
+
+    def _brush_of_fields(self) -> Brush:
+        """The brush of what is typed and chosen; where that cannot be read, none, and a sentence is told."""
+        try:
+            return Brush(self.card.id, tuple(self._read().items()))
+        except (Fault, ValueError) as error:
+            wanted = "; ".join(e.placeholderText() for e in self._edits.values())
+            self.told.emit(
+                f"{error} Type {wanted}, then click."
+                if isinstance(error, Fault)
+                else f"Type {wanted}, then click on the plan."
+            )
+            return NONE
+
+    def _read(self) -> dict[str, Any]:
+        system = self._session.system
+        facts: dict[str, Any] = {name: dict(PLUG_FACTS)[name][box.currentIndex()] for name, box in self._boxes.items()}
+        for name, edit in self._edits.items():
+            text = edit.text().strip()
+            if name == "deflection":
+                facts[name] = parse(text, Kind.SIZE, system).measure.si
+            elif name == "force":
+                facts[name] = _force(text)
+            elif name == "value":
+                facts[name] = float(text.removesuffix("%").replace(",", "."))
+            else:
+                facts[name] = text
+        return facts
+
+
+def _force(text: str) -> float:
+    """A push in N from newtons, kilograms or pounds of force."""
+    words = text.lower().replace(",", ".")
+    for unit, factor in (
+        ("lbf", 4.4482216152605),
+        ("lb", 4.4482216152605),
+        ("kgf", 9.80665),
+        ("kg", 9.80665),
+        ("n", 1.0),
+    ):
+        if words.endswith(unit):
+            return float(words.removesuffix(unit)) * factor
+    return float(words)
+
+
+def _clear(layout: QVBoxLayout) -> None:
+    """Empty a layout with the layouts in it."""
+    while layout.count():
+        item = layout.takeAt(0)
+        inner = item.layout() if item else None
+        widget = item.widget() if item else None
+        if inner is not None:
+            empty(inner)
+            inner.deleteLater()
+        elif widget is not None:
+            widget.hide()
+            widget.deleteLater()

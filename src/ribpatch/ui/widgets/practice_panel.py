@@ -1,0 +1,158 @@
+"""The practice panel: simulated instruments to read it with, and the score when its truth is revealed."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.edits import draw_extent
+from ribpatch.core.errors import Fault
+from ribpatch.core.job import HiddenPatch, Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.plan import ZonePlan
+from ribpatch.core.readings import Plug, State
+from ribpatch.core.record import evolve
+from ribpatch.core.survey.panel import DAMAGE, truth_of
+from ribpatch.core.survey.practice import Result, score_practice
+from ribpatch.core.survey_edits import set_practice
+from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.brush import NONE, SIMULATED, Brush
+from ribpatch.ui.session import Session
+from ribpatch.ui.settings import Settings
+
+
+def result_of(zone: Zone, made: ZonePlan, shelf: Shelf) -> Result:
+    """How the survey of a practice zone stands against its truth."""
+    assert zone.practice is not None
+    return score_practice(zone.survey, made.patch.extent.likely, truth_of(zone.practice, zone.outline), shelf)
+
+
+def result_words(result: Result, system: System) -> str:
+    """A result in a few lines."""
+    missed = shown(result.missed, Kind.AREA, system)
+    cut = shown(result.cut, Kind.AREA, system)
+    lines = [
+        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad; cut {cut} of "
+        f"{shown(result.sound, Kind.AREA, system)} sound; {result.readings} readings, {result.plugs} plugs.",
+        *result.advice,
+    ]
+    return "<br>".join(lines)
+
+
+class PracticePanel(QWidget):
+    """``picked`` carries a Brush of a simulated instrument; ``new_wanted`` nothing."""
+
+    picked = Signal(object)
+    new_wanted = Signal()
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.settings: Settings | None = None
+        self.buttons: dict[str, QPushButton] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(5)
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        column.addWidget(self.words)
+        grid = QGridLayout()
+        grid.setSpacing(4)
+        for index, (kind, name) in enumerate(SIMULATED.items()):
+            button = QPushButton(f"simulated {name}")
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            button.setToolTip(f"Each click on the plan reads the panel with the simulated {name}")
+            button.clicked.connect(lambda _checked=False, k=kind: self._pressed(k))
+            self.buttons[kind] = button
+            grid.addWidget(button, index // 2, index % 2)
+        column.addLayout(grid)
+        row = QHBoxLayout()
+        self.reveal = QPushButton("Reveal and score")
+        self.reveal.setToolTip("Show the hidden truth and score the extent as it stands")
+        self.reveal.clicked.connect(lambda: self._reveal())
+        self.again = QPushButton("New panel")
+        self.again.setToolTip("Begin another practice panel with a new hidden truth")
+        self.again.clicked.connect(lambda: self.new_wanted.emit())
+        row.addWidget(self.reveal)
+        row.addWidget(self.again)
+        column.addLayout(row)
+        self.hide_label = QLabel("Or set one for somebody else: draw an extent, then hide it as")
+        self.hide_label.setObjectName("soft")
+        self.hide_label.setWordWrap(True)
+        column.addWidget(self.hide_label)
+        hidden = QHBoxLayout()
+        self.hides: dict[str, QPushButton] = {}
+        for state in DAMAGE:
+            button = QPushButton(state)
+            button.setObjectName("plain")
+            button.setToolTip(f"Take the drawn extent as hidden {state} area of this panel")
+            button.clicked.connect(lambda _checked=False, s=state: self._hide(s))
+            self.hides[state] = button
+            hidden.addWidget(button)
+        column.addLayout(hidden)
+        self.result = QLabel("")
+        self.result.setWordWrap(True)
+        column.addWidget(self.result)
+
+    def _pressed(self, kind: str) -> None:
+        for other, button in self.buttons.items():
+            if other != kind:
+                button.setChecked(False)
+        self.picked.emit(Brush(kind) if self.buttons[kind].isChecked() else NONE)
+
+    def release(self) -> None:
+        """No instrument in hand."""
+        for button in self.buttons.values():
+            button.setChecked(False)
+
+    def _reveal(self) -> None:
+        zone = self._session.zone
+        if zone is not None and zone.practice is not None:
+            self.release()
+            self.picked.emit(NONE)
+            if self._session.apply(set_practice(zone.id, evolve(zone.practice, revealed=True), "reveal the truth")):
+                self._keep_score(zone)
+
+    def _keep_score(self, zone: Zone) -> None:
+        plan = self._session.plan
+        if self.settings is not None:
+            self.settings.add_score(result_of(zone, plan.zone(zone.id), plan.shelf).points)
+            self.show_zone(self._session.job.zone(zone.id), plan.zone(zone.id), plan.shelf)
+
+    def _hide(self, state: State) -> None:
+        zone = self._session.zone
+        if zone is None or zone.practice is None:
+            return
+        rings = zone.survey.drawn or ()
+        if not rings:
+            self._session.told.emit("Draw the extent first (Draw it myself), then hide it.")
+            return
+        patches = tuple(HiddenPatch(state=state, ring=ring) for ring in rings)
+        practice = evolve(zone.practice, drawn=(*zone.practice.drawn, *patches))
+        try:
+            self._session.try_apply(set_practice(zone.id, practice, f"hide {state} area"))
+            self._session.try_apply(draw_extent(zone.id, None))
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+
+    def show_zone(self, zone: Zone, made: ZonePlan, shelf: Shelf) -> None:
+        """Show a practice zone: what is left to use, or how it went."""
+        practice = zone.practice
+        assert practice is not None
+        used = sum(isinstance(r, Plug) for r in zone.survey.readings)
+        untouched = not zone.survey.readings
+        self.words.setText(
+            f"A simulated panel with a hidden truth: find the wet, rotted and disbonded places. {practice.plugs - used} of "
+            f"{practice.plugs} plugs left. Read dry places first and mark them with S. Real panels differ."
+        )
+        for button in self.buttons.values():
+            button.setEnabled(not practice.revealed)
+        self.reveal.setEnabled(not practice.revealed and bool(zone.survey.readings))
+        for widget in (self.hide_label, *self.hides.values()):
+            widget.setVisible(untouched and not practice.revealed)
+        self.result.setVisible(practice.revealed)
+        if practice.revealed:
+            best = self.settings.best_scores if self.settings is not None else []
+            kept = f"<br>Best so far: {', '.join(f'{p:.0f}' for p in best)}." if best else ""
+            self.result.setText(result_words(result_of(zone, made, shelf), self._session.system) + kept)

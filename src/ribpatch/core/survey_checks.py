@@ -122,6 +122,9 @@ def _extent(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[No
             "Read there, or accept that it is not inspected.",
         )  # fmt: skip
     reached = runs_on(extent.likely, zone.outline, zone.edges) if extent.reaches_edge else ()
+    if zone.is_run:  # across a run everything is edge; only its ends lead on
+        x0, _, x1, _ = polygon_of(zone.outline).bounds
+        reached = tuple(r for r in reached if min(r.at[0] - x0, x1 - r.at[0]) < 1e-3)
     if reached:
         where = ", ".join(f"{r.name} over {shown(r.length, Kind.LENGTH, told.system)}" for r in reached[:3])
         yield told.say(

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
 
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
@@ -35,8 +37,15 @@ class _Look:
     zone: Zone
     shelf: Shelf
 
-    def of(self, kind: type) -> list:  # type: ignore[type-arg]  # each rule knows its kind
-        return [r for r in self.zone.survey.readings if isinstance(r, kind)]
+    @cached_property
+    def by_kind(self) -> dict[type, list[Any]]:
+        found: dict[type, list[Any]] = {}
+        for reading in self.zone.survey.readings:
+            found.setdefault(type(reading), []).append(reading)
+        return found
+
+    def of(self, kind: type) -> list[Any]:
+        return self.by_kind.get(kind, [])
 
     def words(self, kind: str) -> list[str]:
         return [r.grade for r in self.of(Graded) if r.kind == kind]

@@ -94,8 +94,12 @@ def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
 def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
     codes = codes_of(zone.survey, shelf)
     spots: list[Shape] = []
+    levels, references = codes.levels, codes.references
     for r in zone.survey.readings:
-        if isinstance(r, TestCut):
+        kind = type(r)
+        if kind is Tap:  # nine in ten readings; the rest can take their time
+            spots.append(Spot((r.x, r.y), "circle", levels.get(r.id, 0.0), r.id in references, r.id))
+        elif isinstance(r, TestCut):
             pairs = zip(r.points, r.points[1:], r.states, strict=False)
             spots += [Line((a, b), "cut-sound" if state == "sound" else "cut-bad", key=r.id) for a, b, state in pairs]
         elif isinstance(r, Sketch) and len(r.points) > 1:

@@ -7,17 +7,17 @@ bad stretches stand with where they begin and end. Distances along are true; the
 from __future__ import annotations
 
 import numpy as np
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.plan_view import codes_of, spot_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Text
 from ribpatch.core.drawing.survey_picture import Picture
-from ribpatch.core.geometry import Point, Ring, polygon_of, polygons
+from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Sketch, TestCut
 from ribpatch.core.supply.needs import Patch
+from ribpatch.core.survey.field import stretches_of
 from ribpatch.core.units import Kind, System, shown
 
 BAND = 1 / 22  # height of the band and of a lane, share of the run's length
@@ -38,18 +38,6 @@ def from_run(zone: Zone, at: Point) -> Point:
     """A place of the drawing in the zone: on the middle line of the run."""
     _, y0, _, y1 = polygon_of(zone.outline).bounds
     return at[0], (y0 + y1) / 2
-
-
-def bad_stretches(region: BaseGeometry) -> tuple[tuple[float, float], ...]:
-    """From where to where along the run a region lies, m, joined where they overlap, in order."""
-    spans = sorted((p.bounds[0], p.bounds[2]) for p in polygons(region))
-    joined: list[tuple[float, float]] = []
-    for a, b in spans:
-        if joined and a <= joined[-1][1]:
-            joined[-1] = (joined[-1][0], max(b, joined[-1][1]))
-        else:
-            joined.append((a, b))
-    return tuple(joined)
 
 
 @remembered(32)
@@ -91,11 +79,11 @@ def run_view(
 
 def _stretches(patch: Patch, high: float, system: System) -> list[Shape]:
     shapes: list[Shape] = []
-    for a, b in bad_stretches(patch.extent.likely):
+    for a, b in stretches_of(patch.extent.likely):
         shapes.append(Line(((a, -0.8 * high), (b, -0.8 * high)), "damage", key="extent"))
         words = f"{shown(a, Kind.LENGTH, system)} to {shown(b, Kind.LENGTH, system)}"
         shapes.append(Text(((a + b) / 2, -1.25 * high), words, "stretch"))
-    for a, b in bad_stretches(patch.extent.surely) if patch.extent.from_readings else ():
+    for a, b in stretches_of(patch.extent.surely) if patch.extent.from_readings else ():
         shapes.append(Line(((a, -0.6 * high), (b, -0.6 * high)), "surely"))
     return shapes
 

@@ -10,7 +10,7 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import Extent, Field, extent_of, field_of, kind_fields
+from ribpatch.core.survey.field import Extent, Field, extent_of, field_of, kind_fields, stretches_of
 from ribpatch.core.survey.score import Scores, scores_of
 from ribpatch.core.units import Kind
 
@@ -55,6 +55,11 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
             source=GP_SOURCE,
         )
     _extent_figures(book, extent, survey, scores, field, shelf, count)
+    if zone.is_run:
+        book.add(
+            "extent.run", "bad length, not ruled out", sum(b - a for a, b in stretches_of(extent.likely)), Kind.LENGTH,
+            "sum of the stretches along the run that the bad area covers", (book.figures[-1].given(),),
+        )  # fmt: skip
     return book.figures
 
 

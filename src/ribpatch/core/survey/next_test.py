@@ -20,7 +20,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import Posterior, chance_over, covariance, distances, grid_of, posterior_of
 
-CELLS, CANDIDATES = 500, 260
+CELLS, CANDIDATES = 360, 180
 NODES = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))
 PLACES = 3
 

@@ -7,7 +7,7 @@ plug or test cut showed outranks other readings beside it. Every default is a ru
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 from math import hypot, nan
@@ -21,7 +21,7 @@ from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import (
-    GradedReading,
+    Graded,
     Infrared,
     Moisture,
     Pin,
@@ -31,6 +31,7 @@ from ribpatch.core.readings import (
     State,
     Strike,
     Taken,
+    Tap,
     TestCut,
     line_of,
 )
@@ -94,13 +95,18 @@ def _clip(value: float) -> float:
     return min(1.0, max(0.0, value))
 
 
-def _graded(reading: GradedReading, shelf: Shelf) -> Says:
-    kind = str(getattr(reading, "kind", ""))
-    grade = next((g for g in shelf.instrument(kind).grades if g.id == reading.grade), None)
-    if grade is None or grade.score is None:
-        return NOTHING
-    wet, rotted, disbonded = (nan if v is None else v for v in (grade.wet, grade.rotted, grade.disbonded))
-    return grade.score, wet, rotted, disbonded
+@remembered(16)
+def _words(shelf: Shelf) -> dict[tuple[str, str], Says]:
+    """What every word of every graded instrument says."""
+
+    def said(value: float | None) -> float:
+        return nan if value is None else value
+
+    return {
+        (card.id, g.id): NOTHING if g.score is None else (g.score, said(g.wet), said(g.rotted), said(g.disbonded))
+        for card in shelf.instruments
+        for g in card.grades
+    }
 
 
 def _plug(plug: Plug) -> Says:
@@ -140,31 +146,40 @@ def _meter_says(reference: dict[str, float], shelf: Shelf) -> dict[type, Callabl
     }  # fmt: skip
 
 
-def _expanded(survey: Survey, shelf: Shelf) -> Iterator[tuple[Taken, Point, Says]]:
+Spoken = tuple[Taken, Point, Says]
+
+
+@remembered(64)
+def _spoken(survey: Survey, shelf: Shelf) -> tuple[Spoken, ...]:
     """Every reading with its places and what it says there; lines become points along them."""
-    meters = _meter_says(references_of(survey), shelf)
-    strikes = tuple(r for r in survey.readings if isinstance(r, Strike))
+    words, meters = _words(shelf), _meter_says(references_of(survey), shelf)
     marked = set(survey.references)
-    known = tuple(s for s in strikes if s.id in marked)
-    step = shelf.rule("cut.step")
+    known = tuple(r for r in survey.readings if isinstance(r, Strike) and r.id in marked)
+    found: list[Spoken] = []
     for reading in survey.readings:
-        if isinstance(reading, TestCut):
-            for (a, b), state in zip(pairwise(reading.points), reading.states, strict=True):
-                yield from ((reading, place, SEEN[state]) for place in _along(a, b, step))
-        elif isinstance(reading, Sketch):
-            says = _graded(reading, shelf)
-            line = line_of(reading)
-            yield reading, line[0], says
-            for a, b in pairwise(line):
-                yield from ((reading, place, says) for place in _along(a, b, 2 * step)[1:])
-        elif isinstance(reading, GradedReading):
-            yield reading, (reading.x, reading.y), _graded(reading, shelf)
+        kind = type(reading)
+        if kind is Tap or kind is Graded:
+            said = words.get((reading.kind, reading.grade), NOTHING)  # type: ignore[union-attr]  # only graded ones come here
+            found.append((reading, (reading.x, reading.y), said))
+        elif kind in meters:
+            found.append((reading, (reading.x, reading.y), meters[kind](reading)))
         elif isinstance(reading, Plug):
-            yield reading, (reading.x, reading.y), _plug(reading)
+            found.append((reading, (reading.x, reading.y), _plug(reading)))
         elif isinstance(reading, Strike):
-            yield reading, (reading.x, reading.y), strike_says(reading, known, shelf)
-        else:
-            yield reading, (reading.x, reading.y), meters[type(reading)](reading)
+            found.append((reading, (reading.x, reading.y), strike_says(reading, known, shelf)))
+        elif isinstance(reading, TestCut | Sketch):
+            found += _of_line(reading, words, shelf.rule("cut.step"))
+    return tuple(found)
+
+
+def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], Says], step: float) -> list[Spoken]:
+    line = line_of(reading)
+    if isinstance(reading, TestCut):
+        pairs = zip(pairwise(line), reading.states, strict=True)
+        return [(reading, place, SEEN[state]) for (a, b), state in pairs for place in _along(a, b, step)]
+    says = words.get(("sketch", reading.grade), NOTHING)
+    further = [place for a, b in pairwise(line) for place in _along(a, b, 2 * step)[1:]]
+    return [(reading, place, says) for place in (line[0], *further)]
 
 
 def _along(a: Point, b: Point, step: float) -> list[Point]:
@@ -178,7 +193,7 @@ def _along(a: Point, b: Point, step: float) -> list[Point]:
 def levels_of(survey: Survey, shelf: Shelf) -> dict[str, float]:
     """Damage score of each reading by id, at its first place; not there where it says nothing."""
     found: dict[str, float] = {}
-    for reading, _place, says in _expanded(survey, shelf):
+    for reading, _place, says in _spoken(survey, shelf):
         if says[0] == says[0]:
             found.setdefault(reading.id, says[0])
     return found
@@ -194,11 +209,11 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     rows: list[tuple[float, ...]] = []
     ids: list[str] = []
     left_out: set[str] = set()
-    for reading, (x, y), says in _expanded(survey, shelf):
+    for reading, (x, y), says in _spoken(survey, shelf):
         if says[0] != says[0]:
             left_out.add(reading.id)
             continue
-        kind = str(getattr(reading, "kind", ""))
+        kind: str = reading.kind  # type: ignore[attr-defined]  # every reading has its kind
         group = groups.setdefault((kind, reading.session), len(groups))
         rows.append((x, y, says[0], *noise[kind], group, ranks[kind], order.get(reading.session, 0), *says[1:]))
         ids.append(reading.id)

@@ -14,14 +14,14 @@ import shapely
 from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats, polygon_of
+from ribpatch.core.geometry import Floats
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import Field, field_of, kind_fields
+from ribpatch.core.survey.score import scores_of
 
 FALLS = {"x-": (-1.0, 0.0), "x+": (1.0, 0.0), "y-": (0.0, -1.0), "y+": (0.0, 1.0), "": (0.0, 0.0)}
-LEAST_WET = 0.02  # m2 of expected wet area; with less there is nothing to trace
+WET, LEAST_WET = 0.5, 2  # wetness that counts, and how many such readings there must be to trace anything
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,26 +43,38 @@ def fall_of(zone: Zone) -> tuple[float, float]:
 @remembered(128)
 def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tuple[Source, ...]:
     """The sources of a zone's water, likeliest first; none where nothing is wet. ``now`` is the year of the survey."""
-    field = kind_fields(zone.survey, zone.outline, shelf).get("wet") or field_of(zone.survey, zone.outline, shelf)
-    if field is None:
+    scores = scores_of(zone.survey, shelf)
+    speaks = ~np.isnan(scores.kinds[:, 0])
+    at = np.column_stack([scores.x, scores.y])[speaks]
+    wet = scores.kinds[speaks, 0]
+    if (wet > WET).sum() < LEAST_WET:
         return ()
-    outline = polygon_of(zone.outline)
-    x, y = (a.ravel() for a in np.meshgrid(field.x, field.y))
-    inside = shapely.contains_xy(outline, x, y)
-    wet = np.where(inside & (field.mean.ravel() > 0.5 * shelf.rule("field.threshold")), field.chance.ravel(), 0.0)
-    if outline.area * wet.sum() / max(inside.sum(), 1) < LEAST_WET:
-        return ()
-    centre = (float((wet * x).sum() / wet.sum()), float((wet * y).sum() / wet.sum()))
-    mean = float(wet.sum() / inside.sum())
+    pattern = _Pattern(at, wet, float(wet.mean()), tuple((at * wet[:, None]).sum(axis=0) / wet.sum()))
     old = built is not None and now is not None and now - built > shelf.rule("source.old")
     weighed = [
-        _weighed(name, shape, sealed, holes, old, (field, wet, mean, centre), fall_of(zone), shelf)
+        _weighed(name, shape, sealed, holes, old, pattern, fall_of(zone), shelf)
         for name, shape, sealed, holes in _candidates(zone)
     ]
     total = sum(w for w, *_ in weighed) + shelf.rule("source.elsewhere")
-    found = [Source(name, w / total, at, reasons) for w, name, at, reasons in weighed]
+    found = [Source(name, w / total, place, reasons) for w, name, place, reasons in weighed]
     rest = Source("something not listed", shelf.rule("source.elsewhere") / total, None, ("always possible",))
     return tuple(sorted([*found, rest], key=lambda s: -s.share))
+
+
+@dataclass(frozen=True, eq=False)
+class _Pattern:
+    """Where readings speak of water: places (n, 2) in m, wetness (n,), its mean and its centre."""
+
+    at: Floats
+    wet: Floats
+    mean: float
+    centre: tuple[float, ...]
+
+    def near(self, shape: BaseGeometry, reach: float) -> float:
+        """Mean wetness within ``reach`` m of a shape; of the three nearest readings where none is so near."""
+        apart = np.asarray(shapely.distance(shape, shapely.points(self.at)))
+        close = np.flatnonzero(apart <= reach)
+        return float(self.wet[close if close.size else np.argsort(apart)[:3]].mean())
 
 
 def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
@@ -82,13 +94,10 @@ def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
 
 
 def _weighed(
-    name: str, shape: BaseGeometry, sealed: bool | None, holes: int, old: bool,
-    wetness: tuple[Field, Floats, float, tuple[float, float]], fall: tuple[float, float], shelf: Shelf,
+    name: str, shape: BaseGeometry, sealed: bool | None, holes: int, old: bool, pattern: _Pattern,
+    fall: tuple[float, float], shelf: Shelf,
 ) -> tuple[float, str, tuple[float, float], tuple[str, ...]]:  # fmt: skip
-    field, wet, mean, centre = wetness
-    x, y = (a.ravel() for a in np.meshgrid(field.x, field.y))
-    round_it = shapely.distance(shape, shapely.points(x, y)) <= shelf.rule("source.reach")
-    near = float(wet[round_it].mean()) if round_it.any() else 0.0
+    near, mean, centre = pattern.near(shape, shelf.rule("source.reach")), pattern.mean, pattern.centre
     reasons: list[str] = []
     weight = (0.05 + near) / (0.05 + mean)
     reasons.append(

@@ -16,7 +16,7 @@ from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan
 from ribpatch.core.units import System
 from ribpatch.ui.session import Session
-from ribpatch.ui.theme import colours
+from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.figure_button import FigureButton
 
@@ -86,7 +86,7 @@ class CauseBench(QScrollArea):
         column.setSpacing(7)
         self.heading, self.sentence = QLabel(""), QLabel("")
         self.heading.setObjectName("title")
-        self.sentence.setObjectName("heading")
+        self.sentence.setFont(font(11))
         self.sentence.setWordWrap(True)
         column.addWidget(self.heading)
         column.addWidget(self.sentence)
@@ -144,9 +144,10 @@ class CauseBench(QScrollArea):
         column.setSpacing(3)
         top = QHBoxLayout()
         name = QLabel(upper(ranked.cause.name))
-        name.setObjectName("heading")
+        name.setFont(font(11, bold=True))
         name.setToolTip(ranked.cause.means)
         top.addWidget(name)
+        top.addSpacing(10)
         role = QLabel(ROLES[ranked.role])
         role.setObjectName("soft")
         top.addWidget(role)

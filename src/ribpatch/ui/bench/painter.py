@@ -221,6 +221,7 @@ class DrawingPainter:
         self._p.setBrush(self._c["accent" if shape.role == "next" else "ink"])
         radius = 8.5 if shape.role == "next" else 2.5
         self._p.drawRoundedRect(box, radius, radius)
+        self._p.setBrush(Qt.BrushStyle.NoBrush)
         self._p.setPen(self._c["accent-ink" if shape.role == "next" else "paper"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
 

@@ -52,6 +52,11 @@ class ReadingTool:
         self._step = (1, 0)
         self._entered = 0
 
+    def forget(self) -> None:
+        """Forget where the cursor stood: another job is shown."""
+        self._at.clear()
+        self.typed, self._entered, self._next = "", 0, 0
+
     # ---- the grid ----
 
     def _zone(self) -> Zone | None:

@@ -22,8 +22,8 @@ from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
-from ribpatch.ui.brush import Brush
-from ribpatch.ui.session import Session
+from ribpatch.ui.brush import NONE, Brush
+from ribpatch.ui.session import Change, Session
 
 MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
@@ -50,6 +50,7 @@ class ZoneBench(QWidget):
         self.plan_canvas.tools = (self.pins, self.lines, self.corners, self.section, self.readings)
         self.shows: Shows = "chance"
         self.pair = ("", "")
+        session.changed.connect(self._job_changed)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
@@ -66,6 +67,14 @@ class ZoneBench(QWidget):
         layout.setSpacing(2)
         layout.addWidget(splitter, 1)
         layout.addWidget(self.echo)
+
+    def _job_changed(self, change: Change) -> None:
+        """Another job: nothing that was looked at in the one before belongs to it."""
+        if change.old is None:
+            self._lines.clear()
+            self.readings.forget()
+            self.take(NONE)
+            self.shows, self.pair = "chance", ("", "")
 
     def say(self, text: str) -> None:
         """Say the last entry."""
@@ -156,7 +165,8 @@ class ZoneBench(QWidget):
         system, figures = self._session.system, made.by_id
         self.plan_canvas.heading = zone.name
         parts = {
-            "boat": ("zone.area",), "find": ("extent.area", "extent.surely"), "cause": ("extent.area",), "open": ("extent.area", "cut.area", "taper.area"),
+            "boat": ("zone.area",), "find": ("extent.run", "extent.area", "extent.surely"), "cause": ("extent.area",),
+            "open": ("extent.area", "cut.area", "taper.area"),
             "rebuild": ("cut.area", "taper.area", "stack.thickness"),
         }.get(stage, ())  # fmt: skip
         self.plan_canvas.figures = tuple(figures[k] for k in parts if k in figures)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton
+from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton
 
 from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
@@ -158,9 +158,9 @@ class FindStage(Stage):
         self._picture_row(card)
 
     def _picture_row(self, card: Card) -> None:
-        card.add_text("The plan shows the chance of")
-        row = QHBoxLayout()
-        row.setSpacing(3)
+        card.add_text("The plan shows")
+        grid = QGridLayout()
+        grid.setSpacing(4)
         self.pictures = QButtonGroup(self)
         for index, (text, shows) in enumerate(SHOWS):
             button = QPushButton(text)
@@ -170,8 +170,8 @@ class FindStage(Stage):
             button.setToolTip(f"Show {text} on the plan")
             self.pictures.addButton(button, index)
             button.clicked.connect(lambda _checked=False, s=shows: self.picture_wanted.emit(s))
-            row.addWidget(button)
-        card.add(row)
+            grid.addWidget(button, index // 3, index % 3)
+        card.add(grid)
 
     def picture_button(self, shows: Shows) -> QPushButton:
         """The button of a picture."""

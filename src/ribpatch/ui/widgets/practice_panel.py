@@ -35,6 +35,7 @@ def result_words(result: Result, system: System) -> str:
         f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad; cut {cut} of "
         f"{shown(result.sound, Kind.AREA, system)} sound; {result.readings} readings, {result.plugs} plugs.",
         *result.advice,
+        "On the plan the truth is outlined: solid rotted, dotted wet, dash and dot disbonded.",
     ]
     return "<br>".join(lines)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import gc
 import sys
 import traceback
 from pathlib import Path
@@ -35,6 +36,8 @@ def make_app(arguments: list[str]) -> QApplication:
     app.setDesktopFileName("ribpatch")
     app.setStyle("Fusion")
     load_font()
+    # Thousands of frozen readings are alive: looking through them all after every few hundred new objects only costs time.
+    gc.set_threshold(50_000, 20, 50)
     return app
 
 

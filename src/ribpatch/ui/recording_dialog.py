@@ -124,7 +124,7 @@ class RecordingDialog(QDialog):
     def __init__(self, made: Recording, session: Session, parent: QWidget | None = None, theme: str = "light") -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Taps in {made.name}")
-        self.resize(860, 640)
+        self.resize(1000, 640)
         self._made, self._session = made, session
         zone = session.zone
         assert zone is not None

@@ -12,6 +12,7 @@ from PySide6.QtCore import QPointF, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from ribpatch.core.diagnosis.zone import look_marks
 from ribpatch.core.drawing.survey_picture import Shows
 from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
@@ -342,7 +343,8 @@ class Window(QMainWindow):
             self._shown_zone = zone
             for stage in self.stages.values():
                 stage.leave_zone()
-        self.strip.show_plan(plan, zone, system)
+        here = self.session.zone if self.session.stage == "cause" else None
+        self.strip.show_plan(plan, zone, system, look_marks(plan.job, here, plan.shelf) if here else ())
         self.ladder.show_plan(plan, zone, self.session.stage)
         stage = self._stage(self.session.stage)
         self._decisions.setCurrentWidget(stage)

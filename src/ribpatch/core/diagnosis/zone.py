@@ -113,6 +113,16 @@ def places_to_look(job: Job, zone: Zone, shelf: Shelf) -> tuple[Place, ...]:
     return tuple(found.values())
 
 
+LOOK = {"sound": "✓", "bad": "⚠", "not reachable": "–"}
+
+
+def look_marks(job: Job, zone: Zone, shelf: Shelf) -> tuple[str, ...]:
+    """For each zone of the job: ``?`` where it is still to be looked at for spread from this one, else what was found."""
+    looked = {p.place: LOOK[p.found] for p in zone.diagnosis.looked}
+    wanted = {p.zone: looked.get(p.id, "?") for p in places_to_look(job, zone, shelf) if p.zone}
+    return tuple(wanted.get(other.id, "") for other in job.zones)
+
+
 def water_reaches(zone: Zone, other: Zone) -> bool:
     """Whether water that leaves a zone runs towards another: lower, and not ahead of it."""
     lower = other.place.height.si < zone.place.height.si - 0.05

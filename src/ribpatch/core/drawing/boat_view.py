@@ -71,8 +71,12 @@ def _run_patch(boat: Boat, zone: Zone, length: float) -> BaseGeometry:
 
 
 @remembered(16)
-def boat_view(boat: Boat, zones: tuple[Zone, ...], here: str, hatches: tuple[str, ...]) -> Drawing:
-    """The strip: hull, centreline, zones numbered; ``here`` is the zone worked on, ``hatches`` a pattern for each zone's state."""
+def boat_view(
+    boat: Boat, zones: tuple[Zone, ...], here: str, hatches: tuple[str, ...], look: tuple[str, ...] = ()
+) -> Drawing:
+    """The strip: hull, centreline, zones numbered; ``here`` is the zone worked on, ``hatches`` a pattern for each zone's state,
+    ``look`` a mark for each zone where the damage may have spread.
+    """
     length, beam = boat.length.si, boat.beam.si
     shapes: list[Shape] = [Area((hull_ring(boat),), "boat", "", "boat"), Line(((0, 0), (length, 0)), "centreline")]
     for number, (zone, hatch) in enumerate(zip(zones, hatches, strict=True), 1):
@@ -80,7 +84,7 @@ def boat_view(boat: Boat, zones: tuple[Zone, ...], here: str, hatches: tuple[str
         for rings in rings_of(patch):
             shapes.append(Area(rings, "zone-here" if zone.id == here else "zone-patch", hatch, zone.id))
         centre = patch.centroid if not patch.is_empty else shapely.Point(zone.place.station.si, 0)
-        shapes.append(
-            Text((centre.x, centre.y), f"{number} {zone.name}", "zone-here" if zone.id == here else "zone-patch")
-        )
+        mark = f" {look[number - 1]}" if look and look[number - 1] else ""
+        role = "zone-here" if zone.id == here else "zone-patch"
+        shapes.append(Text((centre.x, centre.y), f"{number} {zone.name}{mark}", role))
     return Drawing(boat.name, "from above", (0, -beam / 2, length, beam / 2), tuple(shapes))

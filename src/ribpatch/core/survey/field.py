@@ -179,8 +179,11 @@ def thinned(scores: Scores, values: Floats, outline: Ring, keep: Floats | None =
 
 def _averaged(table: Floats, cell: float) -> Floats:
     while True:
-        keys = np.column_stack([np.floor(table[:, :2] / cell), table[:, 4]]).astype(int)
-        _, first, inverse = np.unique(keys, axis=0, return_index=True, return_inverse=True)
+        x, y = (np.floor(table[:, i] / cell).astype(np.int64) + 2**20 for i in (0, 1))
+        keys = (x * 2**21 + y) * 2**20 + table[:, 4].astype(
+            np.int64
+        )  # one whole number: sorting rows takes ten times as long
+        _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
         if first.size <= MOST_SITES:
             break
         cell *= 1.15

@@ -121,6 +121,7 @@ class DrawingPainter:
         self._c = colours(theme)
         self._room: Box = (room.x() + 2, room.y() + 2, room.width() - 4, room.height() - 4)
         self._taken: list[Box] = []
+        self._spots: dict[tuple[str, float, bool, str, str], QPixmap] = {}
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def paint(self, drawing: Drawing) -> None:
@@ -208,9 +209,14 @@ class DrawingPainter:
         self._p.restore()
 
     def _spot(self, shape: Spot) -> None:
-        picture = spot_picture(shape.shape, round(shape.level, 2), shape.reference, self._theme, shape.code)
-        at = self._view.to(shape.at)
-        self._p.drawPixmap(QPointF(at.x() - SPOT_BOX / 2, at.y() - SPOT_BOX / 2), picture)
+        # Thousands of them are painted at every entry: the view's arithmetic stands here without its objects.
+        key = (shape.shape, round(shape.level, 2), shape.reference, self._theme, shape.code)
+        picture = self._spots.get(key)
+        if picture is None:
+            picture = self._spots[key] = spot_picture(*key)
+        view = self._view
+        x, y = view.x + shape.at[0] * view.scale, view.y - shape.at[1] * view.scale
+        self._p.drawPixmap(int(x - SPOT_BOX / 2 + 0.5), int(y - SPOT_BOX / 2 + 0.5), picture)
 
     def _badge(self, shape: Badge) -> None:
         at = self._view.to(shape.at)

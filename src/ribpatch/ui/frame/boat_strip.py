@@ -38,20 +38,21 @@ class BoatPicture(QWidget):
         self._looks: tuple[object, ...] = ()
         self.setToolTip("Click a zone to go there (Ctrl+1 to Ctrl+9), the hull for the boat")
 
-    def show_plan(self, plan: Plan, zone_id: str) -> None:
-        """Draw the boat with her zones."""
+    def show_plan(self, plan: Plan, zone_id: str, look: tuple[str, ...] = ()) -> None:
+        """Draw the boat with her zones; ``look`` marks those where the damage may have spread."""
         self._plan = plan
         boat = plan.job.boat
         looks = (
             boat,
             zone_id,
+            look,
             *((z.zone.name, z.zone.kind, z.zone.place, z.zone.outline, z.zone.path, zone_hatch(z)) for z in plan.zones),
         )
         if looks == self._looks:
             return
         self._looks = looks
         hatches = tuple(zone_hatch(z) for z in plan.zones)
-        self._drawing = boat_view(plan.job.boat, plan.job.zones, zone_id, hatches)
+        self._drawing = boat_view(plan.job.boat, plan.job.zones, zone_id, hatches, look)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -125,10 +126,10 @@ class BoatStrip(QWidget):
         layout.addWidget(self.picture, 1)
         layout.addWidget(box)
 
-    def show_plan(self, plan: Plan, zone_id: str, system: System) -> None:
+    def show_plan(self, plan: Plan, zone_id: str, system: System, look: tuple[str, ...] = ()) -> None:
         """Show boat, air and units."""
         boat, air = plan.job.boat, plan.job.air
-        self.picture.show_plan(plan, zone_id)
+        self.picture.show_plan(plan, zone_id, look)
         self.name.setText(boat.name)
         self.units.setText("mm  kg  °C" if system == "metric" else "in  lb  °F")
         dew = plan.by_id["air.dew"]

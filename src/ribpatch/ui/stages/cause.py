@@ -85,9 +85,11 @@ class CauseStage(Stage):
         self.buttons = {k: b for k, b in self.buttons.items() if k[0] == "any"}
         for _, rows in (self._questions, self._seen, self._places):
             empty(rows)
-        for question in made.questions[:QUESTIONS]:
+        cannot = {a.finding for a in zone.diagnosis.answers if a.said == "unknown"}
+        open_questions = tuple(q for q in made.questions if q.finding.id not in cannot)
+        for question in open_questions[:QUESTIONS]:
             self._questions[1].addWidget(self._question(question))
-        self._fill_every(made.questions)
+        self._fill_every(open_questions)
         names = {card.id: card for card in plan.shelf.findings}
         for one in seen:
             self._seen[1].addWidget(self._finding(one, names[one.finding].name))

@@ -191,25 +191,31 @@ class InstrumentPanel(QWidget):
         if not self.buttons[name].isChecked():
             self.picked.emit(NONE)
             return
-        self.picked.emit(brush if brush.kind else self._brush_of_fields())
+        if brush.kind:
+            self.picked.emit(brush)
+        else:
+            self._pick_fields()
 
     def _typed(self) -> None:
         button = self.buttons.get(self.card.id)
         if button is not None and button.isChecked():
-            self.picked.emit(self._brush_of_fields())
+            self._pick_fields()
 
-    def _brush_of_fields(self) -> Brush:
-        """The brush of what is typed and chosen; where that cannot be read, none, and a sentence is told."""
+    def _pick_fields(self) -> None:
+        """Take what is typed and chosen as the brush; where that cannot be read, none, and a sentence is told."""
         try:
-            return Brush(self.card.id, tuple(self._read().items()))
+            brush, told = Brush(self.card.id, tuple(self._read().items())), ""
         except (Fault, ValueError) as error:
             wanted = "; ".join(e.placeholderText() for e in self._edits.values())
-            self.told.emit(
+            brush, told = (
+                NONE,
                 f"{error} Type {wanted}, then click."
                 if isinstance(error, Fault)
-                else f"Type {wanted}, then click on the plan."
+                else f"Type {wanted}, then click on the plan.",
             )
-            return NONE
+        self.picked.emit(brush)
+        if told:
+            self.told.emit(told)
 
     def _read(self) -> dict[str, Any]:
         system = self._session.system

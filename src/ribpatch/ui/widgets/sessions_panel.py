@@ -7,6 +7,7 @@ from datetime import date
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.errors import Fault
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.survey.sessions import Drying, drying_curves, latest_session, read_in
@@ -81,8 +82,12 @@ class SessionsPanel(QWidget):
         if zone is None:
             return
         when = self.date.text().strip() or date.today().isoformat()
-        if self._session.apply(begin_session(zone.id, when, self.who.text().strip())):
-            self.date.clear()
+        try:
+            self._session.try_apply(begin_session(zone.id, when, self.who.text().strip()))
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return
+        self.date.clear()
 
     def _compare(self) -> None:
         self.compared.emit((str(self.older.currentData() or ""), str(self.newer.currentData() or "")))
@@ -111,7 +116,7 @@ class SessionsPanel(QWidget):
         self.drying.setText("<br>".join(lines) or "Meter the same places on several dates to see how they dry.")
 
     def _boxes(self, zone: Zone) -> None:
-        items = [(s.id, s.date or s.id) for s in zone.survey.sessions]
+        items = [(s.id, s.date or "no date") for s in zone.survey.sessions]
         for box, usual in ((self.older, 0), (self.newer, len(items) - 1)):
             if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != items:
                 box.clear()

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 from ribpatch.core import edits, survey_edits
 from ribpatch.core.job import Cut, Scheme, StackLine, Taper
 from ribpatch.core.readings import Moisture, Tap
+from ribpatch.core.survey.entry import made_reading
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 
@@ -63,4 +64,42 @@ any_edit = st.one_of(
     st.sampled_from([None, "balsa-150", "ply-marine"]).map(lambda c: edits.set_core("z4", c)),
     st.sampled_from([None, "balsa-150"]).map(lambda c: edits.set_build_core("z4", c, None)), st.just(edits.remove_zone("z2")),
     st.floats(-5, 40).map(lambda t: edits.set_value(("air", "temperature"), Measure(si=t))),
+)  # fmt: skip
+
+ROLES = st.sampled_from(["", "yard hand", "surveyor, second visit"])
+NOTES = st.sampled_from(["", "by the hatch, port", 'said "soft"; see photo', "line one"])
+MOMENTS = st.sampled_from(["", "2026-05-14", "2026-05-14T09:30:00"])
+spots = st.tuples(st.floats(0.01, 1.4), st.floats(0.07, 0.66))
+
+
+def _taken(kind: str, **facts: st.SearchStrategy[object]) -> st.SearchStrategy[object]:
+    common = {"who": ROLES, "note": NOTES, "at": MOMENTS}
+    whole = st.fixed_dictionaries({**common, **facts})
+    return st.tuples(spots, whole).map(lambda t: made_reading(kind, SHELF, x=t[0][0], y=t[0][1], **t[1]))
+
+
+def _grades(kind: str) -> st.SearchStrategy[str]:
+    return st.sampled_from([g.id for g in SHELF.instrument(kind).grades])
+
+
+def _states(count: int) -> st.SearchStrategy[tuple[str, ...]]:
+    one = st.sampled_from(["sound", "wet", "rotted", "disbonded"])
+    return st.lists(one, min_size=count, max_size=count).map(tuple)
+
+
+lines_of_points = st.lists(spots, min_size=2, max_size=5).map(tuple)
+any_reading = st.one_of(
+    *(_taken(kind, grade=_grades(kind)) for kind in ("tap", "soap", "screw", "weep", "smell")),
+    _taken("moisture", value=st.floats(0, 100)), _taken("pin", value=st.floats(0, 200)), _taken("infrared", value=st.floats(-40, 120)),
+    _taken("push", force=st.floats(0.1, 5000), deflection=st.floats(1e-5, 0.2)),
+    _taken(
+        "plug", water=st.sampled_from(["dry", "damp", "wet"]), core=st.sampled_from(["firm", "soft", "gone", "none"]),
+        bond=st.sampled_from(["whole", "torn", "clean"]), layers=st.sampled_from(["", "gelcoat, mat"]),
+    ),
+    _taken(
+        "strike", frequency=st.floats(50, 9000), centroid=st.floats(50, 9000), decay=st.floats(1e-4, 1), contact=st.floats(1e-4, 0.01),
+        recording=st.sampled_from(["", "abc.wav"]), start=st.floats(0, 60),
+    ),
+    _taken("sketch", grade=_grades("sketch"), points=lines_of_points),
+    lines_of_points.flatmap(lambda p: _taken("cut", points=st.just(p), states=_states(len(p) - 1))),
 )  # fmt: skip

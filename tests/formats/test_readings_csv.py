@@ -3,9 +3,12 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.strategies import any_reading
 
 from ribpatch.core.errors import FileProblem
-from ribpatch.core.readings import Moisture, Tap
+from ribpatch.core.readings import Moisture, SurveySession, Tap
+from ribpatch.core.record import evolve
+from ribpatch.formats.csv_columns import UnclearColumns
 from ribpatch.formats.readings_csv import read_file, read_text, write_text
 from ribpatch.formats.shopping_csv import shopping_text
 from ribpatch.library.shelf import shipped_shelf
@@ -82,22 +85,71 @@ def test_a_missing_file_is_told(tmp_path):
         read_file(tmp_path / "none.csv", ZONE, SHELF)
 
 
-taps = st.builds(
-    lambda x, y, g: Tap(id="new", x=x, y=y, grade=g),
-    st.floats(0, 2),
-    st.floats(0, 1),
-    st.sampled_from([t.id for t in SHELF.instrument("tap").grades]),
-)
-wets = st.builds(
-    lambda x, y, v: Moisture(id="new", x=x, y=y, value=v), st.floats(0, 2), st.floats(0, 1), st.floats(0, 100)
-)
+sessions = (SurveySession(id="s1", date="2026-05-14", who="yard hand"), SurveySession(id="s2", note="after, drying"))
 
 
-@given(st.lists(st.one_of(taps, wets), max_size=30))
-def test_out_and_in_again_is_exact(readings):
-    text = write_text(tuple(readings))
-    if readings:
-        assert read(text).readings == tuple(readings)
+@given(st.lists(st.tuples(any_reading, st.sampled_from(["", "s1", "s2"]), st.booleans()), min_size=1, max_size=12))
+def test_out_and_in_again_is_exact_for_every_instrument(rows):
+    readings = tuple(evolve(r, id=f"r{n}", session=session) for n, (r, session, _) in enumerate(rows))
+    marked = tuple(r.id for r, (_, _, reference) in zip(readings, rows, strict=True) if reference)
+    found = read(write_text(readings, marked, sessions))
+    assert not found.bad
+    back = tuple(evolve(r, id=f"r{n}") for n, r in enumerate(found.readings))
+    assert back == readings
+    assert tuple(back[n].id for n in found.references) == marked
+    assert {s.id: s for s in found.sessions} == {s.id: s for s in sessions if s.id in {r.session for r in readings}}
+
+
+def test_only_columns_in_use_are_written():
+    text = write_text((Tap(id="r1", x=0.5, y=0.25, grade="dull"),))
+    assert text == "x m,y m,kind,value\n0.5,0.25,tap,dull\n"
+
+
+@pytest.mark.parametrize(
+    ("row", "reason"),
+    [
+        ("10,10,plug,wet soft", "three words"), ("10,10,push,200", "deflection"), ("10,10,cut,sound", "points"), ("10,10,pin,wood", "no number"),
+        ("10,10,strike,900", "centroid"), ("10,10,soap,foam", "soap"),
+    ],
+)  # fmt: skip
+def test_rows_of_other_instruments_are_told_too(row, reason):
+    found = read(f"x,y,kind,value\n{row}\n")
+    assert not found.readings and reason in found.bad[0].reason
+
+
+def test_dates_make_sessions_and_a_bad_date_is_told():
+    found = read(
+        "x,y,kind,value,session date\n10,10,tap,ring,2026-05-14\n20,10,tap,ring,2026-06-01\n30,10,tap,ring,soon\n"
+    )
+    assert [s.date for s in found.sessions] == ["2026-05-14", "2026-06-01"]
+    assert [r.session for r in found.readings] == ["s1", "s2"] and "soon" in found.bad[0].reason
+
+
+def test_unclear_columns_are_asked_for_and_a_mapping_answers():
+    text = "left,top,number\n1,2,40\n2,2,12\n"
+    with pytest.raises(UnclearColumns, match="no column x, y, kind, value") as asked:
+        read(text)
+    assert asked.value.cells == ("left", "top", "number")
+    mapping = {"x": "left", "y": "top", "kind": "=moisture", "value": "number", "unit": "cm"}
+    found = read_text(text, "utf-8", ZONE, SHELF, "CSV", mapping)
+    assert [(r.x, r.value) for r in found.readings] == [(0.01, 40), (0.02, 12)]
+
+
+def test_readings_that_repeat_a_place_are_counted():
+    assert read("x,y,kind,value\n1,1,tap,ring\n1,1,tap,dull\n1,1,moisture,20\n").repeats == 1
+
+
+def test_progress_is_told_and_stopping_stops():
+    text = "x,y,kind,value\n" + "1,1,tap,ring\n" * 5000
+    told = []
+    assert len(read_text(text, "utf-8", ZONE, SHELF, steps=told.append).readings) == 5000
+    assert told == sorted(told) and 0 < told[0] < told[-1] <= 1
+
+    def stop(share):
+        raise KeyboardInterrupt
+
+    with pytest.raises(KeyboardInterrupt):
+        read_text(text, "utf-8", ZONE, SHELF, steps=stop)
 
 
 def test_a_hundred_thousand_rows_are_the_most(monkeypatch):

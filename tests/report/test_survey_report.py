@@ -1,0 +1,67 @@
+"""The survey report and the findings sheet: everything a customer is promised stands in them."""
+
+from io import BytesIO
+
+import pytest
+from PIL import Image
+from pypdf import PdfReader
+
+from ribpatch.core import survey_edits
+from ribpatch.core.plan import plan
+from ribpatch.core.survey.entry import new_reading
+from ribpatch.jobfile.album import Album
+from ribpatch.library.shelf import shipped_shelf
+from ribpatch.report.survey_report import findings_sheet, survey_report
+
+SHELF = shipped_shelf()
+
+
+def text(pdf):
+    return " ".join(page.extract_text() for page in PdfReader(BytesIO(pdf)).pages).replace("\n", " ")
+
+
+@pytest.fixture(scope="module")
+def album():
+    made, stream = Album(), BytesIO()
+    Image.new("RGB", (300, 200), "#806040").save(stream, "JPEG")
+    made.add("photographs/", stream.getvalue(), ".jpg")
+    return made
+
+
+@pytest.fixture(scope="module")
+def surveyed(job, album):
+    """The demo job with photographs (one of them lost) and drying over three sessions."""
+    member = next(iter(album.fresh)).removeprefix("photographs/")
+    changed = survey_edits.add_photograph("z2", member, "drain tube from inside", (0.5, 0.1)).change(job)
+    changed = survey_edits.add_photograph("z2", "lost.jpg", "lost").change(changed)
+    for day, value in (("2026-03-01", 55), ("2026-03-20", 40), ("2026-04-10", 30)):
+        changed = survey_edits.begin_session("z2", day, "yard hand").change(changed)
+        changed = survey_edits.put_reading("z2", new_reading("moisture", 0.62, 0.12, value, SHELF), 0.01).change(
+            changed
+        )
+    return plan(changed, SHELF)
+
+
+@pytest.mark.parametrize("zone", ["z1", "z2", "z3", "z4"])
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_a_findings_sheet_is_one_page(surveyed, album, zone, paper):
+    pdf = findings_sheet(surveyed, zone, album, "metric", paper)
+    assert len(PdfReader(BytesIO(pdf)).pages) == 1
+    said = text(pdf)
+    assert surveyed.zone(zone).zone.name in said and "Not inspected" in said and "Causes" in said
+
+
+def test_the_report_holds_map_causes_first_steps_photographs_drying_and_readings(surveyed, album):
+    said = text(survey_report(surveyed, album))
+    for words in (
+        "Heron Reach: survey report", "In short", "Water in through", "What to do first", "Not inspected", "Photographs",
+        "drain tube from inside", "missing from the job file", "Drying", "moisture 30", "sound reference", "Limits", "certify nothing",
+        "2026-04-10",
+    ):  # fmt: skip
+        assert words in said, words
+    assert " safe" not in said.lower() and "approved" not in said.lower()
+
+
+def test_the_same_survey_gives_the_same_bytes_and_us_units_say_so(surveyed, album):
+    assert survey_report(surveyed, album) == survey_report(surveyed, album)
+    assert "ft²" in text(survey_report(surveyed, album, "us", "Letter"))

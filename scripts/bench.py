@@ -16,6 +16,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import survey_study
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 HOME = Path(tempfile.mkdtemp(prefix="ribpatch-bench-"))
 for name in ("CONFIG", "STATE", "DATA"):
@@ -128,6 +130,17 @@ def large_job(zones: int = 40, readings: int = 20_000) -> object:
     return evolve(job, zones=tuple(made))
 
 
+def crowded(window: object, app: object, readings: int = 2000) -> None:
+    """A reading entered into a zone that holds thousands already."""
+    from ribpatch.core.survey_edits import add_readings
+    from ribpatch.library.demo import demo_job
+
+    window.show_new_job(demo_job(), "find")  # type: ignore[attr-defined]
+    rows = large_job(1, readings).zones[0].survey.readings  # type: ignore[attr-defined]
+    window.session.apply(add_readings("z1", rows))  # type: ignore[attr-defined]
+    edits(window, app, 100, f"{readings} readings in a zone")
+
+
 def files(job: object) -> None:
     from ribpatch.jobfile import archive
 
@@ -174,8 +187,10 @@ def main() -> int:
     edits(window, app, 150, "large job")
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"(c) peak memory with the large job and its undo steps: {peak:.0f} MB   target at most 350 MB")
+    crowded(window, app)
     window.session.stack.setClean()
     window.close()
+    survey_study.main()
     return 0
 
 

@@ -13,6 +13,7 @@ home = Path(tempfile.mkdtemp(prefix="ribpatch-shots-"))
 for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
 
+from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
 from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the environment is set
 from ribpatch.ui.settings import Settings  # noqa: E402
 from ribpatch.ui.window import Window  # noqa: E402
@@ -30,6 +31,20 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         go("z1", "open")
         window.ask_working(window.session.plan.by_id["z1.taper.length"])
 
+    def extent() -> None:
+        go("z1", "find")
+        window.stages["find"]._group_picked("Extent")
+
+    def time() -> None:
+        go("z2", "find")
+        window.stages["find"]._group_picked("Over time")
+        window.show_picture("change", ("s1", "s2"))
+
+    def run() -> None:
+        window.show_picture("chance", ("", ""))
+        go("z3", "find")
+        window.stages["find"]._group_picked("Read")
+
     def us_units() -> None:
         window.working.close_sheet()
         window.menu_action("units").trigger()
@@ -41,10 +56,25 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         go("z2", "rebuild")
 
     return {
-        "boat": lambda: go("z1", "boat"), "find": lambda: go("z1", "find"), "open": lambda: go("z1", "open"),
+        "boat": lambda: go("z1", "boat"), "find": lambda: go("z1", "find"), "find-extent": extent,
+        "find-over-time": time, "find-run": run, "cause": lambda: go("z1", "cause"), "open": lambda: go("z1", "open"),
         "open-transom": lambda: go("z2", "open"), "rebuild": lambda: go("z1", "rebuild"), "rebuild-topside": lambda: go("z4", "rebuild"),
         "order": lambda: go("z1", "order"), "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip
+
+
+def practice(window: Window, app: object, path: Path) -> None:
+    """A practice panel after a round of simulated taps."""
+    window.menu_action("theme").trigger()
+    window.show_new_job(practice_job(11), "find")
+    window.stages["find"].show_group("Read")
+    for k in range(24):
+        at = (round(0.1 + 0.2 * (k % 8), 3), round(0.17 + 0.33 * (k // 8), 3))
+        window.zone_bench.readings.enter("sim-ear", {}, at)
+    window.zone_bench.say("")
+    window.zone_bench.plan_canvas.clearFocus()
+    settle(app)
+    window.grab().save(str(path))
 
 
 def main() -> int:
@@ -63,9 +93,10 @@ def main() -> int:
         window.zone_bench.plan_canvas.clearFocus()
         settle(app)
         window.grab().save(str(folder / f"{name}.png"))
+    practice(window, app, folder / "practice.png")
     window.session.stack.setClean()
     window.close()
-    print(f"{len(views(window)) + 1} pictures written to {folder.resolve()}")
+    print(f"{len(views(window)) + 2} pictures written to {folder.resolve()}")
     return 0
 
 

@@ -39,7 +39,8 @@ def grid(count: int) -> list[Place]:
 def surveyed(truth: Truth, places: list[Place]) -> Survey:
     """Two taps by ear for each meter reading, with three dry references read beforehand."""
     rows = [
-        evolve(read_meter(truth, p, n) if n % 3 == 2 else read_ear(truth, p, n), id=f"r{n}") for n, p in enumerate(places)
+        evolve(read_meter(truth, p, n) if n % 3 == 2 else read_ear(truth, p, n), id=f"r{n}")
+        for n, p in enumerate(places)
     ]
     rng = np.random.default_rng(5)
     dry = []
@@ -114,7 +115,9 @@ def order(panels: int, start: int = 18, most: int = 72) -> None:
         wanted, real = float(np.mean(rows)), len(grid(n))
         needed = next((k for k, v in sorted(led.items()) if np.mean(v) <= wanted), None)
         said = f"{needed}, {1 - needed / real:.0%} fewer" if needed else f"over {most}"
-        print(f"(s) {panels} panels: a grid of {real} misjudges {wanted:.1%} of the panel; the suggested order needs {said} (target 33 % fewer)")
+        print(
+            f"(s) {panels} panels: a grid of {real} misjudges {wanted:.1%} of the panel; the suggested order needs {said} (target 33 % fewer)"
+        )
 
 
 def strikes(panels: int) -> None:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import sys
 
-COMMANDS = ("plan", "check", "report", "schema", "import-readings", "demo-job", "shopping")
+COMMANDS = (
+    "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping",
+)  # fmt: skip
 
 
 def main(argv: list[str] | None = None) -> int:

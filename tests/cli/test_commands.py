@@ -4,9 +4,12 @@ import json
 import subprocess
 import sys
 
+import numpy as np
 import pytest
 
 from ribpatch.__main__ import main
+from ribpatch.core.survey.hammer import RATE, Panel, strike_wave
+from ribpatch.formats.recordings import wave_bytes
 from ribpatch.jobfile import archive
 
 
@@ -105,3 +108,35 @@ def test_the_command_line_and_core_never_load_qt(file, tmp_path):
 def test_neither_a_command_nor_a_file_is_wrong_usage(tmp_path):
     run = subprocess.run([sys.executable, "-m", "ribpatch", "frobnicate"], capture_output=True, text=True, timeout=120)
     assert run.returncode == 2 and "neither a command nor a job file" in run.stderr
+
+
+def test_survey_report_and_findings_sheet(file, tmp_path, capsys):
+    for extra, name in (([], "report.pdf"), (["--zone", "Transom"], "sheet.pdf")):
+        assert main(["survey", str(file), "-o", str(tmp_path / name), *extra]) == 0
+        assert (tmp_path / name).read_bytes()[:5] == b"%PDF-"
+    assert main(["survey", str(file), "-o", str(tmp_path / "x.pdf"), "--zone", "Keel"]) == 1
+    assert "Keel" in capsys.readouterr().err
+
+
+def test_readings_go_out_and_come_in_again(file, tmp_path, capsys):
+    out, more = tmp_path / "r.csv", tmp_path / "more.ribpatch"
+    assert main(["export-readings", str(file), "Foredeck", "-o", str(out)]) == 0
+    assert main(["import-readings", str(file), "Foredeck", str(out), "-o", str(more)]) == 0
+    before, after = (archive.load(p).zone("z1").survey.readings for p in (file, more))
+    assert len(after) == 2 * len(before)
+    assert [(r.kind, r.x, r.y) for r in after[len(before) :]] == [(r.kind, r.x, r.y) for r in before]
+
+
+def test_taps_are_measured_and_judged(tmp_path, capsys):
+    rng = np.random.default_rng(4)
+    for name, state in (("sound", "sound"), ("loose", "disbonded")):
+        wave = np.concatenate([strike_wave(Panel(), state, rng, 30) for _ in range(3)])
+        (tmp_path / f"{name}.wav").write_bytes(wave_bytes(wave, RATE))
+    loose, sound = str(tmp_path / "loose.wav"), str(tmp_path / "sound.wav")
+    assert main(["taps", loose]) == 0
+    assert "no reference: nothing is said" in capsys.readouterr().out
+    assert main(["taps", loose, "--reference", sound]) == 0
+    assert capsys.readouterr().out.count("drummy") == 3
+    (tmp_path / "text.wav").write_text("no sound")
+    assert main(["taps", str(tmp_path / "text.wav")]) == 1
+    assert "no WAV" in capsys.readouterr().err

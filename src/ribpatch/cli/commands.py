@@ -7,14 +7,19 @@ import json
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ribpatch import __version__
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.plan import Plan, plan
-from ribpatch.core.survey_edits import add_readings
+from ribpatch.core.survey_edits import import_survey
 from ribpatch.jobfile import archive
+from ribpatch.jobfile.album import Album
 from ribpatch.library.shelf import user_shelf
+
+if TYPE_CHECKING:
+    from ribpatch.core.survey.acoustics import Measured
 
 
 def run(arguments: list[str]) -> int:
@@ -64,6 +69,22 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("--units", choices=("metric", "us"), default="metric")
     made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     made.set_defaults(run=_report)
+    made = commands.add_parser("survey", help="the survey report as PDF, or the findings sheet of one zone")
+    made.add_argument("file", type=Path)
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--zone", default="", help="one zone on one page, by its id or name")
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.set_defaults(run=_survey)
+    made = commands.add_parser("taps", help="measure the strikes in a recording, and judge them by another")
+    made.add_argument("wave", type=Path)
+    made.add_argument("--reference", type=Path, help="a recording of taps on sound places of the same panel")
+    made.set_defaults(run=_taps)
+    made = commands.add_parser("export-readings", help="the readings of a zone as CSV")
+    made.add_argument("file", type=Path)
+    made.add_argument("zone", help="the zone's id or name")
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.set_defaults(run=_export)
     made = commands.add_parser("shopping", help="the shopping list as CSV")
     made.add_argument("file", type=Path)
     made.add_argument("-o", "--output", type=Path, required=True)
@@ -142,6 +163,43 @@ def _report(chosen: argparse.Namespace) -> None:
     _write(chosen.output, work_pack(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
 
 
+def _survey(chosen: argparse.Namespace) -> None:
+    from ribpatch.report.survey_report import findings_sheet, survey_report
+
+    made, album = _open(chosen.file, chosen.units), Album(chosen.file)
+    if chosen.zone:
+        zone = _zone(made.job, chosen.zone)
+        _write(chosen.output, findings_sheet(made, zone.id, album, chosen.units, chosen.paper))
+    else:
+        _write(chosen.output, survey_report(made, album, chosen.units, chosen.paper))
+
+
+def _taps(chosen: argparse.Namespace) -> None:
+    from ribpatch.core.survey.acoustics import strikes_in
+    from ribpatch.core.survey.strikes import verdict_of
+    from ribpatch.formats.recordings import read_file, read_wave
+
+    def strikes(path: Path) -> tuple[Measured, ...]:
+        return strikes_in(*read_wave(read_file(path), path.name), path.name)
+
+    shelf, _ = user_shelf()
+    references = strikes(chosen.reference) if chosen.reference else ()
+    print("start s  dominant Hz  centroid Hz  decay ms  contact ms  over noise dB  verdict")
+    for s in strikes(chosen.wave):
+        verdict = verdict_of(s, references, shelf)
+        words = f"{verdict.name} (margin {verdict.margin:.2f})" if verdict else "no reference: nothing is said"
+        print(
+            f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
+        )
+
+
+def _export(chosen: argparse.Namespace) -> None:
+    from ribpatch.formats.readings_csv import write_text
+
+    survey = _zone(archive.load(chosen.file), chosen.zone).survey
+    _write(chosen.output, write_text(survey.readings, survey.references, survey.sessions).encode())
+
+
 def _shopping(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.shopping_csv import shopping_text
 
@@ -173,7 +231,8 @@ def _import(chosen: argparse.Namespace) -> None:
         print(f"{chosen.csv.name}, line {row.line}: {row.reason}", file=sys.stderr)
     if not read.readings:
         raise FileProblem(chosen.csv.name, reason="holds no usable reading", advice="Nothing was written.")
-    archive.save(add_readings(zone.id, read.readings).change(job), chosen.output, carry_from=chosen.file)
+    edit = import_survey(zone.id, read.readings, read.sessions, read.references)
+    archive.save(edit.change(job), chosen.output, carry_from=chosen.file)
     print(
         f"{len(read.readings)} readings added to {zone.name}, {len(read.bad)} left out; understood as {read.understood}"
     )

@@ -25,7 +25,8 @@ from ribpatch.core.job import (
     Zone,
 )
 from ribpatch.core.quantity import parse
-from ribpatch.core.readings import Moisture, Reading, Tap
+from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
+from ribpatch.core.record import evolve
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
@@ -99,6 +100,13 @@ def _foredeck() -> Zone:
     )
     taps = _taps(_FOREDECK_TAPS, 0.10, 1.05, 0.15, 0.15, outline)
     wet = _wet(_FOREDECK_WET, len(taps) + 1)
+    first = len(taps) + len(wet) + 1
+    seen: tuple[Reading, ...] = (
+        Plug(id=f"r{first}", x=0.93, y=0.12, water="wet", core="soft", bond="torn", layers="gelcoat, mat, woven roving, balsa dark and soft",
+             note="brown water ran out"),
+        Plug(id=f"r{first + 1}", x=0.45, y=-0.52, water="dry", core="firm", bond="whole", layers="gelcoat, mat, woven roving, balsa pale"),
+        Graded(id=f"r{first + 2}", kind="smell", x=0.93, y=0.12, grade="musty"),
+    )  # fmt: skip
     return Zone(
         id="z1", name="Foredeck", kind="deck panel", place=_place("7.2 m", "centre", "1.3 m"), outline=outline,
         build=BuildUp(
@@ -112,7 +120,7 @@ def _foredeck() -> Zone:
             Fitting(id="f2", name="locker hatch", x=1.52, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
             Fitting(id="f3", name="deck filler", x=0.22, y=-0.42, width=_m("60 mm"), height=Measure(si=0), sealed=True),
         ),
-        survey=Survey(readings=(*taps, *wet), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),
+        survey=Survey(readings=(*taps, *wet, *seen), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),
         scheme=Scheme(
             plies=(StackLine(fabric="biax-45-600", count=1), StackLine(fabric="biax-090-600", count=2),
                    StackLine(fabric="biax-45-600", count=2), StackLine(fabric="woven-200", count=1)),
@@ -134,7 +142,16 @@ def _transom() -> Zone:
         (0.75, 0.8),
         (0.0, 0.8),
     )
-    wet = _wet(_TRANSOM_WET, 1)
+    wet = [evolve(r, session="s1") for r in _wet(_TRANSOM_WET, 1)]
+    # Three weeks under cover with the engine off: it dries, but for the bolts, where water still finds its way in.
+    again = [
+        Moisture(id=f"r{len(wet) + n}", x=r.x, y=r.y, value=round(12 + (r.value - 12) * (0.97 if r.x > 0.98 else 0.72)), session="s2")
+        for n, r in enumerate(wet[6:], 1) if isinstance(r, Moisture)
+    ]  # fmt: skip
+    sessions = (
+        SurveySession(id="s1", date="2026-10-05", who="yard hand"),
+        SurveySession(id="s2", date="2026-10-26", who="yard hand", note="after three weeks under cover"),
+    )
     return Zone(
         id="z2", name="Transom", kind="transom", place=_place("0 m", "centre", "0.3 m"), outline=outline,
         build=BuildUp(
@@ -148,7 +165,7 @@ def _transom() -> Zone:
             Fitting(id="f2", name="drain tube", x=0.48, y=0.08, width=_m("28 mm"), height=Measure(si=0), sealed=False, holes=1,
                     hole=_m("28 mm")),
         ),
-        survey=Survey(readings=tuple(wet), references=("r1", "r2", "r3", "r4"), pitch=_m("150 mm")),
+        survey=Survey(readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")),
         scheme=Scheme(
             skin="inner", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
             core="ply-marine", core_thickness=_m("34.5 mm"), cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),

@@ -336,3 +336,22 @@ def test_a_new_job_forgets_where_the_last_one_was_looked_at(window, qtbot):
     (_, y), _ = window.zone_bench.section.line
     assert y == pytest.approx(0.5)
     assert window.zone_bench.plan_canvas.rect().contains(QPoint(5, 5))
+
+
+def test_the_reading_under_the_cursor_takes_a_note_who_when_and_a_photograph(find, qtbot, tmp_path, monkeypatch):
+    canvas, reading_panel = find.zone_bench.plan_canvas, find.stages["find"].reading
+    assert "No reading" in reading_panel.words.text() and not reading_panel.lines["note"].isEnabled()
+    qtbot.keyClicks(canvas, "d")
+    qtbot.keyClick(canvas, Qt.Key.Key_Left)
+    assert "tap dull" in reading_panel.words.text()
+    for fact, text in (("note", "behind the locker"), ("who", "yard hand"), ("at", "2026-05-14 09:30")):
+        reading_panel.lines[fact].setText(text)
+        reading_panel.lines[fact].editingFinished.emit()
+    (reading,) = readings(find)
+    assert (reading.note, reading.who, reading.at) == ("behind the locker", "yard hand", "2026-05-14 09:30")
+    reading_panel.lines["at"].setText("lunch time")
+    reading_panel.lines["at"].editingFinished.emit()
+    assert readings(find)[0].at == "2026-05-14 09:30" and "no date" in find.message.label.text()
+    monkeypatch.setattr(find.documents, "ask_pictures", lambda _kinds: [photograph(tmp_path / "d.jpg")])
+    qtbot.mouseClick(reading_panel.attach, LEFT)
+    qtbot.waitUntil(lambda: readings(find)[0].photographs == ("p1",))

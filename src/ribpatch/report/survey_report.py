@@ -12,7 +12,7 @@ from typing import Any, Protocol
 from reportlab.platypus import Image, KeepTogether, PageBreak, Table
 
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.diagnosis.words import ROLES, summary, upper
+from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
 from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
@@ -127,9 +127,7 @@ def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
             "; ".join(f"{'' if e.there else 'not: '}{e.finding.name}" for e in side[:3])
             for side in (r.for_it, r.against)
         ]
-        rows.append(
-            [upper(r.cause.name), ROLES[r.role], f"{r.chance:.0%}", f"{r.words}, {r.low:.0%} to {r.high:.0%}", *sides]
-        )
+        rows.append([upper(r.cause.name), ROLES[r.role], percent(r.chance), f"{r.words}, {band(r)}", *sides])
     shares = (0.2, 0.12, 0.08, 0.17, 0.23, 0.2)
     story: list[Any] = [paragraph("Causes", SUB), table(rows, [width * s for s in shares], (2,))]
     for c in diagnosis.contradictions[:2]:

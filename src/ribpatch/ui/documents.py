@@ -277,8 +277,16 @@ class Documents(QObject):
 
         self._tasks.run(f"measuring {path.name}", work, done)
 
-    def add_photographs(self, paths: list[Path], at: Point | None = None) -> None:
-        """Scale and strip photographs beside the window, then add them to the zone, pinned where a place is given."""
+    def ask_pictures(self, suffixes: tuple[str, ...]) -> list[Path]:
+        """Ask for pictures."""
+        kinds = " ".join(f"*{suffix}" for suffix in suffixes)
+        names, _ = QFileDialog.getOpenFileNames(
+            self._window, "Add photographs", "", f"Pictures ({kinds});;All files (*)"
+        )
+        return [Path(name) for name in names]
+
+    def add_photographs(self, paths: list[Path], at: Point | None = None, reading: str = "") -> None:
+        """Scale and strip photographs beside the window, then add them to the zone, pinned or tied where that is given."""
         from ribpatch.formats.photographs import kept_picture, read_file
 
         zone = self._session.zone
@@ -292,7 +300,7 @@ class Documents(QObject):
                     self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
                     return
                 member = self._session.album.add("photographs/", data, ".jpg")
-                self._session.apply(add_photograph(identity, member, "", at))
+                self._session.apply(add_photograph(identity, member, "", at, reading))
 
             self._tasks.run(f"adding {path.name}", lambda: kept_picture(read_file(path), side, path.name), done)
 

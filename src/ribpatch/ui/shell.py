@@ -8,7 +8,7 @@ from typing import Any, Protocol
 from PySide6.QtGui import QAction
 
 from ribpatch.core.drawing.survey_picture import Shows
-from ribpatch.core.readings import Photograph
+from ribpatch.core.readings import Photograph, Taken
 from ribpatch.ui.brush import Brush
 from ribpatch.ui.settings import Settings
 
@@ -51,8 +51,14 @@ class Shell(Protocol):
     def show_photograph(self, photograph: Photograph) -> None:
         """Show a photograph large."""
 
+    def tie_photograph(self, reading: str) -> None:
+        """Ask for photographs that belong to a reading."""
+
     def pin_photograph(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""
+
+    def follow_cursor(self, shown: Callable[[Taken | None], None]) -> None:
+        """Tell ``shown`` the reading under the cursor, now and whenever it is another one."""
 
     def say(self, text: str) -> None:
         """Say something beside the plan."""

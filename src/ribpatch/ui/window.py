@@ -18,7 +18,7 @@ from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.geometry import Point
 from ribpatch.core.job import Job
-from ribpatch.core.readings import Photograph
+from ribpatch.core.readings import Photograph, Taken
 from ribpatch.jobfile import recovery
 from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.brush import Brush
@@ -204,6 +204,10 @@ class Window(QMainWindow):
         """Show another picture behind the readings."""
         self.zone_bench.show_picture(shows, pair)
 
+    def tie_photograph(self, reading: str) -> None:
+        """Ask for photographs that belong to a reading."""
+        self.documents.add_photographs(self.documents.ask_pictures(PICTURES), reading=reading)
+
     def pin_photograph(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""
         self.zone_bench.pin(photograph)
@@ -213,6 +217,11 @@ class Window(QMainWindow):
         from ribpatch.ui.photo_view import PhotoView
 
         PhotoView(self.session.album, photograph, self).exec()
+
+    def follow_cursor(self, shown: Callable[[Taken | None], None]) -> None:
+        """Tell ``shown`` the reading under the cursor, now and whenever it is another one."""
+        self.zone_bench.readings.followed = shown
+        self.zone_bench.readings.tell_cursor()
 
     def say(self, text: str) -> None:
         """Say something beside the plan."""

@@ -152,10 +152,7 @@ class WindowActions:
 
     def add_photographs(self) -> None:
         """Add photographs to the zone."""
-        kinds = " ".join(f"*{suffix}" for suffix in PICTURES)
-        names, _ = QFileDialog.getOpenFileNames(self._w, "Add photographs", "", f"Pictures ({kinds});;All files (*)")
-        if names:
-            self._w.documents.add_photographs([Path(name) for name in names])
+        self._w.documents.add_photographs(self._w.documents.ask_pictures(PICTURES))
 
     def practice(self) -> None:
         """Begin a practice panel as a job of its own, with a hidden truth not seen before."""

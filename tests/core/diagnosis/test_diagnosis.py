@@ -10,6 +10,7 @@ from tests.core.diagnosis.cases import CASES
 
 from ribpatch.core.diagnosis.diagnose import BANDS, diagnose, in_words
 from ribpatch.core.diagnosis.network import MOST_CAUSES, network_of, own_chances
+from ribpatch.core.diagnosis.words import band, percent, summary
 from ribpatch.core.diagnosis.zone import possible_causes
 from ribpatch.core.errors import InvalidValue, UnknownItem
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard, Leads, Shows
@@ -197,3 +198,20 @@ def test_the_written_cases():
     assert len(CASES) >= 30 and {c[-1] for c in CASES} == {c.id for c in SHELF.causes}
     assert not missed, missed
     assert first >= 0.9 * len(CASES), wrong
+
+
+def test_no_chance_reads_as_certain():
+    assert [percent(p) for p in (0.9999, 0.5, 0.0001)] == ["over 99 %", "50 %", "under 1 %"]
+    made = diagnose(DECK, SHELF.findings, {"plug-soft": True, "taps-crunch": True, "taps-dull": True})
+    assert "100" not in band(made.ranked[0]) and "to" in band(made.ranked[-1])
+
+
+def test_the_diagnosis_in_a_sentence():
+    nothing = diagnose(DECK, SHELF.findings, {})
+    assert "Nothing found yet" in summary(nothing)
+    rot = diagnose(
+        DECK, SHELF.findings, {"plug-soft": True, "taps-dull": True, "fitting-unsealed": True, "wet-at-fitting": True}
+    )
+    assert summary(rot).startswith("Rotted wood core") and "because of water in through fasteners" in summary(rot)
+    only = diagnose(DECK, SHELF.findings, {"plug-soft": True, "fitting-unsealed": False, "edge-unsealed": False})
+    assert "why is still open" in summary(only)

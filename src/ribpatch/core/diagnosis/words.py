@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ribpatch.core.diagnosis.diagnose import Diagnosis
+from ribpatch.core.diagnosis.diagnose import Diagnosis, Ranked
 
 ROLES = {"primary": "why it failed", "contributing": "contributes", "state": "what is wrong", "unlikely": ""}
 
@@ -25,3 +25,18 @@ def summary(made: Diagnosis) -> str:
 def upper(text: str) -> str:
     """The text with a capital."""
     return text[:1].upper() + text[1:]
+
+
+def percent(chance: float) -> str:
+    """A chance that is neither certain nor impossible, and never reads as if it were."""
+    return "over 99 %" if chance > 0.99 else "under 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
+
+
+def band(ranked: Ranked) -> str:
+    """The band of a cause."""
+    low, high = percent(ranked.low), percent(ranked.high)
+    return (
+        low
+        if low == high
+        else f"{low.removesuffix(' %') if high.endswith(' %') and low[0].isdigit() else low} to {high}"
+    )

@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.diagnose import Diagnosis, Evidence, Ranked
-from ribpatch.core.diagnosis.words import ROLES, summary, upper
+from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
 from ribpatch.core.diagnosis.zone import diagnosis_of
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Zone
@@ -130,7 +130,7 @@ class CauseBench(QScrollArea):
             self._rows.addWidget(self._row(ranked, figures.get(f"cause.{ranked.cause.id}"), system))
         rest = made.ranked[IN_FULL : IN_FULL + SHORT]
         if rest:
-            words = "; ".join(f"{r.cause.name} {r.chance:.0%}" for r in rest)
+            words = "; ".join(f"{r.cause.name} {percent(r.chance)}" for r in rest)
             label = QLabel(f"Less likely: {words}.")
             label.setObjectName("soft")
             label.setWordWrap(True)
@@ -152,10 +152,11 @@ class CauseBench(QScrollArea):
         role.setObjectName("soft")
         top.addWidget(role)
         top.addStretch(1)
-        words = QLabel(f"{ranked.words}, {ranked.low:.0%} to {ranked.high:.0%}")
+        words = QLabel(f"{ranked.words}, band {band(ranked)}")
         top.addWidget(words)
         chance = FigureButton()
         chance.show_figure(figure, system)
+        chance.setText(percent(ranked.chance))
         chance.asked.connect(lambda f: self.asked.emit(f.id))
         top.addWidget(chance)
         column.addLayout(top)

@@ -19,7 +19,7 @@ from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
 from ribpatch.core.job import Zone
-from ribpatch.core.readings import Reading, line_of
+from ribpatch.core.readings import Reading, Taken, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
@@ -48,6 +48,7 @@ class ReadingTool:
         self.meter = "moisture"  # what typed numbers are entered as
         self.typed = ""
         self._next = 0
+        self.followed: Callable[[Taken | None], None] | None = None
         self._at: dict[str, tuple[int, int]] = {}
         self._step = (1, 0)
         self._entered = 0
@@ -88,6 +89,18 @@ class ReadingTool:
         self.place(zone)
         i, j = self._at[zone.id]
         self._at[zone.id] = self._clamped(zone, i + step[0], j + step[1])
+        self.tell_cursor()
+
+    def tell_cursor(self) -> None:
+        """Tell who follows the cursor which reading lies under it: the last one entered there."""
+        if self.followed is not None:
+            zone = self._zone()
+            found = (
+                self.here(zone, self.place(zone), zone.survey.pitch.si * 0.5)
+                if zone is not None and self.active
+                else []
+            )
+            self.followed(found[-1] if found else None)
 
     def drawn_at(self, zone: Zone, place: Point) -> Point:
         """Where a place of the zone lies in the drawing: a run is drawn straight."""
@@ -235,6 +248,7 @@ class ReadingTool:
         x0, y0, _, _ = polygon_of(zone.outline).bounds
         pitch = zone.survey.pitch.si
         self._at[zone.id] = self._clamped(zone, floor((place[0] - x0) / pitch), floor((place[1] - y0) / pitch))
+        self.tell_cursor()
 
     def move(self, at: QPointF, canvas: Canvas) -> bool:
         return False

@@ -102,6 +102,7 @@ class ZoneBench(QWidget):
         self.plan_canvas.show_drawing(self._drawing(zone, made, plan, depth))
         self.plan_canvas.refresh()
         self._show_section(zone, made, plan)
+        self.readings.tell_cursor()
 
     def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth) -> Drawing:
         """The plan of the stage with its picture and marks; sets the legend that goes with it."""

@@ -23,6 +23,7 @@ from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.instrument_panel import InstrumentPanel
 from ribpatch.ui.widgets.photo_panel import PhotoPanel
 from ribpatch.ui.widgets.practice_panel import PracticePanel
+from ribpatch.ui.widgets.reading_panel import ReadingPanel
 from ribpatch.ui.widgets.sessions_panel import SessionsPanel
 
 GROUPS = ("Read", "Extent", "Over time", "Pictures")
@@ -50,6 +51,8 @@ class FindStage(Stage):
         self.photos.add_wanted.connect(lambda: window.actions_table.trigger("add_photographs"))
         self.photos.pin_wanted.connect(window.pin_photograph)
         self.photos.show_wanted.connect(window.show_photograph)
+        self.reading.photograph_wanted.connect(lambda reading: window.tie_photograph(reading))
+        window.follow_cursor(self.reading.show_reading)
         self.picture_wanted.connect(lambda shows: window.show_picture(shows, self.sessions.pair))
         self.sessions.compared.connect(lambda pair: self._compare(window, pair))
         self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
@@ -61,6 +64,7 @@ class FindStage(Stage):
         self._in: dict[str, list[Card]] = {name: [] for name in GROUPS}
         self._practice_card()
         self._entry_card()
+        self._reading_card()
         self._reference_card()
         self._extent_card()
         self._next_card()
@@ -129,6 +133,11 @@ class FindStage(Stage):
         card.add(row)
         self.field(card, "survey", "pitch")
         self.read_note = card.add_text("")
+
+    def _reading_card(self) -> None:
+        card = self._carded("Read", "Reading under the cursor", ("reading",))
+        self.reading = ReadingPanel(self.session)
+        card.add(self.reading)
 
     def _reference_card(self) -> None:
         card = self._carded("Read", "Sound reference", ("reference",), "survey.reference")

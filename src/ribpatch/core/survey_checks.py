@@ -50,7 +50,8 @@ def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
 
 def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     scores = scores_of(survey, shelf)
-    kinds = {shelf.instrument(r.kind).name for r in survey.readings if shelf.instrument(r.kind).reference}
+    cards = [shelf.instrument(kind) for kind in {r.kind for r in survey.readings}]
+    kinds = {card.name for card in cards if card.reference}
     if scores.left_out and kinds:
         what = " and ".join(sorted(kinds)).replace("capacitance ", "")
         yield told.say(
@@ -75,7 +76,7 @@ def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     levels = levels_of(survey, shelf)
     bad = [r for r in survey.readings if isinstance(r, Plug) and levels.get(r.id, 0) > 0.4]
     near = shelf.rule("plug.reach")
-    if any(
+    if bad and any(
         (r.x - p.x) ** 2 + (r.y - p.y) ** 2 < near**2
         for r in survey.readings
         if r.id in marked and r.kind != "plug"

@@ -58,7 +58,7 @@ def put_reading(zone: str, reading: Reading, near: float) -> Edit:
         now = reading.session or latest_session(survey)
         there = [
             r for r in survey.readings
-            if (r.kind, r.session) == (reading.kind, now) and (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2
+            if abs(r.x - reading.x) <= near and (r.kind, r.session) == (reading.kind, now) and (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2
         ]  # fmt: skip
         if there:
             new = evolve(reading, id=there[0].id, session=now)

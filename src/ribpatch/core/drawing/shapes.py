@@ -7,6 +7,7 @@ description with the looks of ``palette`` and ``hatch``.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from ribpatch.core.geometry import Floats, Point, Ring
@@ -106,6 +107,11 @@ class Drawing:
     shapes: tuple[Shape, ...]
     gap: float = 0.0  # share of the width kept free between the box and its callouts, for handles
 
+    @cached_property
+    def callouts(self) -> tuple[Callout, ...]:
+        """The callouts among the shapes."""
+        return tuple(s for s in self.shapes if isinstance(s, Callout))
+
     def longest_callout(self, side: str) -> int:
         """Characters of the longest callout of a side, for the painter to keep that margin free."""
-        return max((len(s.text) for s in self.shapes if isinstance(s, Callout) and s.side == side), default=0)
+        return max((len(s.text) for s in self.callouts if s.side == side), default=0)

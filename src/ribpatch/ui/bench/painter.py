@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -12,7 +14,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath,
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
-from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
+from ribpatch.core.drawing.shapes import Area, Badge, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.geometry import Floats, Point, Ring
 from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
@@ -126,22 +128,17 @@ class DrawingPainter:
 
     def paint(self, drawing: Drawing) -> None:
         """Paint all shapes, words last."""
-        for shape in drawing.shapes:
-            if isinstance(shape, Area):
-                self._area(shape)
-            elif isinstance(shape, Line):
-                self._line(shape)
-            elif isinstance(shape, Raster):
-                self._raster(shape)
-            elif isinstance(shape, Spot):
-                self._spot(shape)
-            elif isinstance(shape, Dimension):
-                self._dimension(shape)
-            elif isinstance(shape, Badge):
-                self._badge(shape)
+        paint: dict[type, Callable[[Any], None]] = {
+            Spot: self._spot, Area: self._area, Line: self._line, Raster: self._raster, Dimension: self._dimension, Badge: self._badge,
+        }  # fmt: skip
+        words: list[Text] = []
         for shape in drawing.shapes:
             if isinstance(shape, Text):
-                self._text(shape)
+                words.append(shape)
+            elif type(shape) in paint:
+                paint[type(shape)](shape)
+        for text in words:
+            self._text(text)
         self._callouts(drawing)
 
     def _path(self, rings: tuple[Ring, ...]) -> QPainterPath:
@@ -280,7 +277,7 @@ class DrawingPainter:
         low, high = self._room[1], self._room[1] + self._room[3]
         gap = 10 + (HANDLE + drawing.gap * (x1 - x0) * self._view.scale if drawing.gap else 0)
         for side in ("left", "right"):
-            rows = [s for s in drawing.shapes if isinstance(s, Callout) and s.side == side]
+            rows = [s for s in drawing.callouts if s.side == side]
             middles = spread([self._view.to(r.at).y() for r in rows], metrics.height() + 2, low, high)
             for row, y in zip(rows, middles, strict=True):
                 left = side == "left"

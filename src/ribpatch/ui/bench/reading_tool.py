@@ -19,7 +19,7 @@ from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
 from ribpatch.core.job import Zone
-from ribpatch.core.readings import Reading, Taken, line_of
+from ribpatch.core.readings import Reading, Sketch, Taken, TestCut, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
@@ -112,11 +112,12 @@ class ReadingTool:
 
     def here(self, zone: Zone, at: Point, reach: float) -> list[Reading]:
         """Readings within ``reach`` m of a place; of a run, within that distance along it."""
-        across = 0.0 if self.straight else 1.0
-        return [
+        across, (x0, y0) = (0.0 if self.straight else 1.0), at
+        near = [  # lines may come near with any of their points
             r for r in zone.survey.readings
-            if any((x - at[0]) ** 2 + across * (y - at[1]) ** 2 <= reach**2 for x, y in line_of(r))
+            if abs(r.x - x0) <= reach or type(r) in (TestCut, Sketch)
         ]  # fmt: skip
+        return [r for r in near if any((x - x0) ** 2 + across * (y - y0) ** 2 <= reach**2 for x, y in line_of(r))]
 
     # ---- entering ----
 

@@ -144,6 +144,8 @@ def test_sessions_keep_readings_apart_and_show_drying(find, qtbot):
     find.zone_bench.readings.toggle_reference((0.3, 0.4), 0.01)
     stage._group_picked("Over time")
     assert "at the reference about" in stage.sessions.drying.text()
+    assert stage.sessions.chart.isVisibleTo(stage) and stage.sessions.place.currentText().endswith("drying")
+    assert stage.sessions.chart.span > 40 and not stage.sessions.chart.grab().isNull()
     stage.sessions.older.setCurrentIndex(0)
     stage.sessions.older.activated.emit(0)
     assert find.zone_bench.shows == "change"

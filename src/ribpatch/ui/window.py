@@ -413,6 +413,8 @@ class Window(QMainWindow):
         """Give the painted parts a theme's colours."""
         for part in (self.strip, self.ladder, self.ledger, self.zone_bench):
             part.set_theme(theme)
+        for stage in self.stages.values():
+            stage.set_theme(theme)
         if "cause_bench" in self.__dict__:  # made only when first looked at
             self.cause_bench.set_theme(theme)
 

@@ -7,7 +7,7 @@ import pytest
 
 from ribpatch.core.job import Survey
 from ribpatch.core.readings import Moisture, Pin, SurveySession, Tap
-from ribpatch.core.survey.sessions import change_between, drying_curves, latest_session, only_session
+from ribpatch.core.survey.sessions import change_between, drying_curves, fitted, latest_session, only_session
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -38,6 +38,7 @@ def test_a_drying_place_is_forecast_to_the_day_that_its_curve_reaches_the_refere
     (place,) = drying_curves(made(20, days), SHELF)
     true = 20 * np.log2(45 / SHELF.rule("drying.within"))
     early, middle, late = place.dates
+    assert fitted(place, np.array([0.0, 20.0])) == pytest.approx([45, 22.5], rel=0.08)
     assert place.says == "drying" and place.half_life == pytest.approx(20, rel=0.15)
     assert (middle - START).days == pytest.approx(true, rel=0.12)
     assert early < middle < late and (early - START).days < true < (late - START).days
@@ -51,6 +52,7 @@ def test_fewer_readings_mean_a_wider_forecast():
 
 def test_a_place_that_stays_wet_is_told_to_look_for_the_source():
     (place,) = drying_curves(survey([55, 56, 54, 55], (0, 10, 20, 40)), SHELF)
+    assert fitted(place, np.array([0.0, 100.0])) == pytest.approx([43, 43])
     assert place.says == "not drying" and place.still > 0.5 and place.dates == (None, None, None)
     (wetter,) = drying_curves(survey([40, 47, 55], (0, 10, 20)), SHELF)
     assert wetter.says == "not drying"

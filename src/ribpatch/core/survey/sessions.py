@@ -49,6 +49,8 @@ def change_between(survey: Survey, first: str, second: str, outline: Ring, shelf
 class Drying:
     """How one place dries: days since its first reading and scale points over the reference, each (n,), and the forecast.
 
+    ``height`` is the fitted excess at the first reading, ``half_life`` in days; ``still`` the chance that it does not dry.
+
     ``dates`` are the days at which it has come within reach of the reference with one chance in ten, one in two, nine in
     ten; None where it does not get there in the time that the method covers.
     """
@@ -61,7 +63,15 @@ class Drying:
     says: Word
     still: float
     half_life: float
+    height: float
     dates: tuple[date | None, date | None, date | None]
+
+
+def fitted(curve: Drying, days: Floats) -> Floats:
+    """The fitted excess over the reference at days since the first reading, scale points; level where it does not dry."""
+    if curve.says == "not drying":
+        return np.full(days.shape, float(curve.over.mean()))
+    return np.asarray(curve.height * 0.5 ** (days / curve.half_life))
 
 
 def moment_of(survey: Survey, reading: Moisture | Pin) -> datetime | None:
@@ -109,6 +119,8 @@ def forecast(group: list[tuple[datetime, Moisture | Pin]], reference: float, she
     still = float(weight[-1] + weight[:-1][slow < HALF_LIVES].sum())
     known = weight[:-1] / max(weight[:-1].sum(), 1e-12)
     half = float(np.exp((known * np.log(HALF_LIVES)).sum()))
+    decay = 0.5 ** (days / half)
+    height = float((decay * over).sum() / (decay**2).sum())
     if over[-1] <= within:
         says: Word = "dry"
     elif days[-1] < 1:
@@ -116,7 +128,7 @@ def forecast(group: list[tuple[datetime, Moisture | Pin]], reference: float, she
     else:
         says = "not drying" if still > 0.5 else "drying"
     dates = _dates(start.date(), weight, size, spread, within) if says == "drying" else (None, None, None)
-    return Drying((first.x, first.y), first.kind, start.date(), days, over, says, still, half, dates)
+    return Drying((first.x, first.y), first.kind, start.date(), days, over, says, still, half, height, dates)
 
 
 def _weights(days: Floats, over: Floats, scatter: float, still: float) -> tuple[Floats, Floats, Floats]:

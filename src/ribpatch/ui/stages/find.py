@@ -42,6 +42,7 @@ class FindStage(Stage):
 
     def connect_to(self, window: Shell) -> None:
         self.practice.settings = window.settings
+        self.set_theme(window.settings.theme)
         for panel in (self.instruments, self.practice):
             panel.picked.connect(window.take_brush)
         self.instruments.meter_changed.connect(window.take_meter)
@@ -245,6 +246,10 @@ class FindStage(Stage):
         self.photos.show_zone(zone)
         if zone.practice is not None:
             self.practice.show_zone(zone, plan.zone(zone.id), plan.shelf)
+
+    def set_theme(self, theme: str) -> None:
+        self.sessions.chart.theme = theme
+        self.sessions.chart.update()
 
     def _show_notes(self, zone: Zone, plan: Plan) -> None:
         survey = zone.survey

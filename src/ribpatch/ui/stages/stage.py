@@ -107,6 +107,9 @@ class Stage(QScrollArea):
     def show_plan(self, plan: Plan) -> None:
         """Show what the cards' own widgets show."""
 
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours in what a stage paints itself; most paint nothing."""
+
     def leave_zone(self) -> None:
         """Drop half-typed text before another zone is shown."""
         for item in self._bound:

@@ -13,8 +13,9 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.survey.sessions import Drying, drying_curves, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session
 from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.drying_chart import DryingChart
 
-SHOWN = 6
+SHOWN = 4
 
 
 def drying_words(curve: Drying) -> str:
@@ -46,6 +47,8 @@ class SessionsPanel(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
+        self._curves: tuple[Drying, ...] = ()
+        self._within = 3.0
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
@@ -73,6 +76,12 @@ class SessionsPanel(QWidget):
             pair.addWidget(label)
             pair.addWidget(box, 1)
         column.addLayout(pair)
+        self.place = QComboBox()
+        self.place.setAccessibleName("place whose drying is shown")
+        self.place.activated.connect(lambda _index: self._show_curve())
+        column.addWidget(self.place)
+        self.chart = DryingChart()
+        column.addWidget(self.chart)
         self.drying = QLabel("")
         self.drying.setWordWrap(True)
         column.addWidget(self.drying)
@@ -109,11 +118,27 @@ class SessionsPanel(QWidget):
         self.list.setText("<br>".join(rows) or "No sessions: everything counts as read in one go.")
         self._boxes(zone)
         curves = drying_curves(survey, shelf)
+        self._show_places(curves, shelf.rule("drying.within"))
         worst = sorted(curves, key=lambda c: (c.says != "not drying", -c.over[-1]))[:SHOWN]
         lines = [drying_words(c) for c in worst]
         if len(curves) > SHOWN:
             lines.append(f"and {len(curves) - SHOWN} more places")
         self.drying.setText("<br>".join(lines) or "Meter the same places on several dates to see how they dry.")
+
+    def _show_places(self, curves: tuple[Drying, ...], within: float) -> None:
+        self._curves, self._within = curves, within
+        items = [f"{c.at[0] * 1000:.0f}, {c.at[1] * 1000:.0f} mm: {c.says}" for c in curves]
+        if [self.place.itemText(i) for i in range(self.place.count())] != items:
+            self.place.clear()
+            self.place.addItems(items)
+            wettest = max(range(len(curves)), key=lambda k: curves[k].over[-1], default=-1)
+            self.place.setCurrentIndex(wettest)
+        self.place.setVisible(bool(curves))
+        self._show_curve()
+
+    def _show_curve(self) -> None:
+        index = self.place.currentIndex()
+        self.chart.show_curve(self._curves[index] if 0 <= index < len(self._curves) else None, self._within)
 
     def _boxes(self, zone: Zone) -> None:
         items = [(s.id, s.date or "no date") for s in zone.survey.sessions]

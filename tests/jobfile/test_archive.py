@@ -5,10 +5,15 @@ import json
 import os
 import stat
 import zipfile
+from pathlib import Path
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.strategies import any_reading
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
+from ribpatch.core.job import Survey
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import evolve
 from ribpatch.jobfile import archive, recovery
@@ -16,6 +21,7 @@ from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.migrations import migrated
 from ribpatch.jobfile.schema import schema_text
+from ribpatch.library.demo import demo_job
 
 
 @pytest.fixture
@@ -244,8 +250,6 @@ def test_migration_goes_step_by_step():
 
 
 def test_the_stored_sample_of_version_1_still_opens():
-    from pathlib import Path
-
     sample = Path(__file__).parents[1] / "data" / "job-version-1.ribpatch"
     job = archive.load(sample)
     assert job.boat.name == "Sample Punt" and job.zones[0].survey.readings[1].value == 31
@@ -262,8 +266,6 @@ def test_the_schema_describes_what_is_saved(job):
 
 
 def test_the_published_schema_is_the_one_in_use():
-    from pathlib import Path
-
     published = Path(__file__).parents[2] / "docs" / "job-schema.json"
     assert published.read_text() == schema_text()
 
@@ -302,3 +304,41 @@ def test_a_damaged_recovery_note_is_passed_over(job, tmp_path):
     mine._lock.close()
     next((tmp_path / "recovery").glob("*.json")).write_text("{")
     assert recovery.found(tmp_path) == ()
+
+
+def test_the_stored_sample_of_version_2_opens_with_everything_in_it():
+    sample = Path(__file__).parents[1] / "data" / "job-version-2.ribpatch"
+    job = archive.load(sample)
+    deck = job.zone("z1")
+    assert {r.kind for r in deck.survey.readings} >= {"tap", "moisture", "plug", "smell"}
+    assert deck.survey.photographs[0].caption == "core of the plug" and len(job.zone("z2").survey.sessions) == 2
+    assert Album(sample).get(f"photographs/{deck.survey.photographs[0].member}")[:2] == b"\xff\xd8"
+    assert deck.diagnosis.settled[0].how == "planned" and deck.diagnosis.looked[0].found == "bad"
+
+
+def test_version_1_comes_up_with_readings_that_belong_to_no_session():
+    sample = Path(__file__).parents[1] / "data" / "job-version-1.ribpatch"
+    job = archive.load(sample)
+    assert job.version == 2 and all(not z.survey.sessions and z.practice is None for z in job.zones)
+    assert {r.session for z in job.zones for r in z.survey.readings} <= {""}
+
+
+@given(st.lists(any_reading, min_size=1, max_size=8))
+@settings(max_examples=20)
+def test_every_reading_survives_the_file(rows):
+    job = demo_job()
+    numbered = tuple(evolve(r, id=f"r{n}") for n, r in enumerate(rows))
+    zone = evolve(job.zones[0], survey=Survey(readings=numbered))
+    whole = evolve(job, zones=(zone, *job.zones[1:]))
+    assert archive.parse_job(archive.job_json(whole), "job") == whole
+
+
+def test_a_recovery_copy_brings_its_photographs(tmp_path, job):
+    copy = recovery.Autosave(tmp_path)
+    copy.write(with_members(job), None, {"photographs/a.jpg": b"picture", "recordings/b.wav": b"sound"})
+    copy._lock.close()  # as when the process dies
+    (found,) = recovery.found(tmp_path)
+    album = Album()
+    album.take_over(found.copy)
+    assert album.get("photographs/a.jpg") == b"picture" and album.get("recordings/b.wav") == b"sound"
+    assert recovery.recover(found) == with_members(job)

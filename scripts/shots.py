@@ -38,10 +38,10 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
     def time() -> None:
         go("z2", "find")
         window.stages["find"]._group_picked("Over time")
-        window.show_picture("change", ("s1", "s2"))
+        window.survey.show_picture("change", ("s1", "s2"))
 
     def run() -> None:
-        window.show_picture("chance", ("", ""))
+        window.survey.show_picture("chance", ("", ""))
         go("z3", "find")
         window.stages["find"]._group_picked("Read")
 

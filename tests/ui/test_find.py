@@ -227,7 +227,7 @@ def test_a_photograph_can_be_captioned_pinned_and_deleted(find, qtbot, tmp_path)
     stage._group_picked("Pictures")
     (kept,) = find.session.zone.survey.photographs
     assert kept.x is None and kept.caption == "", "a file's name may name a person"
-    find.pin_photograph(kept)
+    find.survey.pin_photograph(kept)
     click(qtbot, find, 0.5, 0.5)
     assert find.session.zone.survey.photographs[0].x == pytest.approx(0.5, abs=0.01)
     stage.photos._captioned("z4", find.session.zone.survey.photographs[0], "hole from inside")

@@ -25,19 +25,8 @@ class ActionsTable(Protocol):
         """Carry it out."""
 
 
-class Shell(Protocol):
-    """The window as its stages see it."""
-
-    @property
-    def actions_table(self) -> ActionsTable:
-        """The actions."""
-
-    def add_zone(self) -> None:
-        """Add a zone and go to its facts."""
-
-    @property
-    def settings(self) -> Settings:
-        """What is remembered between runs."""
+class Desk(Protocol):
+    """What the survey may ask of the window."""
 
     def take_brush(self, brush: Brush) -> None:
         """Use a brush on the plan."""
@@ -62,6 +51,25 @@ class Shell(Protocol):
 
     def say(self, text: str) -> None:
         """Say something beside the plan."""
+
+
+class Shell(Protocol):
+    """The window as its stages see it."""
+
+    @property
+    def actions_table(self) -> ActionsTable:
+        """The actions."""
+
+    def add_zone(self) -> None:
+        """Add a zone and go to its facts."""
+
+    @property
+    def settings(self) -> Settings:
+        """What is remembered between runs."""
+
+    @property
+    def survey(self) -> Desk:
+        """What the survey asks."""
 
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag."""

@@ -8,20 +8,16 @@ from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.zone import look_marks
-from ribpatch.core.drawing.survey_picture import Shows
 from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
-from ribpatch.core.geometry import Point
 from ribpatch.core.job import Job
-from ribpatch.core.readings import Photograph, Taken
 from ribpatch.jobfile import recovery
 from ribpatch.ui.bench.zone_bench import ZoneBench
-from ribpatch.ui.brush import Brush
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
@@ -30,6 +26,7 @@ from ribpatch.ui.session import Change, Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.widgets.finder import Finder
 from ribpatch.ui.widgets.messages import MessageBar
@@ -39,11 +36,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.bench.cause_bench import CauseBench
     from ribpatch.ui.bench.order_bench import OrderBench
     from ribpatch.ui.new_job_page import NewJobPage
-    from ribpatch.ui.recording_dialog import RecordingDialog
     from ribpatch.ui.start_page import StartPage
-
-
-PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".bmp")
 
 
 class Window(QMainWindow):
@@ -63,6 +56,7 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
         self.zone_bench = ZoneBench(session)
+        self.survey = SurveyDesk(session, self.zone_bench, self.documents, self)
         self.stages: dict[str, Stage] = {}
         self._stale: set[str] = set()
         self.message = MessageBar()
@@ -192,51 +186,9 @@ class Window(QMainWindow):
         if self.session.zone is not None:
             self.session.apply(make(self.session.zone.id, None))
 
-    def take_brush(self, brush: Brush) -> None:
-        """Use a brush on the plan."""
-        self.zone_bench.take(brush)
-
-    def take_meter(self, instrument: str) -> None:
-        """Enter typed numbers as readings of this meter."""
-        self.zone_bench.readings.meter = instrument
-
-    def show_picture(self, shows: Shows, pair: tuple[str, str]) -> None:
-        """Show another picture behind the readings."""
-        self.zone_bench.show_picture(shows, pair)
-
-    def tie_photograph(self, reading: str) -> None:
-        """Ask for photographs that belong to a reading."""
-        self.documents.add_photographs(self.documents.ask_pictures(PICTURES), reading=reading)
-
-    def pin_photograph(self, photograph: Photograph) -> None:
-        """Pin a photograph to the next place clicked."""
-        self.zone_bench.pin(photograph)
-
-    def show_photograph(self, photograph: Photograph) -> None:
-        """Show a photograph large."""
-        from ribpatch.ui.photo_view import PhotoView
-
-        PhotoView(self.session.album, photograph, self).exec()
-
-    def follow_cursor(self, shown: Callable[[Taken | None], None]) -> None:
-        """Tell ``shown`` the reading under the cursor, now and whenever it is another one."""
-        self.zone_bench.readings.followed = shown
-        self.zone_bench.readings.tell_cursor()
-
-    def say(self, text: str) -> None:
-        """Say something beside the plan."""
-        self.zone_bench.say(text)
-
-    def _show_recording(self, dialog: RecordingDialog) -> None:
-        """Show a recording; its strikes go to the cursor and on from there."""
-        count = dialog.table.rowCount()
-        answer = dialog.exec()
-        if answer and self.session.zone is not None:
-            dialog.put(self.zone_bench.readings.places_on(count), answer == 2)
-
     def _connect(self) -> None:
         s = self.session
-        self.documents.recording_ready.connect(self._show_recording)
+        self.documents.recording_ready.connect(self.survey.show_recording)
         s.changed.connect(self._job_changed)
         s.told.connect(self.message.tell)
         s.focus_changed.connect(lambda: self._look())
@@ -437,26 +389,10 @@ class Window(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
         here = self.at_work and self.session.zone is not None
-        pictures = [p for p in paths if p.suffix.lower() in PICTURES]
-        if pictures and here:
-            self.documents.add_photographs(pictures, self._place_under(event.position()))
+        if here and self.survey.take_dropped(paths, event.position()):
             return
-        for path in paths[:1]:
-            if path.suffix.lower() == ".csv" and here:
-                self.documents.import_readings(path)
-            elif path.suffix.lower() == ".wav" and here:
-                self.documents.open_recording(path)
-            elif path.is_file():
-                self.open_path(path)
-
-    def _place_under(self, at: QPointF) -> Point | None:
-        """The place of the zone under a point of the window, or None beside the plan."""
-        canvas, zone = self.zone_bench.plan_canvas, self.session.zone
-        inside = canvas.mapFrom(self, at.toPoint())
-        if zone is None or canvas.drawing is None or not canvas.isVisible() or not canvas.rect().contains(inside):
-            return None
-        x, y = self.zone_bench.readings.place_at(zone, canvas.view.back(QPointF(inside)))
-        return round(x, 4), round(y, 4)
+        if paths and paths[0].is_file():
+            self.open_path(paths[0])
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.documents.may_leave():

@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QFileDialog
 from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
+from ribpatch.ui.survey_desk import PICTURES
 from ribpatch.ui.theme import apply_theme
-from ribpatch.ui.window import PICTURES, Window
+from ribpatch.ui.window import Window
 
 if TYPE_CHECKING:
     from ribpatch.report.page import Paper

@@ -44,17 +44,17 @@ class FindStage(Stage):
         self.practice.settings = window.settings
         self.set_theme(window.settings.theme)
         for panel in (self.instruments, self.practice):
-            panel.picked.connect(window.take_brush)
-        self.instruments.meter_changed.connect(window.take_meter)
-        self.instruments.told.connect(window.say)
+            panel.picked.connect(window.survey.take_brush)
+        self.instruments.meter_changed.connect(window.survey.take_meter)
+        self.instruments.told.connect(window.survey.say)
         self.instruments.record_wanted.connect(lambda: window.actions_table.trigger("open_recording"))
         self.practice.new_wanted.connect(lambda: window.actions_table.trigger("practice"))
         self.photos.add_wanted.connect(lambda: window.actions_table.trigger("add_photographs"))
-        self.photos.pin_wanted.connect(window.pin_photograph)
-        self.photos.show_wanted.connect(window.show_photograph)
-        self.reading.photograph_wanted.connect(lambda reading: window.tie_photograph(reading))
-        window.follow_cursor(self.reading.show_reading)
-        self.picture_wanted.connect(lambda shows: window.show_picture(shows, self.sessions.pair))
+        self.photos.pin_wanted.connect(window.survey.pin_photograph)
+        self.photos.show_wanted.connect(window.survey.show_photograph)
+        self.reading.photograph_wanted.connect(lambda reading: window.survey.tie_photograph(reading))
+        window.survey.follow_cursor(self.reading.show_reading)
+        self.picture_wanted.connect(lambda shows: window.survey.show_picture(shows, self.sessions.pair))
         self.sessions.compared.connect(lambda pair: self._compare(window, pair))
         self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
         self.draw_wanted.connect(lambda: window.draw_extent())
@@ -191,7 +191,7 @@ class FindStage(Stage):
 
     def _compare(self, window: Shell, pair: tuple[str, str]) -> None:
         self.picture_button("change").setChecked(True)
-        window.show_picture("change", pair)
+        window.survey.show_picture("change", pair)
 
     def _next_card(self) -> None:
         card = self._carded("Extent", "Test here next", ("next",))

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import BadPhotograph
+from ribpatch.formats.whole_file import read_whole
 
 if TYPE_CHECKING:
     import PIL.Image
@@ -23,14 +24,7 @@ _ADVICE = "Save it as JPEG or PNG and try again."
 
 def read_file(path: Path) -> bytes:
     """The bytes of a photograph; raises BadPhotograph where it cannot be read or is too large."""
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise BadPhotograph(path.name, reason="is larger than 200 MiB", advice="Save it smaller.")
-        return path.read_bytes()
-    except OSError as error:
-        raise BadPhotograph(
-            path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
-        ) from None
+    return read_whole(path, MOST_BYTES, BadPhotograph, "Save it smaller.")
 
 
 def kept_picture(raw: bytes, side: int, where: str) -> bytes:

@@ -23,6 +23,7 @@ from ribpatch.core.readings import Reading, SurveySession
 from ribpatch.core.record import evolve
 from ribpatch.formats.csv_columns import Columns, columns_of, separator
 from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
+from ribpatch.formats.whole_file import read_whole
 
 MOST_BYTES = 64 * 2**20
 MOST_ROWS = 100_000
@@ -71,14 +72,7 @@ def read_file(
     steps: Callable[[float], None] | None = None,
 ) -> Read:
     """Read a CSV file; raises FileProblem where nothing in it can be used. ``steps`` is told how far it is, 0 to 1."""
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise FileProblem(path.name, reason="is larger than 64 MiB", advice="Split it.")
-        raw = path.read_bytes()
-    except OSError as error:
-        raise FileProblem(
-            path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
-        ) from None
+    raw = read_whole(path, MOST_BYTES, FileProblem, "Split it.")
     return read_text(*decoded(raw, path.name), outline, shelf, path.name, mapping, steps)
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from ribpatch.core.errors import BadRecording
 from ribpatch.core.geometry import Floats
+from ribpatch.formats.whole_file import read_whole
 
 MOST_BYTES = 64 * 2**20
 _ADVICE = "Record or export it as WAV (PCM)."
@@ -16,14 +17,7 @@ _ADVICE = "Record or export it as WAV (PCM)."
 
 def read_file(path: Path) -> bytes:
     """The bytes of a recording; raises BadRecording where it cannot be read or is too large."""
-    try:
-        if path.stat().st_size > MOST_BYTES:
-            raise BadRecording(path.name, reason="is larger than 64 MiB", advice="Cut it to the taps that count.")
-        return path.read_bytes()
-    except OSError as error:
-        raise BadRecording(
-            path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
-        ) from None
+    return read_whole(path, MOST_BYTES, BadRecording, "Cut it to the taps that count.")
 
 
 def read_wave(raw: bytes, where: str) -> tuple[Floats, int]:

@@ -158,12 +158,14 @@ class RecordingDialog(QDialog):
 
     def _fill(self, shelf: Shelf) -> None:
         known = len(self._known)
-        self.words.setText(
-            f"{len(self._made.strikes)} strikes. Compared with {known} reference strikes of this panel."
+        judged = (
+            f"Compared with {known} reference strikes of this panel."
             if known
-            else f"{len(self._made.strikes)} strikes. No reference strikes of this panel yet: add a recording of taps on sound places as "
-            "sound reference first; without it nothing is said. What is dull or drummy was learned from simulated strikes."
+            else "No reference strikes of this panel yet: add a recording of taps on sound places as sound reference first; without "
+            "it nothing is said."
         )
+        simulated = "What counts as dull or drummy was learned from simulated strikes; real panels differ."
+        self.words.setText(f"{len(self._made.strikes)} strikes. {judged} {simulated}")
         for row, strike in enumerate(self._made.strikes):
             verdict = verdict_of(strike, self._known, shelf)
             for column, text in enumerate(_cells(strike, verdict)):

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QMainWindow, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.zone import look_marks
 from ribpatch.core.edits import Edit, add_zone, new_zone
@@ -28,6 +28,7 @@ from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.tasks import Tasks
+from ribpatch.ui.widgets.busy_line import BusyLine
 from ribpatch.ui.widgets.finder import Finder
 from ribpatch.ui.widgets.messages import MessageBar
 from ribpatch.ui.widgets.working import Overlay, Working
@@ -85,16 +86,8 @@ class Window(QMainWindow):
         bench.addWidget(self._bench, 1)
         self._decisions = QStackedWidget()
         self._decisions.setFixedWidth(392)
-        self._busy = QWidget()
-        self._busy_words = QLabel("")
-        self._busy_words.setObjectName("soft")
-        self.call_off = QPushButton("Stop")
-        self.call_off.setToolTip("Call off what is running; nothing of it is used")
-        self.call_off.clicked.connect(lambda: self.tasks.call_off())
-        busy = QHBoxLayout(self._busy)
-        busy.setContentsMargins(12, 0, 12, 2)
-        busy.addWidget(self._busy_words, 1)
-        busy.addWidget(self.call_off)
+        self.busy = BusyLine()
+        self.busy.stop.clicked.connect(lambda: self.tasks.call_off())
         middle = QHBoxLayout()
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
@@ -107,9 +100,9 @@ class Window(QMainWindow):
         column.setSpacing(0)
         column.addWidget(self.strip)
         column.addLayout(middle, 1)
-        column.addWidget(self._busy)
+        column.addWidget(self.busy)
         column.addWidget(self.ledger)
-        self._busy.hide()
+        self.busy.hide()
         self._pages = QStackedWidget()
         self._pages.addWidget(work)
         self._work = work
@@ -194,7 +187,7 @@ class Window(QMainWindow):
         s.focus_changed.connect(lambda: self._look())
         self.documents.state.connect(self.strip.show_state)
         self.documents.state.connect(lambda _text: self._title())
-        self.tasks.busy.connect(self._show_busy)
+        self.tasks.busy.connect(lambda text: self.busy.show_busy(text, self.tasks.can_call_off))
         self.strip.picked.connect(self._picked_on_boat)
         self.strip.asked.connect(self.ask_working)
         self.strip.units_wanted.connect(lambda: self.actions_table.trigger("units"))
@@ -355,11 +348,6 @@ class Window(QMainWindow):
         figure = self.session.plan.by_id.get(identity)
         if figure is not None:
             self.ask_working(figure)
-
-    def _show_busy(self, text: str) -> None:
-        self._busy_words.setText(f"{text}…" if text else "")
-        self.call_off.setVisible(self.tasks.can_call_off)
-        self._busy.setVisible(bool(text))
 
     def use_theme(self, theme: str) -> None:
         """Give the painted parts a theme's colours."""

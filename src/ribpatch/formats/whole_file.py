@@ -1,0 +1,19 @@
+"""The bytes of a file from outside, or a plain fault where it is missing, unreadable or too large."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from ribpatch.core.errors import FileProblem
+
+
+def read_whole(path: Path, most: int, fault: type[FileProblem], too_large: str) -> bytes:
+    """The bytes of a file of at most ``most`` bytes; raises ``fault``. ``too_large`` says what to do about a larger one."""
+    try:
+        if path.stat().st_size > most:
+            raise fault(path.name, reason=f"is larger than {most // 2**20} MiB", advice=too_large)
+        return path.read_bytes()
+    except OSError as error:
+        raise fault(
+            path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
+        ) from None

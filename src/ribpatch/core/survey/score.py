@@ -38,6 +38,7 @@ from ribpatch.core.readings import (
 from ribpatch.core.survey.strikes import NOTHING, Says, strike_says
 
 Bools = NDArray[np.bool_]
+FEW_PAIRS = 200_000
 KINDS = ("wet", "rotted", "disbonded")
 PLUG_WATER = {"dry": 0.0, "damp": 0.45, "wet": 1.0}
 PLUG_CORE = {"firm": 0.0, "soft": 0.85, "gone": 1.0, "none": nan}
@@ -231,6 +232,10 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
 
 def _close(these: Floats, those: Floats, within: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
     """Index pairs of places (n, 2) and (m, 2) that lie within a distance in m of each other."""
+    if len(these) * len(those) < FEW_PAIRS:  # cheaper than making points and a tree of them
+        apart = (these[:, None, 0] - those[None, :, 0]) ** 2 + (these[:, None, 1] - those[None, :, 1]) ** 2
+        left, right = np.nonzero(apart <= within**2)
+        return left, right
     made = np.asarray(shapely.points(those), dtype=object)
     found = shapely.STRtree(list(made)).query(shapely.points(these), predicate="dwithin", distance=within)
     return found[0], found[1]

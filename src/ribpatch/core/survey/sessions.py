@@ -83,10 +83,15 @@ def moment_of(survey: Survey, reading: Moisture | Pin) -> datetime | None:
 @remembered(128)
 def drying_curves(survey: Survey, shelf: Shelf) -> tuple[Drying, ...]:
     """The drying of every place that a meter read on more than one day and that was over the reference at first."""
+    dated_sessions = {s.id for s in survey.sessions if s.date}
+    marked = set(survey.references)
     dated = [
         (moment, r) for r in survey.readings
-        if isinstance(r, Moisture | Pin) and r.id not in survey.references and (moment := moment_of(survey, r)) is not None
+        if (r.at or r.session in dated_sessions) and isinstance(r, Moisture | Pin) and r.id not in marked
+        and (moment := moment_of(survey, r)) is not None
     ]  # fmt: skip
+    if not dated:
+        return ()
     base: dict[str, float] = {**references_of(survey), "pin": shelf.rule("pin.dry")}
     near = 0.3 * survey.pitch.si
     groups: list[list[tuple[datetime, Moisture | Pin]]] = []

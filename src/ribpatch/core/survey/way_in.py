@@ -8,9 +8,11 @@ candidates and one for "something not listed". A screening rule of ours; its num
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import LineString, Point
 from shapely.geometry.base import BaseGeometry
 
@@ -70,9 +72,14 @@ class _Pattern:
     mean: float
     centre: tuple[float, ...]
 
+    @cached_property
+    def points(self) -> NDArray[np.object_]:
+        """The places as points, made once for all candidates."""
+        return np.asarray(shapely.points(self.at), dtype=object)
+
     def near(self, shape: BaseGeometry, reach: float) -> float:
         """Mean wetness within ``reach`` m of a shape; of the three nearest readings where none is so near."""
-        apart = np.asarray(shapely.distance(shape, shapely.points(self.at)))
+        apart = np.asarray(shapely.distance(shape, self.points))
         close = np.flatnonzero(apart <= reach)
         return float(self.wet[close if close.size else np.argsort(apart)[:3]].mean())
 

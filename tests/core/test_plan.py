@@ -25,7 +25,8 @@ def test_a_plan_is_pure(job, shelf, made):
     assert [(f.id, f.value) for f in again.figures] == [(f.id, f.value) for f in made.figures]
 
 
-def test_zones_that_did_not_change_are_not_worked_out_again(job, shelf, made):
+def test_zones_that_did_not_change_are_not_worked_out_again(job, shelf):
+    made = plan(evolve(job, notes="worked out just now"), shelf)  # what other tests left remembered has no part in this
     before = zone_plan.computed
     changed = plan(set_at(job, ("zones", "z1", "scheme", "taper", "ratio"), Measure(si=20)), shelf)
     assert zone_plan.computed == before + 1

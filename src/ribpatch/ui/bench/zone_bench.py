@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
@@ -13,9 +15,10 @@ from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.core.drawing.survey_picture import WORDS, Shows, survey_marks, survey_picture
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
-from ribpatch.core.job import Zone
+from ribpatch.core.job import Job, Zone
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.readings import Photograph
+from ribpatch.core.survey.field import extent_of, field_of
 from ribpatch.core.survey_edits import set_photograph
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
@@ -26,6 +29,7 @@ from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.session import Change, Session
 
 MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
+MANY = 600  # readings from which a new one is drawn before all else is worked out
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
@@ -51,6 +55,7 @@ class ZoneBench(QWidget):
         self.shows: Shows = "chance"
         self.pair = ("", "")
         session.changed.connect(self._job_changed)
+        session.drafted.connect(self.show_draft)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
@@ -104,7 +109,7 @@ class ZoneBench(QWidget):
         self._show_section(zone, made, plan)
         self.readings.tell_cursor()
 
-    def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth) -> Drawing:
+    def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth, marked: bool = True) -> Drawing:
         """The plan of the stage with its picture and marks; sets the legend that goes with it."""
         system = self._session.system
         field = made.field if depth in ("find", "open") else None
@@ -117,11 +122,25 @@ class ZoneBench(QWidget):
         self.plan_canvas.ramp = picture.ramp if picture else "damage"
         self.plan_canvas.ends = picture.words if picture else WORDS["chance"]
         self.plan_canvas.legend_note = MARKS if depth == "find" else ""
-        marks = survey_marks(zone, plan.shelf) if depth == "find" else ()
+        marks = survey_marks(zone, plan.shelf) if depth == "find" and marked else ()
         self.readings.straight = self._straight(zone)
         if self.readings.straight:
             return run_view(zone, made.patch, plan.shelf, system, picture, marks)
         return plan_view(zone, made.patch, field, plan.shelf, depth, system, picture, marks)
+
+    def show_draft(self, job: Job) -> None:
+        """Among many readings, show a new one in the picture at once; the rest of the plan takes as long again."""
+        old, zone = self._session.zone, next((z for z in job.zones if z.id == self._session.zone_id), None)
+        if old is None or zone is None or self._session.stage != "find" or job.own is not self._session.job.own:
+            return
+        if zone.survey is old.survey or len(zone.survey.readings) < MANY or zone.survey.drawn is not None:
+            return
+        plan = self._session.plan
+        made = plan.zone(zone.id)
+        patch = replace(made.patch, extent=extent_of(zone.survey, zone.outline, plan.shelf))
+        draft = replace(made, zone=zone, patch=patch, field=field_of(zone.survey, zone.outline, plan.shelf))
+        self.plan_canvas.show_drawing(self._drawing(zone, draft, plan, "find", marked=False))
+        self.plan_canvas.repaint()
 
     def _straight(self, zone: Zone) -> bool:
         """Whether the zone is drawn as a straight run: while it is surveyed, unless its extent is drawn by hand."""

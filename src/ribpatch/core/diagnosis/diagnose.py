@@ -14,7 +14,7 @@ from typing import Literal
 
 import numpy as np
 
-from ribpatch.core.diagnosis.network import Network, Said, marginals, network_of, posterior
+from ribpatch.core.diagnosis.network import Network, Said, marginals, network_of, posterior, summed
 from ribpatch.core.geometry import Floats
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.memo import remembered
@@ -23,6 +23,7 @@ SHAKE, DRAWS = 0.5, 12  # log-odds by which every probability is shaken, and how
 SURPRISE = 0.12  # a finding that the rest made less likely than this contradicts it
 COSTS = {"minute": 1.0, "hole": 2.0, "day": 4.0}  # what a test's information is divided by
 ROLE_CHANCE, CONTRIBUTES = 0.3, 0.35
+RAISED = 1.15  # times its prior: a cause that the findings speak for
 BANDS = ((0.02, "very unlikely"), (0.15, "unlikely"), (0.4, "possible"), (0.7, "likely"), (0.92, "very likely"))
 Role = Literal["primary", "contributing", "state", "unlikely"]
 
@@ -145,12 +146,22 @@ class Diagnosis:
         if first is None or self.chances[first] < ROLE_CHANCE:
             return roles
         roles[first] = "primary"
-        given = self.weight * self.network.states[:, first]
-        beside = given @ self.network.states / given.sum()
+        holds = np.arange(len(self.weight)) >> first & 1
+        beside = marginals(self.network, self.weight * holds) / self.chances[first]
         for k in origins:
             if k != first and beside[k] >= CONTRIBUTES:
                 roles[k] = "contributing"
         return roles
+
+    @cached_property
+    def likely(self) -> tuple[tuple[CauseCard, float], ...]:
+        """Causes that ask something of the repair, with their chances, likeliest first.
+
+        A cause that nothing found speaks for asks for nothing, however common it is.
+        """
+        rows = zip(self.network.causes, self.chances.tolist(), strict=True)
+        found = [(c, p) for c, p in rows if self.said and p >= CONTRIBUTES and p > RAISED * c.prior]
+        return tuple(sorted(found, key=lambda row: (-row[1], row[0].id)))
 
     @cached_property
     def _without(self) -> dict[str, Floats]:
@@ -162,11 +173,16 @@ class Diagnosis:
             found[finding] = left / left.sum()
         return found
 
+    @cached_property
+    def _before(self) -> dict[str, Floats]:
+        """Chance of each cause (n,) when one finding is left out, by finding."""
+        return {finding: marginals(self.network, left) for finding, left in self._without.items()}
+
     def _evidence(self, row: int) -> tuple[Evidence, ...]:
         found: list[Evidence] = []
         linked = {s.finding for s in self.network.causes[row].shows}
         for finding, there in self.said:
-            before = float(self._without[finding] @ self.network.states[:, row])
+            before = float(self._before[finding][row])
             size = 10 * (_log_odds(float(self.chances[row])) - _log_odds(before)) / np.log(10)
             # What only shifts blame between other causes is told where it belongs.
             if abs(size) >= (1.0 if finding in linked else 3.0):
@@ -190,7 +206,7 @@ class Diagnosis:
         """Rows of the causes that the question is about: those that the findings raised, and the two likeliest."""
         priors = np.array([c.prior for c in self.network.causes])
         raised = (
-            (self.chances > 1.15 * priors) & (self.chances >= 0.1) if self.said else np.ones(len(priors), dtype=bool)
+            (self.chances > RAISED * priors) & (self.chances >= 0.1) if self.said else np.ones(len(priors), dtype=bool)
         )
         raised[np.argsort(-self.chances)[:2]] = True
         return tuple(np.flatnonzero(raised).tolist())
@@ -206,14 +222,13 @@ class Diagnosis:
         known = {finding for finding, _ in self.said}
         bears = self.network.links.max(axis=0) > 0
         rows = list(self.open_causes)
-        states = self.network.states[:, rows]
         found: list[NextQuestion] = []
         for column, card in enumerate(self.network.findings):
             if card.id in known or not bears[column]:
                 continue
             with_it = self.weight * self.network.chance(column)
             yes = float(with_it.sum())
-            there = with_it @ states
+            there = marginals(self.network, with_it)[rows]
             after = yes * _entropy(there / max(yes, 1e-12)).sum()
             after += (1 - yes) * _entropy((self.chances[rows] - there) / max(1 - yes, 1e-12)).sum()
             bits = max(self.uncertainty - float(after), 0.0)
@@ -235,7 +250,7 @@ def _log_odds(p: float) -> float:
 def _shaken(network: Network, rng: np.random.Generator) -> Network:
     """The network with every link and leak moved by chance, and the priors' odds with them."""
     links = np.where(network.links > 0, _moved(np.clip(network.links, 1e-6, 1 - 1e-6), rng), 0.0)
-    tilt = network.states @ rng.normal(0, SHAKE, len(network.causes))
+    tilt = summed(rng.normal(0, SHAKE, len(network.causes)))
     return replace(network, links=links, leaks=_moved(network.leaks, rng), prior=network.prior + tilt)
 
 
@@ -245,7 +260,7 @@ def _moved(p: Floats, rng: np.random.Generator) -> Floats:
 
 @remembered(64)
 def _diagnosed(network: Network, key: str) -> Diagnosis:
-    said = tuple((part[1:], part[0] == "+") for part in key.split()) if key else ()
+    said = tuple((part[1:], part[0] == "+") for part in key.split())
     return Diagnosis(network, said, posterior(network, dict(said)))
 
 

@@ -16,10 +16,6 @@ from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.survey.strikes import verdict_of
 from ribpatch.core.survey.way_in import Source, ways_in
 
-ENOUGH_TAPS, ENOUGH_METER = 10, 5  # readings after which none found says "no"
-HIGH, LOW = 0.7, 0.4  # damage score of a meter that is far over, or near, its reference
-AT_SOURCE = 0.35  # share of a way in that counts as the wettest place
-
 
 @dataclass(frozen=True, slots=True)
 class Seen:
@@ -73,26 +69,38 @@ def _sound(word: str, least: int) -> Rule:
         count = sounds.count(word)
         if count >= least:
             return True, f"{count} of {len(sounds)} taps"
-        return (False, f"none of {len(sounds)} taps") if count == 0 and len(sounds) >= ENOUGH_TAPS else None
+        return (
+            (False, f"none of {len(sounds)} taps")
+            if count == 0 and len(sounds) >= look.shelf.rule("finding.taps")
+            else None
+        )
 
     return rule
 
 
-def _moisture(look: _Look) -> tuple[bool, str] | None:
-    levels = levels_of(look.zone.survey, look.shelf)
-    judged = [levels[r.id] for r in look.of(Moisture) if r.id in levels]
-    high = sum(v >= HIGH for v in judged)
-    if high:
-        return True, f"{high} of {len(judged)} meter readings"
-    return (
-        (False, f"none of {len(judged)} meter readings") if len(judged) >= ENOUGH_METER and max(judged) < LOW else None
-    )
+def _levels(kind: type, what: str, enough: Callable[[Shelf], float]) -> Rule:
+    """Whether a metered instrument finds something: any high level says yes, enough low ones say no."""
+
+    def rule(look: _Look) -> tuple[bool, str] | None:
+        shelf, survey = look.shelf, look.zone.survey
+        levels = levels_of(survey, shelf)
+        marked = set(survey.references)
+        judged = [levels[r.id] for r in look.of(kind) if r.id in levels and r.id not in marked]
+        high = sum(v >= shelf.rule("finding.high") for v in judged)
+        if high:
+            return True, f"{high} of {len(judged)} {what}"
+        low = len(judged) >= enough(shelf) and max(judged) < shelf.rule("finding.low")
+        return (False, f"none of {len(judged)} {what}") if low else None
+
+    return rule
 
 
 def _at(names: Callable[[Zone], set[str]]) -> Rule:
     def rule(look: _Look) -> tuple[bool, str] | None:
         mine = [s for s in look.sources if s.name in names(look.zone)]
-        best = next((s for s in mine if s.share >= AT_SOURCE and "wet round it" in s.reasons), None)
+        best = next(
+            (s for s in mine if s.share >= look.shelf.rule("finding.source") and "wet round it" in s.reasons), None
+        )
         if best is not None:
             return True, f"wettest round {best.name}"
         dry = bool(mine) and all("dry round it" in s.reasons for s in mine)
@@ -159,20 +167,11 @@ def _drying(look: _Look) -> tuple[bool, str] | None:
 
 def _wood(look: _Look) -> tuple[bool, str] | None:
     pins: list[Pin] = look.of(Pin)
-    wet = sum(p.value > 25 for p in pins)
+    limit = look.shelf.rule("finding.wood")
+    wet = sum(p.value > limit for p in pins)
     if wet:
-        return True, f"{wet} of {len(pins)} pin readings over 25 %"
-    return (False, f"none of {len(pins)} pin readings over 25 %") if len(pins) >= 2 else None
-
-
-def _stiffness(look: _Look) -> tuple[bool, str] | None:
-    levels = levels_of(look.zone.survey, look.shelf)
-    marked = set(look.zone.survey.references)
-    judged = [levels[r.id] for r in look.of(Push) if r.id in levels and r.id not in marked]
-    soft = sum(v >= 0.6 for v in judged)
-    if soft:
-        return True, f"{soft} of {len(judged)} pushes"
-    return (False, f"none of {len(judged)} pushes") if len(judged) >= 2 and max(judged) < 0.3 else None
+        return True, f"{wet} of {len(pins)} pin readings over {limit:g} %"
+    return (False, f"none of {len(pins)} pin readings over {limit:g} %") if len(pins) >= 2 else None
 
 
 def _skins(look: _Look) -> tuple[bool, str] | None:
@@ -184,12 +183,13 @@ def _skins(look: _Look) -> tuple[bool, str] | None:
         return True, "no inner skin in the build-up"
     if inner.thickness and outer.thickness and inner.thickness.typed and outer.thickness.typed:
         thin, thick = sorted((inner.thickness.si, outer.thickness.si))
-        return thin < 0.5 * thick, "skin thicknesses of the build-up"
+        return thin < look.shelf.rule("finding.thin") * thick, "skin thicknesses of the build-up"
     return None
 
 
 RULES: dict[str, Rule] = {
-    "moisture-high": _moisture, "wet-at-fitting": _at(lambda z: {f.name for f in z.fittings}),
+    "moisture-high": _levels(Moisture, "meter readings", lambda shelf: shelf.rule("finding.meter")),
+    "wet-at-fitting": _at(lambda z: {f.name for f in z.fittings}),
     "wet-at-edge": _at(lambda z: {e.name for e in z.edges}),
     "fitting-unsealed": _sealing(lambda z: [(f.name, f.sealed) for f in z.fittings if f.holes]),
     "edge-unsealed": _sealing(lambda z: [(e.name, e.sealed) for e in z.edges]),
@@ -201,7 +201,7 @@ RULES: dict[str, Rule] = {
     "smell-musty": _word("smell", ("musty",), ("clean", "sour")), "smell-sour": _word("smell", ("sour",), ("clean", "musty")),
     "crack-star": _sketched("star"), "crack-line": _sketched("hairline"), "crack-craze": _sketched("craze"),
     "blisters": _sketched("blister"), "pimples": _sketched("pimples"), "not-drying": _drying, "wood-wet": _wood,
-    "stiffness-lost": _stiffness, "skin-thin": _skins,
+    "stiffness-lost": _levels(Push, "pushes", lambda _shelf: 2), "skin-thin": _skins,
 }  # fmt: skip
 
 
@@ -211,7 +211,7 @@ def seen_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
     look = _Look(zone, shelf)
     found: list[Seen] = []
     for card in shelf.findings:
-        answer = RULES[card.auto](look) if card.auto else None
+        answer = RULES[card.auto](look) if card.auto in RULES else None
         if answer is not None:
             found.append(Seen(card.id, *answer))
     return tuple(found)

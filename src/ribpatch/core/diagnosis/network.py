@@ -21,13 +21,20 @@ from ribpatch.core.memo import remembered
 MOST_CAUSES = 20  # every combination is summed: a million rows
 
 
+def summed(values: Floats) -> Floats:
+    """For every combination of n causes the sum of the values (n,) of those that hold, shape (2^n,), cause 0 first."""
+    total = np.zeros(1)
+    for value in values.tolist():
+        total = np.concatenate([total, total + value])  # the second half is where this cause holds
+    return total
+
+
 @dataclass(frozen=True, eq=False)
 class Network:
-    """Causes (n) and findings (m) as arrays: every combination (2^n, n), its log prior (2^n,), links (n, m), leaks (m,)."""
+    """Causes (n) and findings (m): the log prior of every combination of causes (2^n,), links (n, m), leaks (m,)."""
 
     causes: tuple[CauseCard, ...]
     findings: tuple[FindingCard, ...]
-    states: Floats
     prior: Floats
     links: Floats
     leaks: Floats
@@ -41,8 +48,7 @@ class Network:
 
     def chance(self, finding: int) -> Floats:
         """Chance of a finding under every combination, shape (2^n,)."""
-        none = np.log1p(-self.leaks[finding]) + self.states @ np.log1p(-self.links[:, finding])
-        return np.asarray(-np.expm1(none))
+        return np.asarray(-np.expm1(np.log1p(-self.leaks[finding]) + summed(np.log1p(-self.links[:, finding]))))
 
 
 def own_chances(causes: tuple[CauseCard, ...]) -> dict[str, float]:
@@ -75,35 +81,31 @@ def network_of(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...])
         raise InvalidValue(
             "causes", reason=f"{len(causes)} causes are more than the {MOST_CAUSES} that can be summed over"
         )
-    n = len(causes)
-    states = ((np.arange(2**n)[:, None] >> np.arange(n)) & 1).astype(float)
     columns = {card.id: number for number, card in enumerate(findings)}
-    links = np.zeros((n, len(findings)))
+    links = np.zeros((len(causes), len(findings)))
     for row, cause in enumerate(causes):
         for shows in cause.shows:
+            if shows.finding not in columns:
+                raise UnknownItem(
+                    cause.name, what="finding", name=shows.finding, near="See the findings of the data file."
+                )
             links[row, columns[shows.finding]] = shows.p
-    leaks = np.array([card.leak for card in findings])
-    return Network(causes, findings, states, _prior(causes, states), links, leaks)
+    return Network(causes, findings, _prior(causes), links, np.array([card.leak for card in findings]))
 
 
-def _prior(causes: tuple[CauseCard, ...], states: Floats) -> Floats:
+def _prior(causes: tuple[CauseCard, ...]) -> Floats:
     """Log prior of every combination, shape (2^n,)."""
-    rows = {c.id: number for number, c in enumerate(causes)}
     own = own_chances(causes)
-    total = np.zeros(len(states))
-    for number, cause in enumerate(causes):
-        held = states[:, number] > 0
-        if cause.kind == "origin":
-            total += np.where(held, np.log(cause.prior), np.log1p(-cause.prior))
-            continue
-        free = np.full(len(states), np.log1p(-own[cause.id]))
-        for origin in causes:
-            for lead in origin.leads:
-                if lead.cause == cause.id:
-                    free += states[:, rows[origin.id]] * np.log1p(-lead.p)
-        with np.errstate(divide="ignore"):  # a state that nothing brings about has log chance -inf
-            total += np.where(held, np.log(-np.expm1(free)), free)
-    return total
+    origins = [c.prior if c.kind == "origin" else 0.0 for c in causes]
+    total = summed(np.array([np.log(p / (1 - p)) if p else 0.0 for p in origins])) + np.log1p(-np.array(origins)).sum()
+    numbers = np.arange(len(total))
+    for row, cause in enumerate(causes):
+        if cause.kind == "state":
+            leads = [next((lead.p for lead in c.leads if lead.cause == cause.id), 0.0) for c in causes]
+            free = np.log1p(-own[cause.id]) + summed(np.log1p(-np.array(leads)))
+            with np.errstate(divide="ignore"):  # a state that nothing brings about has log chance -inf
+                total += np.where(numbers >> row & 1, np.log(-np.expm1(free)), free)
+    return np.asarray(total)
 
 
 Said = Mapping[str, bool]
@@ -120,5 +122,5 @@ def posterior(network: Network, said: Said) -> Floats:
 
 
 def marginals(network: Network, weight: Floats) -> Floats:
-    """Chance of each cause, shape (n,)."""
-    return np.asarray(weight @ network.states)
+    """Weight of the combinations in which each cause holds, shape (n,); chances where the weights sum to 1."""
+    return np.array([weight.reshape(-1, 2, 2**row)[:, 1].sum() for row in range(len(network.causes))])

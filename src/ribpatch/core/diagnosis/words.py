@@ -35,8 +35,4 @@ def percent(chance: float) -> str:
 def band(ranked: Ranked) -> str:
     """The band of a cause."""
     low, high = percent(ranked.low), percent(ranked.high)
-    return (
-        low
-        if low == high
-        else f"{low.removesuffix(' %') if high.endswith(' %') and low[0].isdigit() else low} to {high}"
-    )
+    return low if low == high else f"{low} to {high}"

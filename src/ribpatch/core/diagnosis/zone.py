@@ -68,11 +68,7 @@ def remedies_of(zone: Zone, shelf: Shelf, answered: frozenset[str]) -> tuple[Ask
     made = diagnosis_of(zone, shelf)
     settled = {s.remedy: s for s in zone.diagnosis.settled}
     found: list[Asked] = []
-    rows = sorted(zip(made.network.causes, made.chances.tolist(), strict=True), key=lambda row: (-row[1], row[0].id))
-    for cause, chance in rows:
-        # A cause that nothing found speaks for asks for nothing, however common it is.
-        if not made.said or chance < CONTRIBUTES or chance < 1.15 * cause.prior:
-            continue
+    for cause, chance in made.likely:
         for remedy in cause.remedies:
             word = settled.get(remedy.id)
             standing: Standing = word.how if word else "answered" if remedy.answered in answered - {""} else "open"
@@ -95,16 +91,11 @@ def places_to_look(job: Job, zone: Zone, shelf: Shelf) -> tuple[Place, ...]:
     """Where else to look, from the likely causes and from the zones that lie below and aft of this one."""
     made = diagnosis_of(zone, shelf)
     found: dict[str, Place] = {}
-    for cause, chance in sorted(zip(made.network.causes, made.chances.tolist(), strict=True), key=lambda r: -r[1]):
-        if not made.said or chance < CONTRIBUTES or chance < 1.15 * cause.prior:
-            continue
+    for cause, _ in made.likely:
         for spread in cause.spread:
-            found.setdefault(f"{cause.id}.{spread.way}", Place(f"{cause.id}.{spread.way}", spread.where, cause.name))
-    wet = sum(
-        p
-        for c, p in zip(made.network.causes, made.chances.tolist(), strict=True)
-        if c.id in ("wet-core", "rotted-core")
-    )
+            place = f"{cause.id}.{spread.way}"
+            found[place] = Place(place, spread.where, cause.name)
+    wet = made.chance("wet-core") + made.chance("rotted-core")
     if made.said and wet >= CONTRIBUTES:
         for other in job.zones:
             if other.id != zone.id and water_reaches(zone, other):

@@ -68,7 +68,7 @@ def timed(work: Callable[[int], None], rounds: int) -> tuple[float, float]:
 
 def edits(window: object, app: object, target: int, what: str) -> None:
     from ribpatch.core.edits import set_value
-    from ribpatch.core.survey.entry import new_reading
+    from ribpatch.core.survey.entry import made_reading
     from ribpatch.core.survey_edits import put_reading
     from ribpatch.core.units import Measure
 
@@ -91,7 +91,11 @@ def edits(window: object, app: object, target: int, what: str) -> None:
     def reading(k: int) -> None:
         place = (0.3 + 0.01 * (k % 40), 0.2 + 0.003 * k)
         session.apply(
-            put_reading(zone, new_reading("tap", *place, "dull" if k % 3 else "ring", session.plan.shelf), 0.001)
+            put_reading(
+                zone,
+                made_reading("tap", session.plan.shelf, x=place[0], y=place[1], grade="dull" if k % 3 else "ring"),
+                0.001,
+            )
         )
         show()
 

@@ -39,7 +39,7 @@ def grid(count: int) -> list[Place]:
 def surveyed(truth: Truth, places: list[Place]) -> Survey:
     """Two taps by ear for each meter reading, with three dry references read beforehand."""
     rows = [
-        evolve(read_meter(truth, p, n) if n % 3 == 2 else read_ear(truth, p, n), id=f"r{n}")
+        evolve(read_meter(truth, p, n, n // 3) if n % 3 == 2 else read_ear(truth, p, n), id=f"r{n}")
         for n, p in enumerate(places)
     ]
     rng = np.random.default_rng(5)

@@ -92,12 +92,12 @@ def test_deleting_a_reference_reading_drops_its_mark(job):
 @pytest.mark.parametrize(("kind", "value"), [("moisture", 140), ("moisture", -1)])
 def test_readings_off_the_scale_are_refused(shelf, kind, value):
     with pytest.raises(InvalidValue, match="0 to 100"):
-        entry.new_reading(kind, 0, 0, value, shelf)
+        entry.made_reading(kind, shelf, x=0, y=0, value=value)
 
 
 def test_unknown_tap_words_are_refused(shelf):
     with pytest.raises(UnknownItem):
-        entry.new_reading("tap", 0, 0, "bong", shelf)
+        entry.made_reading("tap", shelf, x=0, y=0, grade="bong")
 
 
 def test_new_zones_are_whole_and_of_free_id(job, shelf):

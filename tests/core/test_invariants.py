@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.edits import set_value
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Survey
@@ -59,7 +60,9 @@ def test_any_scheme_has_a_whole_plan_and_both_drawings(scheme, extent, name):
         assert hull.covers(outline.region) and outline.region.area >= made.patch.cut.region.area - 1e-5
     for opened in (True, False):
         assert section_view(made.zone, made.patch, SHELF, default_line(made.zone), opened, "metric").shapes
-    assert plan_view(made.zone, made.patch, made.field, SHELF, "rebuild", "us").shapes
+    assert plan_view(
+        made.zone, made.patch, survey_picture(made.zone.survey, made.zone.outline, SHELF), SHELF, "rebuild", "us"
+    ).shapes
 
 
 @given(st.lists(strategies.any_edit, min_size=1, max_size=8))

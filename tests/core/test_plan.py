@@ -31,7 +31,7 @@ def test_zones_that_did_not_change_are_not_worked_out_again(job, shelf):
     changed = plan(set_at(job, ("zones", "z1", "scheme", "taper", "ratio"), Measure(si=20)), shelf)
     assert zone_plan.computed == before + 1
     assert changed.zone("z2") is made.zone("z2") and changed.zone("z1") is not made.zone("z1")
-    assert changed.zone("z1").field is made.zone("z1").field, "the survey did not change"
+    assert changed.zone("z1").patch.extent is made.zone("z1").patch.extent, "the survey did not change"
 
 
 def test_changing_the_taper_moves_what_follows_from_it_and_nothing_else(job, shelf, made):

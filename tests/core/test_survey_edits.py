@@ -86,7 +86,6 @@ def wet(value, x=0.5):
 
 
 def test_references_that_are_missing_wet_or_at_odds_are_told(job):
-    assert "ask" not in notices(surveyed(job, wet(40)))
     assert notices(surveyed(job, wet(40)))["no-reference"].grave
     assert notices(surveyed(job, wet(55), wet(60, 0.6), references=("r0",)))["reference-wet"].grave
     assert "reference-spread" in notices(surveyed(job, wet(8), wet(30, 0.6), references=("r0", "r1")))

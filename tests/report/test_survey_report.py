@@ -8,7 +8,7 @@ from pypdf import PdfReader
 
 from ribpatch.core import survey_edits
 from ribpatch.core.plan import plan
-from ribpatch.core.survey.entry import new_reading
+from ribpatch.core.survey.entry import made_reading
 from ribpatch.jobfile.album import Album
 from ribpatch.library.shelf import shipped_shelf
 from ribpatch.report.survey_report import findings_sheet, survey_report
@@ -36,9 +36,9 @@ def surveyed(job, album):
     changed = survey_edits.add_photograph("z2", "lost.jpg", "lost").change(changed)
     for day, value in (("2026-03-01", 55), ("2026-03-20", 40), ("2026-04-10", 30)):
         changed = survey_edits.begin_session("z2", day, "yard hand").change(changed)
-        changed = survey_edits.put_reading("z2", new_reading("moisture", 0.62, 0.12, value, SHELF), 0.01).change(
-            changed
-        )
+        changed = survey_edits.put_reading(
+            "z2", made_reading("moisture", SHELF, x=0.62, y=0.12, value=value), 0.01
+        ).change(changed)
     return plan(changed, SHELF)
 
 

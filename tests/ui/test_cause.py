@@ -36,11 +36,11 @@ def test_an_answer_moves_the_ranking_and_can_be_taken_back(cause, qtbot):
     qtbot.mouseClick(stage.buttons["plug-soft", "yes"], LEFT)
     assert chance(cause, "rotted-core") > max(before, 0.9)
     assert "Rotted wood core" in cause.cause_bench.sentence.text()
-    qtbot.mouseClick(stage.buttons["plug-soft", ""], LEFT)
+    qtbot.mouseClick(stage.buttons["plug-soft", None], LEFT)
     assert chance(cause, "rotted-core") == pytest.approx(before)
     qtbot.mouseClick(stage.buttons["plug-soft", "unknown"], LEFT)
     assert chance(cause, "rotted-core") == pytest.approx(before)
-    assert all(key[0] != "plug-soft" or key[1] == "" for key in stage.buttons)
+    assert all(key[0] != "plug-soft" or key[1] is None for key in stage.buttons)
 
 
 def test_the_survey_can_be_overruled(cause, qtbot):
@@ -87,7 +87,7 @@ def test_remedies_wait_until_planned_or_overruled_with_a_reason(cause, qtbot):
     qtbot.mouseClick(panel.buttons["seal-holes", "planned"], LEFT)
     assert "z2.remedy.seal-holes" not in [n.id for n in session.plan.notices]
     assert "overdrill to 20 mm" in words(panel)
-    qtbot.mouseClick(panel.buttons["seal-holes", "open"], LEFT)
+    qtbot.mouseClick(panel.buttons["seal-holes", None], LEFT)
     panel.lines["seal-holes"].setText("hull sold for scrap")
     qtbot.mouseClick(panel.buttons["seal-holes", "overruled"], LEFT)
     assert session.zone.diagnosis.settled[0].how == "overruled"
@@ -103,7 +103,7 @@ def test_places_to_look_are_ticked_off_and_marked_on_the_boat(window, qtbot):
 
     marks = look_marks(window.session.job, window.session.zone, window.session.plan.shelf)
     assert marks[1] == "✓" and marks[0] == "" and "?" in marks
-    qtbot.mouseClick(stage.buttons["zone.z2", ""], LEFT)
+    qtbot.mouseClick(stage.buttons["zone.z2", None], LEFT)
     assert not window.session.zone.diagnosis.looked
 
 

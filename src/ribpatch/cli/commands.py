@@ -143,7 +143,7 @@ def _plan(chosen: argparse.Namespace) -> None:
 SI_UNIT = {
     "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
     "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
-    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "number": "1",
+    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "force": "N", "number": "1",
 }  # fmt: skip
 
 

@@ -8,7 +8,6 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Job, ShedAir, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.notice import Notice, Teller
-from ribpatch.core.patch.taper import fitting_shape
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.needs import Needs, Patch
 from ribpatch.core.survey_checks import cause_notices, survey_notices
@@ -34,7 +33,7 @@ def zone_notices(
 def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
     outline = polygon_of(zone.outline)
     for fitting in zone.fittings:
-        if not fitting_shape(fitting).intersects(outline):
+        if not fitting.shape.intersects(outline):
             yield told.say(
                 "boat",
                 "fittings",

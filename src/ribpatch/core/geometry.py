@@ -66,6 +66,13 @@ def polygons(region: BaseGeometry) -> tuple[Polygon, ...]:
     return tuple(sorted(kept, key=lambda p: -p.area))
 
 
+def footprint(x: float, y: float, width: float, height: float) -> BaseGeometry:
+    """A box about a place, or a round of diameter ``width`` where there is no height; all m."""
+    if height == 0:
+        return shapely.Point(x, y).buffer(width / 2, quad_segs=CHORDS)
+    return shapely.box(x - width / 2, y - height / 2, x + width / 2, y + height / 2)
+
+
 def clean(region: BaseGeometry) -> MultiPolygon:
     """The region as a MultiPolygon without crumbs and lines."""
     return MultiPolygon(polygons(region))

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
+from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Fabric, Id, Price, Process, Resin, Rule
@@ -91,6 +92,11 @@ class Fitting(Record):
     sealed: bool | None = None
     holes: Annotated[int, Field(ge=0, le=200)] = 0
     hole: Annotated[Measure, _length(0.001, 0.2)] | None = None
+
+    @property
+    def shape(self) -> BaseGeometry:
+        """Its footprint in m."""
+        return geometry.footprint(self.x, self.y, self.width.si, self.height.si)
 
 
 class Edge(Record):

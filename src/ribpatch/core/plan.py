@@ -26,7 +26,7 @@ from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
 from ribpatch.core.supply.needs import Needs, Patch, needs_of, rebuilt_skin
 from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
-from ribpatch.core.survey.field import Field, extent_of, field_of
+from ribpatch.core.survey.field import extent_of
 from ribpatch.core.survey.figures import survey_figures
 from ribpatch.core.units import Kind, System
 
@@ -36,7 +36,6 @@ class ZonePlan:
     """Everything worked out for one zone."""
 
     zone: Zone
-    field: Field | None
     patch: Patch
     needs: Needs
     items: tuple[Item, ...]
@@ -107,7 +106,7 @@ def zone_plan(zone: Zone, air: ShedAir, shelf: Shelf) -> ZonePlan:
         *needs_figures(zone, patch, needs, air, shelf, zone.id),
         *cost_figures(items, shelf, zone.id),
     )
-    return ZonePlan(zone, field_of(zone.survey, zone.outline, shelf), patch, needs, items, figures)
+    return ZonePlan(zone, patch, needs, items, figures)
 
 
 @remembered(4)

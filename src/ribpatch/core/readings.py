@@ -6,12 +6,16 @@ from the instruments' data; nothing of that is kept here.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Annotated, Literal
 
+import numpy as np
+import shapely
+from numpy.typing import NDArray
 from pydantic import AfterValidator, Field
 
-from ribpatch.core.geometry import Point
+from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.materials.records import Id
 from ribpatch.core.record import Record
 
@@ -20,9 +24,9 @@ Spot = tuple[Coordinate, Coordinate]
 Short = Annotated[str, Field(max_length=120)]
 Text = Annotated[str, Field(max_length=2000)]
 State = Literal["sound", "wet", "rotted", "disbonded"]
-Instrument = Literal[
-    "tap", "strike", "moisture", "pin", "push", "plug", "cut", "soap", "screw", "infrared", "sketch", "weep", "smell"
-]  # fmt: skip
+Water = Literal["dry", "damp", "wet"]
+Core = Literal["firm", "soft", "gone", "none"]
+Bond = Literal["whole", "torn", "clean"]
 
 
 def _moment(text: str) -> str:
@@ -121,9 +125,9 @@ class Plug(Taken):
     """A plug drilled out and looked at. ``bond`` torn means that core or laminate broke before the bond did."""
 
     kind: Literal["plug"] = "plug"
-    water: Literal["dry", "damp", "wet"]
-    core: Literal["firm", "soft", "gone", "none"]
-    bond: Literal["whole", "torn", "clean"]
+    water: Water
+    core: Core
+    bond: Bond
     layers: Text = ""
 
 
@@ -178,3 +182,14 @@ class Photograph(Record):
 def line_of(reading: Taken) -> tuple[Point, ...]:
     """The points of a reading that is a line; its place alone otherwise."""
     return reading.points if isinstance(reading, TestCut | Sketch) else ((reading.x, reading.y),)
+
+
+def all_inside(readings: Sequence[Taken], outline: Ring) -> NDArray[np.bool_]:
+    """Whether each reading lies in an outline with all its points (a millimetre over counts as in), shape (n,)."""
+    lines = [line_of(r) for r in readings]
+    places = np.array([p for line in lines for p in line]).reshape(-1, 2)
+    inside = shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])
+    if len(places) == len(lines):
+        return np.asarray(inside)
+    first = np.cumsum([0, *(len(line) for line in lines[:-1])])
+    return np.asarray(np.logical_and.reduceat(inside, first))

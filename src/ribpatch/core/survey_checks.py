@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-import shapely
-
+from ribpatch.core.diagnosis.words import percent, upper
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.job import Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice, Teller
-from ribpatch.core.readings import Moisture, Plug
+from ribpatch.core.readings import Moisture, Plug, all_inside
 from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.score import levels_of, scores_of
@@ -23,9 +21,8 @@ from ribpatch.core.units import Kind, shown
 
 @remembered(256)
 def readings_outside(survey: Survey, outline: Ring) -> int:
-    """How many readings lie outside the outline (a millimetre over counts as in)."""
-    places = np.array([(r.x, r.y) for r in survey.readings]).reshape(-1, 2)
-    return int((~shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])).sum())
+    """How many readings lie outside the outline, with any point of a line (a millimetre over counts as in)."""
+    return int((~all_inside(survey.readings, outline)).sum())
 
 
 def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -74,7 +71,7 @@ def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
             "Read them again; unmark those that may be wet.",
         )  # fmt: skip
     levels = levels_of(survey, shelf)
-    bad = [r for r in survey.readings if isinstance(r, Plug) and levels.get(r.id, 0) > 0.4]
+    bad = [r for r in survey.readings if isinstance(r, Plug) and levels.get(r.id, 0) > shelf.rule("plug.contradicts")]
     near = shelf.rule("plug.reach")
     if bad and any(
         (r.x - p.x) ** 2 + (r.y - p.y) ** 2 < near**2
@@ -89,11 +86,11 @@ def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
 
 def _plugs(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     plugs = [r for r in survey.readings if isinstance(r, Plug)]
-    levels, close = levels_of(survey, shelf), shelf.rule("plug.clash") ** 2
+    levels, close, more = levels_of(survey, shelf), shelf.rule("plug.clash") ** 2, shelf.rule("plug.contradicts")
     for number, a in enumerate(plugs):
         for b in plugs[number + 1 :]:
             apart = (a.x - b.x) ** 2 + (a.y - b.y) ** 2
-            if apart < close and a.session == b.session and abs(levels[a.id] - levels[b.id]) > 0.4:
+            if apart < close and a.session == b.session and abs(levels[a.id] - levels[b.id]) > more:
                 yield told.say(
                     "find", "extent", f"plugs.{a.id}.{b.id}",
                     f"Two plugs {shown(apart**0.5, Kind.SIZE, told.system)} apart disagree; the edge must run between them.",
@@ -172,6 +169,6 @@ def cause_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Itera
         if asked.standing == "open":
             yield told.say(
                 asked.remedy.stage, "cause", f"remedy.{asked.remedy.id}",
-                f"{asked.cause.name[:1].upper()}{asked.cause.name[1:]} ({shown(asked.chance, Kind.PERCENT)}): {asked.remedy.text}",
+                f"{upper(asked.cause.name)} ({percent(asked.chance)}): {asked.remedy.text}",
                 "Say how the scheme does it, or overrule it with a reason, under “What the causes ask”.",
             )  # fmt: skip

@@ -5,50 +5,44 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Literal
 
-from pydantic import ValidationError
-
 from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import Point
 from ribpatch.core.job import Answer, Looked, Practice, Settled, Survey, Zone
 from ribpatch.core.readings import Photograph, Reading, SurveySession
-from ribpatch.core.record import evolve, faults_of
+from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.sessions import latest_session
 
 Said = Literal["yes", "no", "unknown"]
 Found = Literal["sound", "bad", "not reachable"]
+How = Literal["planned", "overruled"]
 
 
 def _in_survey(name: str, zone: str, change: Callable[[Survey], Survey]) -> Edit:
     return in_zone(name, zone, lambda z: evolve(z, survey=change(z.survey)))
 
 
-def add_readings(zone: str, readings: tuple[Reading, ...], name: str = "") -> Edit:
-    """Add readings; each takes the next free id, whatever id it came with."""
+def _numbered(survey: Survey, readings: Iterable[Reading]) -> tuple[Reading, ...]:
+    """Readings with the next free ids; those of no session belong to the one that is open."""
+    first, now = int(next_id("r", (r.id for r in survey.readings))[1:]), latest_session(survey)
+    return tuple(evolve(r, id=f"r{first + i}", session=r.session or now) for i, r in enumerate(readings))
+
+
+def _added(survey: Survey, new: tuple[Reading, ...], references: Iterable[str] = ()) -> Survey:
+    whole = evolve(survey, readings=(*survey.readings, *new))
+    marked = {*survey.references, *references}
+    return whole if marked == set(survey.references) else evolve(whole, references=tuple(sorted(marked)))
+
+
+def add_readings(zone: str, readings: tuple[Reading, ...], name: str = "", reference: bool = False) -> Edit:
+    """Add readings, as sound reference where they are one; each takes the next free id, whatever id it came with."""
 
     def change(survey: Survey) -> Survey:
-        first = int(next_id("r", (r.id for r in survey.readings))[1:])
-        now = latest_session(survey)
-        new = tuple(evolve(r, id=f"r{first + i}", session=r.session or now) for i, r in enumerate(readings))
-        return evolve(survey, readings=(*survey.readings, *new))
+        new = _numbered(survey, readings)
+        return _added(survey, new, (r.id for r in new) if reference else ())
 
     return _in_survey(name or f"add {len(readings)} reading{'s' if len(readings) != 1 else ''}", zone, change)
-
-
-def add_strikes(zone: str, strikes: tuple[Reading, ...], reference: bool) -> Edit:
-    """Add recorded taps, as sound reference where they were struck on sound places."""
-
-    def change(survey: Survey) -> Survey:
-        first = int(next_id("r", (r.id for r in survey.readings))[1:])
-        now = latest_session(survey)
-        new = tuple(evolve(r, id=f"r{first + i}", session=r.session or now) for i, r in enumerate(strikes))
-        added = evolve(survey, readings=(*survey.readings, *new))
-        return (
-            evolve(added, references=tuple(sorted({*survey.references, *(r.id for r in new)}))) if reference else added
-        )
-
-    return _in_survey(f"add {len(strikes)} recorded taps", zone, change)
 
 
 def put_reading(zone: str, reading: Reading, near: float) -> Edit:
@@ -56,15 +50,12 @@ def put_reading(zone: str, reading: Reading, near: float) -> Edit:
 
     def change(survey: Survey) -> Survey:
         now = reading.session or latest_session(survey)
-        there = [
-            r for r in survey.readings
-            if abs(r.x - reading.x) <= near and (r.kind, r.session) == (reading.kind, now) and (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2
-        ]  # fmt: skip
-        if there:
-            new = evolve(reading, id=there[0].id, session=now)
-            return evolve(survey, readings=tuple(new if r is there[0] else r for r in survey.readings))
-        new = evolve(reading, id=next_id("r", (r.id for r in survey.readings)), session=now)
-        return evolve(survey, readings=(*survey.readings, new))
+        like = (r for r in survey.readings if (r.kind, r.session) == (reading.kind, now))
+        there = next((r for r in like if (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2), None)
+        if there is None:
+            return _added(survey, _numbered(survey, (reading,)))
+        new = evolve(reading, id=there.id, session=now)
+        return evolve(survey, readings=tuple(new if r is there else r for r in survey.readings))
 
     return _in_survey(f"read {reading_words(reading)}", zone, change)
 
@@ -91,32 +82,25 @@ def set_references(zone: str, ids: Iterable[str]) -> Edit:
 
 
 def begin_session(zone: str, date: str, who: str = "", note: str = "") -> Edit:
-    """Begin a new session; readings entered from now on belong to it. Earlier ones without a session become the first."""
+    """Begin a new session; readings entered from now on belong to it. Earlier ones without a session become the first.
+
+    Raises Fault where the date is none.
+    """
+    told = evolve(SurveySession(id="s1"), date=date, who=who, note=note)
 
     def change(survey: Survey) -> Survey:
-        sessions = survey.sessions
-        if not sessions and survey.readings:
+        sessions, readings = survey.sessions, survey.readings
+        if not sessions and readings:
             sessions = (SurveySession(id="s1", note="before sessions were kept"),)
-        made = SurveySession.model_validate(
-            {"id": next_id("s", (s.id for s in sessions)), "date": date, "who": who, "note": note}
-        )
-        whole = evolve(survey, sessions=(*sessions, made))
-        if sessions and not survey.sessions:
-            return evolve(whole, readings=tuple(evolve(r, session="s1") for r in survey.readings))
-        return whole
+            readings = tuple(evolve(r, session="s1") for r in readings)
+        made = evolve(told, id=next_id("s", (s.id for s in sessions)))
+        return evolve(evolve(survey, sessions=(*sessions, made)), readings=readings)
 
-    try:
-        SurveySession.model_validate({"id": "s1", "date": date, "who": who, "note": note})
-    except ValidationError as error:
-        raise faults_of(error, "Session")[0] from None
     return _in_survey("begin a session", zone, change)
 
 
-def set_session(
-    zone: str, session: str, date: str | None = None, who: str | None = None, note: str | None = None
-) -> Edit:
-    """Correct a session's date, who or note."""
-    given = {k: v for k, v in (("date", date), ("who", who), ("note", note)) if v is not None}
+def set_session(zone: str, session: str, **given: str) -> Edit:
+    """Correct a session's ``date``, ``who`` or ``note``."""
 
     def change(survey: Survey) -> Survey:
         return evolve(survey, sessions=tuple(evolve(s, **given) if s.id == session else s for s in survey.sessions))
@@ -124,11 +108,8 @@ def set_session(
     return _in_survey("correct a session", zone, change)
 
 
-def annotate_reading(
-    zone: str, reading: str, note: str | None = None, who: str | None = None, at: str | None = None
-) -> Edit:
-    """Write a note, who read it (a role) or when beside a reading."""
-    given = {k: v for k, v in (("note", note), ("who", who), ("at", at)) if v is not None}
+def annotate_reading(zone: str, reading: str, **given: str) -> Edit:
+    """Write beside a reading a ``note``, ``who`` read it (a role), or when (``at``)."""
 
     def change(survey: Survey) -> Survey:
         return evolve(survey, readings=tuple(evolve(r, **given) if r.id == reading else r for r in survey.readings))
@@ -207,7 +188,7 @@ def answer(zone: str, finding: str, said: Said | None) -> Edit:
     return in_zone("answer a question" if said else "leave it to the survey", zone, change)
 
 
-def settle(zone: str, remedy: str, how: Literal["planned", "overruled"] | None, reason: str = "") -> Edit:
+def settle(zone: str, remedy: str, how: How | None, reason: str = "") -> Edit:
     """Say how the scheme answers a remedy, overrule it with a reason, or (None) open it again."""
     if how is not None and len(reason.strip()) < 3:
         raise InvalidValue(
@@ -250,17 +231,12 @@ def import_survey(
     def change(survey: Survey) -> Survey:
         names, whole = _merged_sessions(survey, sessions)
         pictures = {p.id for p in survey.photographs}
-        first = int(next_id("r", (r.id for r in survey.readings))[1:])
-        now = latest_session(survey)
-        new = tuple(
-            evolve(
-                r, id=f"r{first + i}", session=names.get(r.session, "") or now, photographs=tuple(p for p in r.photographs if p in pictures)
-            )
-            for i, r in enumerate(readings)
-        )  # fmt: skip
-        added = evolve(evolve(survey, sessions=whole), readings=(*survey.readings, *new))
-        marked = {new[n].id for n in references}
-        return evolve(added, references=tuple(sorted({*survey.references, *marked}))) if marked else added
+        told = (
+            evolve(r, session=names.get(r.session, ""), photographs=tuple(p for p in r.photographs if p in pictures))
+            for r in readings
+        )
+        new = _numbered(evolve(survey, sessions=whole), told)
+        return _added(evolve(survey, sessions=whole), new, (new[n].id for n in references))
 
     return _in_survey(f"import {len(readings)} readings", zone, change)
 

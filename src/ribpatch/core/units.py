@@ -20,6 +20,7 @@ System = Literal["metric", "us"]
 
 INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
 OUNCE, POUND = 0.028349523125, 0.45359237
+POUND_FORCE = POUND * 9.80665  # N
 US_FLUID_OUNCE = 29.5735295625e-6
 
 
@@ -44,6 +45,7 @@ class Kind(StrEnum):
     PRICE_MASS = "price per mass"  # per kg
     PRICE_AREA = "price per area"  # per m2
     ANGLE = "angle"  # degrees
+    FORCE = "force"  # N
     NUMBER = "number"  # a bare scale
 
 
@@ -75,6 +77,7 @@ SHOWN: dict[Kind, tuple[Shop, Shop]] = {
     Kind.PRICE_MASS: (Shop("per kg", 1, 2), Shop("per lb", 1 / POUND, 2)),
     Kind.PRICE_AREA: (Shop("per m²", 1, 2), Shop("per yd²", 1 / YARD**2, 2)),
     Kind.ANGLE: (Shop("°", 1, 0), Shop("°", 1, 0)),
+    Kind.FORCE: (Shop("N", 1, 0), Shop("lbf", POUND_FORCE, 1)),
     Kind.NUMBER: (Shop("", 1, 0), Shop("", 1, 0)),
 }
 EXAMPLE: dict[Kind, str] = {
@@ -89,6 +92,7 @@ EXAMPLE: dict[Kind, str] = {
     Kind.PERCENT: "90 %",
     Kind.TIME: "25 min",
     Kind.ANGLE: "45",
+    Kind.FORCE: "200 N or 45 lbf",
     Kind.AREA: "0.5 m2 or 6 sq ft",
     Kind.VOLUME: "250 ml or 8 fl oz",
     Kind.DENSITY: "150 kg/m3",

@@ -13,13 +13,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-import shapely
-
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.geometry import Ring, polygon_of
+from ribpatch.core.geometry import Ring
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.readings import Reading, SurveySession
+from ribpatch.core.readings import Reading, SurveySession, all_inside
 from ribpatch.core.record import evolve
 from ribpatch.formats.csv_columns import Columns, columns_of, separator
 from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
@@ -94,13 +91,12 @@ def read_text(
     if len(good) + len(bad) > MOST_ROWS:
         raise FileProblem(where, reason=f"has {len(good) + len(bad)} rows, more than {MOST_ROWS}", advice="Split it.")
     kept = _inside(good, outline, bad)
-    wanted = {line for line, _, _ in kept}
     references = tuple(n for n, (line, _, _) in enumerate(kept) if line in marked)
     used = {r.session for _, r, _ in kept}
     readings = tuple(r for _, r, _ in kept)
     return Read(
         readings, tuple(s for s in sessions.values() if s.id in used), references, tuple(sorted(bad, key=lambda b: b.line)),
-        f"{encoding}, {columns.words}", _repeats(readings) if wanted else 0,
+        f"{encoding}, {columns.words}", _repeats(readings),
     )  # fmt: skip
 
 
@@ -140,9 +136,7 @@ def _inside(good: list[tuple[int, Reading, str]], outline: Ring, bad: list[BadRo
     """The readings that lie in the outline (a millimetre over counts as in); the others are told by line."""
     if not good:
         return []
-    zone = polygon_of(outline).buffer(1e-3)
-    places = np.array([(r.x, r.y) for _, r, _ in good])
-    within = shapely.contains_xy(zone, places[:, 0], places[:, 1])
+    within = all_inside([r for _, r, _ in good], outline)
     for (line, _, text), ok in zip(good, within, strict=True):
         if not ok:
             bad.append(BadRow(line, text[:80], "lies outside the zone's outline"))

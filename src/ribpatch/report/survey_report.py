@@ -19,10 +19,10 @@ from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.readings import Taken
+from ribpatch.core.readings import Reading
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.score import scores_of
-from ribpatch.core.survey.sessions import drying_curves
+from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.units import Kind, System, shown
@@ -31,6 +31,7 @@ from ribpatch.report.paint import DrawingFlowable
 
 MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
 FIRST = 4
+MOST_PLACES = 12
 FOOT = "{boat}: survey. What was found on the dates stated; the extent is never known until it is opened."
 
 
@@ -90,13 +91,14 @@ def _overview(plan: Plan, system: System, width: float) -> list[Any]:
 def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float) -> DrawingFlowable:
     zone, shelf = made.zone, plan.shelf
     marks = survey_marks(zone, shelf)
-    note = "light 0, dark 1: chance of damage; 1 2 3: test next; P: photograph"
-    if zone.is_run and zone.survey.drawn is None:
-        picture = survey_picture(zone.survey, zone.outline, shelf, "chance", "", "")
-        return DrawingFlowable(run_view(zone, made.patch, shelf, system, picture, marks), width, height, note)
-    return DrawingFlowable(
-        plan_view(zone, made.patch, made.field, shelf, "find", system, None, marks), width, height, note
+    picture = survey_picture(zone.survey, zone.outline, shelf)
+    straight = zone.is_run and zone.survey.drawn is None
+    found = (
+        run_view(zone, made.patch, shelf, system, picture, marks)
+        if straight
+        else plan_view(zone, made.patch, picture, shelf, "find", system, marks)
     )
+    return DrawingFlowable(found, width, height, "light 0, dark 1: chance of damage; 1 2 3: test next; P: photograph")
 
 
 def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
@@ -169,7 +171,10 @@ def _not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     scores = scores_of(zone.survey, plan.shelf)
     if scores.left_out:
         told.append(f"{scores.left_out} readings that say nothing for want of a sound reference")
-    told += [f"{p.place}: not reachable" for p in zone.diagnosis.looked if p.found == "not reachable"]
+    places = {p.id: p.where for p in places_to_look(plan.job, zone, plan.shelf)}
+    told += [
+        f"{places.get(p.place, p.place)}: not reachable" for p in zone.diagnosis.looked if p.found == "not reachable"
+    ]
     told += [n.text for n in plan.notices if n.zone == zone.id and n.id.endswith(".edge")]
     words = "; ".join(told) if told else "nothing left out that the readings show; nothing behind linings was seen"
     return [paragraph("Not inspected", SUB), paragraph(upper(words.rstrip(".")) + ".")]
@@ -195,35 +200,31 @@ def _photographs(zone: Zone, album: Pictures, width: float) -> list[Any]:
 
 def _drying(zone: Zone, plan: Plan) -> list[Any]:
     curves = drying_curves(zone.survey, plan.shelf)
-    if not curves:
-        return []
-    rows = []
-    for c in curves[:12]:
-        middle = f", at the reference about {c.dates[1]:%d %b %Y}" if c.dates[1] else ""
-        rows.append(
-            f"{c.at[0] * 1000:.0f}, {c.at[1] * 1000:.0f} mm: {c.over[0]:+.0f} to {c.over[-1]:+.0f} in {c.days[-1]:.0f} days, {c.says}{middle}."
-        )
-    return [paragraph("Drying", SUB), *(paragraph(row) for row in rows)]
+    rows = [paragraph(drying_words(curve)) for curve in curves[:MOST_PLACES]]
+    if len(curves) > MOST_PLACES:
+        rows.append(paragraph(f"and {len(curves) - MOST_PLACES} more places", SMALL))
+    return [paragraph("Drying", SUB), *rows] if rows else []
 
 
 def _readings(zone: Zone, plan: Plan, width: float) -> list[Any]:
     if not zone.survey.readings:
         return []
-    sessions: Mapping[str, str] = {s.id: s.date or s.id for s in zone.survey.sessions}
+    sessions = {s.id: s.date or s.id for s in zone.survey.sessions}
     marked = set(zone.survey.references)
     rows = [["x mm", "y mm", "reading", "when", "note"]]
     rows += [_row(r, sessions, r.id in marked) for r in zone.survey.readings[:MOST_ROWS]]
     story: list[Any] = [paragraph("Readings", SUB)]
-    said = ", ".join(sorted({s.finding for s in said_in(zone, plan.shelf)}))
+    names = {card.id: card.name for card in plan.shelf.findings}
+    said = ", ".join(names[s.finding] for s in said_in(zone, plan.shelf) if s.there)
     if said:
-        story.append(paragraph(f"Findings that rest on them or were stated: {said}.", SMALL))
+        story.append(paragraph(f"Found: {said}.", SMALL))
     story.append(table(rows, [width * s for s in (0.1, 0.1, 0.4, 0.15, 0.25)], (0, 1)))
     if len(zone.survey.readings) > MOST_ROWS:
         story.append(paragraph(f"and {len(zone.survey.readings) - MOST_ROWS} more; all are in the CSV.", SMALL))
     return story
 
 
-def _row(reading: Taken, sessions: Mapping[str, str], reference: bool) -> list[str]:
+def _row(reading: Reading, sessions: Mapping[str, str], reference: bool) -> list[str]:
     note = "; ".join(t for t in ("sound reference" if reference else "", reading.who, reading.note) if t)
     when = reading.at or sessions.get(reading.session, "")
     return [f"{reading.x * 1000:.0f}", f"{reading.y * 1000:.0f}", reading_words(reading), when, note]

@@ -14,6 +14,7 @@ from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer, Table
 from ribpatch.core.cautions import LIMITS, cautions_for
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.fields import FIELDS
 from ribpatch.core.figure import Figure
 from ribpatch.core.plan import Plan, ZonePlan
@@ -96,7 +97,8 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
         paragraph(zone.name, HEAD),
         paragraph(f"{zone.kind}, {zone.place.side}. {_build_words(made, plan, system)}"),
     ]
-    found = plan_view(zone, made.patch, made.field, plan.shelf, "find", system)
+    picture = survey_picture(zone.survey, zone.outline, plan.shelf)
+    found = plan_view(zone, made.patch, picture, plan.shelf, "find", system)
     story += [
         paragraph("Map: readings, chance of damage, extent", SUB),
         DrawingFlowable(found, width, 250, "light 0, dark 1: chance of damage."),

@@ -11,7 +11,7 @@ SIMULATED = {"sim-ear": "tap by ear", "sim-moisture": "meter", "sim-strike": "re
 
 @dataclass(frozen=True, slots=True)
 class Brush:
-    """``kind`` is an instrument, a simulated one, ``reference``, ``erase``, ``photograph`` or nothing; ``facts`` are the reading's."""
+    """``kind`` is an instrument, a simulated one, ``reference``, ``erase`` or nothing; ``facts`` are the reading's."""
 
     kind: str = ""
     facts: tuple[tuple[str, Any], ...] = ()

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Point
-from ribpatch.core.job import Job
+from ribpatch.core.job import Job, Zone
 from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
@@ -230,29 +230,46 @@ class Documents(QObject):
         zone = self._session.zone
         if zone is None:
             return
-        outline, shelf, identity, name = zone.outline, self._session.plan.shelf, zone.id, zone.name
+        outline, shelf = zone.outline, self._session.plan.shelf
 
         def start(mapping: dict[str, str]) -> None:
             self._tasks.run_steps(
-                f"reading {path.name}", lambda steps: read_file(path, outline, shelf, mapping, steps), done
+                f"reading {path.name}",
+                lambda steps: read_file(path, outline, shelf, mapping, steps),
+                self._for(zone, done, unclear),
             )
 
-        def done(read: Read | None, error: Exception | None) -> None:
-            if isinstance(error, UnclearColumns):
-                known = self._settings.mapping(error.header)
-                asked = ColumnsDialog(path.name, error, known, self._window)
-                if asked.exec() == ColumnsDialog.DialogCode.Accepted:
-                    self._settings.keep_mapping(error.header, asked.mapping)
-                    start(asked.mapping)
-                return
-            if error is not None or read is None:
-                self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
-                return
-            dialog = ImportDialog(path.name, name, read, self._window)
+        def unclear(error: Exception) -> bool:
+            if not isinstance(error, UnclearColumns):
+                return False
+            asked = ColumnsDialog(path.name, error, self._settings.mapping(error.header), self._window)
+            if asked.exec() == ColumnsDialog.DialogCode.Accepted:
+                self._settings.keep_mapping(error.header, asked.mapping)
+                start(asked.mapping)
+            return True
+
+        def done(read: Read) -> None:
+            dialog = ImportDialog(path.name, zone.name, read, self._window)
             if dialog.exec() == ImportDialog.DialogCode.Accepted:
-                self._session.apply(import_survey(identity, read.readings, read.sessions, read.references))
+                self._session.apply(import_survey(zone.id, read.readings, read.sessions, read.references))
 
         start({})
+
+    def _for(
+        self, zone: Zone, then: Callable[[Any], None], mend: Callable[[Exception], bool] = lambda _error: False
+    ) -> Callable[[Any, Exception | None], None]:
+        """What becomes of work done for a zone: ``then`` takes it, unless the job or the zone is gone by then."""
+        album = self._session.album
+
+        def done(result: Any, error: Exception | None) -> None:
+            if self._session.album is not album or all(z.id != zone.id for z in self._session.job.zones):
+                self._session.told.emit(f"{zone.name} is no longer open; what was read for it was not used.")
+            elif error is None:
+                then(result)
+            elif not mend(error):
+                self._session.told.emit(_said(error))
+
+        return done
 
     def open_recording(self, path: Path) -> None:
         """Measure the strikes of a WAV beside the window, show them, add them where the user agrees."""
@@ -269,13 +286,10 @@ class Documents(QObject):
             samples, rate = read_wave(raw, path.name)
             return Recording(path.name, raw, samples, rate, strikes_in(samples, rate, path.name))
 
-        def done(made: Recording | None, error: Exception | None) -> None:
-            if error is not None or made is None:
-                self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
-                return
-            self.recording_ready.emit(RecordingDialog(made, self._session, self._window))
+        def done(made: Recording) -> None:
+            self.recording_ready.emit(RecordingDialog(made, self._session, zone, self._window))
 
-        self._tasks.run(f"measuring {path.name}", work, done)
+        self._tasks.run(f"measuring {path.name}", work, self._for(zone, done))
 
     def ask_pictures(self, suffixes: tuple[str, ...]) -> list[Path]:
         """Ask for pictures."""
@@ -292,20 +306,18 @@ class Documents(QObject):
         zone = self._session.zone
         if zone is None:
             return
-        identity, side = zone.id, int(self._session.plan.shelf.rule("photo.side"))
+        side = int(self._session.plan.shelf.rule("photo.side"))
 
-        def one(path: Path) -> None:
-            def done(data: bytes | None, error: Exception | None) -> None:
-                if error is not None or data is None:
-                    self._session.told.emit(_said(error or FileProblem(path.name, reason="holds nothing", advice="")))
-                    return
-                member = self._session.album.add("photographs/", data, ".jpg")
-                self._session.apply(add_photograph(identity, member, "", at, reading))
-
-            self._tasks.run(f"adding {path.name}", lambda: kept_picture(read_file(path), side, path.name), done)
+        def done(data: bytes) -> None:
+            member = self._session.album.add("photographs/", data, ".jpg")
+            self._session.apply(add_photograph(zone.id, member, "", at, reading))
 
         for path in paths:
-            one(path)
+
+            def work(one: Path = path) -> bytes:
+                return kept_picture(read_file(one), side, one.name)
+
+            self._tasks.run(f"adding {path.name}", work, self._for(zone, done))
 
 
 def _said(error: Exception) -> str:

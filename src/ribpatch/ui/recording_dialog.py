@@ -18,15 +18,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Floats, Point
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Reading, Strike
 from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mono, spectrum
-from ribpatch.core.survey.entry import made_reading
+from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
-from ribpatch.core.survey_edits import add_strikes
+from ribpatch.core.survey_edits import add_readings
 from ribpatch.ui.session import Session
 from ribpatch.ui.theme import colours, font
 
@@ -121,13 +120,13 @@ def envelope(wave: Floats, count: int = 700) -> Floats:
 class RecordingDialog(QDialog):
     """Shows a recording and adds its strikes as readings, or as reference strikes of the panel."""
 
-    def __init__(self, made: Recording, session: Session, parent: QWidget | None = None, theme: str = "light") -> None:
+    def __init__(
+        self, made: Recording, session: Session, zone: Zone, parent: QWidget | None = None, theme: str = "light"
+    ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Taps in {made.name}")
         self.resize(1000, 640)
-        self._made, self._session = made, session
-        zone = session.zone
-        assert zone is not None
+        self._made, self._session, self._zone = made, session, zone
         self._known = known_strikes(zone)
         layout = QVBoxLayout(self)
         self.words = QLabel("")
@@ -196,24 +195,13 @@ class RecordingDialog(QDialog):
     def readings(self, places: list[Point]) -> tuple[Reading, ...]:
         """The strikes as readings at places, with the recording kept in the job."""
         member = self._session.album.add("recordings/", self._made.raw, ".wav")
-        return tuple(
-            made_reading(
-                "strike", self._session.plan.shelf, x=x, y=y, frequency=s.frequency, centroid=s.centroid, decay=s.decay,
-                contact=s.contact, recording=member, start=s.start,
-            )
-            for s, (x, y) in zip(self._made.strikes, places, strict=True)
-        )  # fmt: skip
+        shelf = self._session.plan.shelf
+        return tuple(strike_reading(s, at, member, shelf) for s, at in zip(self._made.strikes, places, strict=True))
 
     def put(self, places: list[Point], reference: bool) -> bool:
         """Add the strikes at places as one step; False, and a sentence told, where it does not hold."""
-        zone = self._session.zone
-        if zone is None:
-            return False
-        try:
-            return self._session.apply(add_strikes(zone.id, self.readings(places), reference))
-        except Fault as fault:
-            self._session.told.emit(fault.sentence)
-            return False
+        name = f"add {len(places)} recorded taps"
+        return self._session.apply(add_readings(self._zone.id, self.readings(places), name, reference))
 
 
 def _cells(strike: Measured, verdict: Verdict | None) -> tuple[str, ...]:

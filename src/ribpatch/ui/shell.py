@@ -8,7 +8,7 @@ from typing import Any, Protocol
 from PySide6.QtGui import QAction
 
 from ribpatch.core.drawing.survey_picture import Shows
-from ribpatch.core.readings import Photograph, Taken
+from ribpatch.core.readings import Photograph, Reading
 from ribpatch.ui.brush import Brush
 from ribpatch.ui.settings import Settings
 
@@ -46,7 +46,7 @@ class Desk(Protocol):
     def pin_photograph(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""
 
-    def follow_cursor(self, shown: Callable[[Taken | None], None]) -> None:
+    def follow_cursor(self, shown: Callable[[Reading | None], None]) -> None:
         """Tell ``shown`` the reading under the cursor, now and whenever it is another one."""
 
     def say(self, text: str) -> None:

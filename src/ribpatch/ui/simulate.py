@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from ribpatch.core.errors import Fault, InvalidValue
+from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import Point
 from ribpatch.core.job import Zone
-from ribpatch.core.readings import Plug, Reading
+from ribpatch.core.readings import Moisture, Plug, Reading
 from ribpatch.core.survey.acoustics import strikes_in
-from ribpatch.core.survey.entry import made_reading
+from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.hammer import RATE
 from ribpatch.core.survey.panel import Truth, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.formats.recordings import read_wave, wave_bytes
@@ -23,7 +23,7 @@ def simulated_reading(session: Session, zone: Zone, kind: str, at: Point) -> Rea
     truth = truth_of(zone.practice, zone.outline)
     nth = sum((r.x - at[0]) ** 2 + (r.y - at[1]) ** 2 < 1e-6 for r in zone.survey.readings)
     if kind == "sim-moisture":
-        return read_meter(truth, at, nth)
+        return read_meter(truth, at, nth, sum(isinstance(r, Moisture) for r in zone.survey.readings))
     if kind == "sim-ear":
         return read_ear(truth, at, nth)
     if kind == "sim-plug":
@@ -41,11 +41,4 @@ def _strike(session: Session, truth: Truth, at: Point, nth: int) -> Reading:
     samples, rate = read_wave(raw, "simulated strike")
     found = strikes_in(samples, rate, "simulated strike")
     first = max(found, key=lambda s: s.over_noise)
-    try:
-        return made_reading(
-            "strike", session.plan.shelf, x=at[0], y=at[1], frequency=first.frequency, centroid=first.centroid, decay=first.decay,
-            contact=first.contact, recording=member, start=first.start,
-        )  # fmt: skip
-    except Fault:
-        session.album.fresh.pop(f"recordings/{member}", None)
-        raise
+    return strike_reading(first, at, member, session.plan.shelf)

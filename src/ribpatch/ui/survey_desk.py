@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.survey_picture import Shows
 from ribpatch.core.geometry import Point
-from ribpatch.core.readings import Photograph, Taken
+from ribpatch.core.readings import Photograph, Reading
 from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.brush import Brush
 from ribpatch.ui.documents import Documents
@@ -55,7 +55,7 @@ class SurveyDesk:
 
         PhotoView(self._session.album, photograph, self._window).exec()
 
-    def follow_cursor(self, shown: Callable[[Taken | None], None]) -> None:
+    def follow_cursor(self, shown: Callable[[Reading | None], None]) -> None:
         """Tell ``shown`` the reading under the cursor, now and whenever it is another one."""
         self._bench.readings.followed = shown
         self._bench.readings.tell_cursor()
@@ -68,7 +68,7 @@ class SurveyDesk:
         """Show a recording; its strikes go to the cursor and on from there."""
         count = dialog.table.rowCount()
         answer = dialog.exec()
-        if answer and self._session.zone is not None:
+        if answer:
             dialog.put(self._bench.readings.places_on(count), answer == 2)
 
     def place_under(self, at: QPointF) -> Point | None:

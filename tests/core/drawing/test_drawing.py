@@ -15,6 +15,8 @@ from ribpatch.core.drawing.palette import DARK, FILLS, LIGHT, PENS, ramp_colours
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Line, Raster, Spot
+from ribpatch.core.drawing.survey_picture import survey_picture
+from ribpatch.core.survey.field import grid_of
 
 
 def areas(drawing, role):
@@ -86,9 +88,16 @@ def test_plan_grows_with_the_stage(made):
     zone = made.zone("z1")
     kinds = {}
     for depth in ("boat", "find", "open", "rebuild"):
-        drawing = plan_view(zone.zone, zone.patch, zone.field, made.shelf, depth, "metric")
+        drawing = plan_view(
+            zone.zone,
+            zone.patch,
+            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            made.shelf,
+            depth,
+            "metric",
+        )
         kinds[depth] = {(type(s).__name__, getattr(s, "role", "")) for s in drawing.shapes}
-    assert ("Raster", "chance") not in kinds["boat"] and ("Raster", "chance") in kinds["find"]
+    assert ("Raster", "damage") not in kinds["boat"] and ("Raster", "damage") in kinds["find"]
     assert ("Line", "cut") not in kinds["find"] and ("Line", "cut") in kinds["open"]
     assert ("Line", "ply-line") in kinds["rebuild"]
 
@@ -97,7 +106,14 @@ def test_plan_shows_each_reading_and_marks_references(made):
     zone = made.zone("z1")
     spots = [
         s
-        for s in plan_view(zone.zone, zone.patch, zone.field, made.shelf, "find", "metric").shapes
+        for s in plan_view(
+            zone.zone,
+            zone.patch,
+            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            made.shelf,
+            "find",
+            "metric",
+        ).shapes
         if isinstance(s, Spot)
     ]
     assert len(spots) == len(zone.zone.survey.readings)
@@ -106,7 +122,14 @@ def test_plan_shows_each_reading_and_marks_references(made):
 
 def test_tight_places_are_marked_on_the_plan(made):
     zone = made.zone("z2")
-    shapes = plan_view(zone.zone, zone.patch, zone.field, made.shelf, "open", "metric").shapes
+    shapes = plan_view(
+        zone.zone,
+        zone.patch,
+        survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+        made.shelf,
+        "open",
+        "metric",
+    ).shapes
     assert [s for s in shapes if isinstance(s, Callout) and s.role == "tight"]
     assert [s for s in shapes if isinstance(s, Line) and s.role == "tight"]
 
@@ -200,7 +223,16 @@ def test_raster_is_clipped_to_the_zone(made):
     zone = made.zone("z1")
     raster = next(
         s
-        for s in plan_view(zone.zone, zone.patch, zone.field, made.shelf, "find", "metric").shapes
+        for s in plan_view(
+            zone.zone,
+            zone.patch,
+            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            made.shelf,
+            "find",
+            "metric",
+        ).shapes
         if isinstance(s, Raster)
     )
-    assert raster.clip == (zone.zone.outline,) and raster.values.shape == (zone.field.y.size, zone.field.x.size)
+    assert raster.clip == (zone.zone.outline,) and raster.values.shape == tuple(
+        axis.size for axis in reversed(grid_of(zone.zone.outline))
+    )

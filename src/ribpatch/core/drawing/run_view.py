@@ -8,14 +8,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from ribpatch.core.drawing.plan_view import codes_of, spot_of
+from ribpatch.core.drawing.plan_view import marks_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Text
 from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.readings import Sketch, TestCut
 from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.field import stretches_of
 from ribpatch.core.units import Kind, System, shown
@@ -71,7 +70,7 @@ def run_view(
             Area((ring,), "fitting", "fitting", fitting.id),
             Callout((fitting.x, 0.5 * high), fitting.name, "right"),
         ]
-    shapes += _scale(x0, x1, high, system)
+    shapes.append(Dimension((x0, -2.2 * high), (x1, -2.2 * high), shown(x1 - x0, Kind.LENGTH, system)))
     shapes += [Badge((m.at[0], -0.35 * high), m.text, m.role) for m in marks if isinstance(m, Badge)]
     bounds = (x0 - 0.02 * (x1 - x0), -3.4 * high, x1, top)
     return Drawing(zone.name, "drawn straight: only the distance along counts", bounds, tuple(shapes), 0.03)
@@ -97,19 +96,5 @@ def _lanes(zone: Zone, shelf: Shelf, x0: float, high: float) -> tuple[list[Shape
     x1 = polygon_of(zone.outline).bounds[2]
     for kind, y in lane.items():
         shapes += [Line(((x0, y), (x1, y)), "grid"), Callout((x0, y), names[kind], "left")]
-    codes = codes_of(zone.survey, shelf)
-    for r in zone.survey.readings:
-        y = lane[r.kind]
-        if isinstance(r, TestCut):
-            for (a, b), state in zip(zip(r.points, r.points[1:], strict=False), r.states, strict=True):
-                shapes.append(Line(((a[0], y), (b[0], y)), "cut-sound" if state == "sound" else "cut-bad", key=r.id))
-        elif isinstance(r, Sketch) and len(r.points) > 1:
-            xs = [p[0] for p in r.points]
-            shapes.append(Line(((min(xs), y), (max(xs), y)), "crack", key=r.id))
-        else:
-            shapes.append(spot_of(r, (r.x, y), codes))
+    shapes += marks_of(zone.survey, shelf, lambda reading, at: (at[0], lane[reading.kind]))
     return shapes, (1.7 + 1.1 * max(len(used) - 1, 0) + 1.0) * high
-
-
-def _scale(x0: float, x1: float, high: float, system: System) -> list[Shape]:
-    return [Dimension((x0, -2.2 * high), (x1, -2.2 * high), shown(x1 - x0, Kind.LENGTH, system))]

@@ -39,8 +39,14 @@ class Picture:
 
 
 @remembered(64)
-def survey_picture(survey: Survey, outline: Ring, shelf: Shelf, shows: Shows, older: str, newer: str) -> Picture | None:
-    """The picture asked for, or None where the readings say nothing of it. ``older`` and ``newer`` are sessions."""
+def survey_picture(
+    survey: Survey, outline: Ring, shelf: Shelf, shows: Shows = "chance", older: str = "", newer: str = ""
+) -> Picture | None:
+    """The picture asked for, or None where the readings say nothing of it or the extent is drawn by hand. ``older`` and
+    ``newer`` are the sessions to compare.
+    """
+    if survey.drawn is not None:
+        return None
     if shows == "change":
         made = change_between(survey, older, newer, outline, shelf) if older and newer else None
         if made is None:

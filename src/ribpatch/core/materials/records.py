@@ -156,7 +156,6 @@ class InstrumentCard(Record):
     id: Id
     name: str
     code: Annotated[str, Field(max_length=2)] = ""
-    key: Annotated[str, Field(max_length=1)] = ""
     scale: str
     unit: str = ""
     low: float = 0.0

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import MultiPolygon, Point, Polygon
+from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats, Ring, along, clean, offset, polygon_of, within
@@ -49,14 +49,6 @@ class Band:
     removed: tuple[str, ...]  # fittings that stand in the cut and must come out
 
 
-def fitting_shape(fitting: Fitting) -> BaseGeometry:
-    """The footprint of a fitting in m: round where it has no height."""
-    width, height = fitting.width.si, fitting.height.si
-    if height == 0:
-        return Point(fitting.x, fitting.y).buffer(width / 2, quad_segs=16)
-    return shapely.box(fitting.x - width / 2, fitting.y - height / 2, fitting.x + width / 2, fitting.y + height / 2)
-
-
 def taper_length(ratio: float, thickness: float, form: str, plies: int, least_step: float) -> float:
     """Taper length in m: R t, or for a stepped taper at least ``least_step`` for each ply."""
     length = ratio * thickness
@@ -78,7 +70,7 @@ def band_of(
     length = taper_length(taper.ratio.si, thickness, taper.form, plies, least_step)
     outer = clean(within(offset(cut.region, length), zone))
     region = clean(outer.difference(cut.region))
-    inside = tuple(f.name for f in fittings if fitting_shape(f).within(cut.region))
+    inside = tuple(f.name for f in fittings if f.shape.within(cut.region))
     tight, least = _space(cut, length, thickness, outline, fittings)
     volume = _ground_volume(cut.region, length, thickness, zone)
     return Band(length, thickness, taper.form == "stepped", region, outer, volume, least, tight, inside)
@@ -100,7 +92,7 @@ def _space(
     if not len(points):
         return (), float("inf")
     shapes: list[tuple[str, BaseGeometry]] = [("the zone's edge", polygon_of(outline).exterior)]
-    shapes += [(f.name, s) for f in fittings if not (s := fitting_shape(f)).within(cut.region)]
+    shapes += [(f.name, s) for f in fittings if not (s := f.shape).within(cut.region)]
     places = shapely.points(points)
     room = np.array([shapely.distance(places, shape) for _, shape in shapes])
     nearest = room.argmin(axis=0)

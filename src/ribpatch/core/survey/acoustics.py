@@ -10,6 +10,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ribpatch.core.errors import BadRecording
 from ribpatch.core.geometry import Floats
@@ -83,31 +84,24 @@ def _refuse(raw: Floats, rate: float, where: str) -> None:
     top = float(np.abs(raw - raw.mean(axis=0)).max())
     if top < SILENT:
         raise BadRecording(where, reason="is silent", advice="Check the microphone and its level.")
-    if _clipped(raw):
+    if any(_flat_tops(channel) for channel in np.abs(np.atleast_2d(raw.T))):
         raise BadRecording(
             where, reason="is clipped: the loudest parts are cut off flat",
             advice="Turn the recording level down until no strike reaches the top, and record again.",
         )  # fmt: skip
 
 
-def _clipped(raw: Floats) -> bool:
-    size = np.abs(raw if raw.ndim == 2 else raw[:, None])
-    return any(_flat_tops(size[:, c]) for c in range(size.shape[1]))
-
-
 def _flat_tops(size: Floats) -> bool:
     """Whether a channel lies flat at full scale, or at its own top: then it was clipped before it was written."""
-    if _longest_run(size >= FULL) >= 2:
+    if any(b - a >= 2 for a, b in _runs(size >= FULL)):
         return True
     top = float(size.max())
     if top < 0.05:
         return False
     levels = np.unique(size)
     step = float(np.diff(levels).min()) if levels.size > 1 else top
-    flat = size >= top * (1 - 1e-6)
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], flat.astype(np.int8), [0]])))
     # A smooth crest leaves its top by one step of the file's own resolution; a clipped one falls off.
-    for a, b in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):
+    for a, b in _runs(size >= top * (1 - 1e-6)):
         if b - a >= FLAT and a > 0 and b < size.size:
             fall = top - max(size[a - 1], size[b])
             if fall > max(1.5 * step, 0.01 * top):
@@ -115,9 +109,10 @@ def _flat_tops(size: Floats) -> bool:
     return False
 
 
-def _longest_run(mask: np.ndarray[tuple[int, ...], np.dtype[np.bool_]]) -> int:
+def _runs(mask: NDArray[np.bool_]) -> list[tuple[int, int]]:
+    """First index and the one after the last of every run of True."""
     edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
-    return int((edges[1::2] - edges[::2]).max()) if edges.size else 0
+    return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
 
 
 def _starts(wave: Floats, rate: float) -> tuple[list[int], float]:
@@ -167,10 +162,15 @@ def _measured(wave: Floats, rate: float, start: int, end: int, noise: Floats, fl
     return Measured(start / rate, frequency, centroid, _decay(part, rate, quiet), _contact(part, rate), float(ratio))
 
 
+def _bins(length: int) -> int:
+    """Length of the transform of a strike: a power of two, padded so that a peak is finely sampled."""
+    return 1 << (max(length, 2048) - 1).bit_length()
+
+
 def spectrum(part: Floats, rate: float, size: int = 0) -> tuple[Floats, Floats]:
     """Frequencies (Hz) and power of a strike, each of shape (n,), in the band that counts; Hann's falling half as
     window, so that the strike's sharp start is kept."""
-    count = max(size, 1 << (max(part.size, 2048) - 1).bit_length())
+    count = size or _bins(part.size)
     fall = 0.5 * (1 + np.cos(np.pi * np.arange(part.size) / max(part.size, 1)))
     power = np.abs(np.fft.rfft(part * fall, count)) ** 2
     f = np.fft.rfftfreq(count, 1 / rate)
@@ -196,8 +196,7 @@ def _background(noise: Floats, length: int, rate: float, f: Floats) -> Floats:
     """Mean power of the background in the strike's bins: averaged over pieces, smoothed over frequency."""
     size = min(length, noise.size)
     pieces = [noise[k : k + size] for k in range(0, noise.size - size + 1, max(1, size // 2))][:8]
-    count = 1 << (max(length, 2048) - 1).bit_length()
-    mean = np.mean([spectrum(p, rate, count)[1] for p in pieces], axis=0) * (length / size)
+    mean = np.mean([spectrum(p, rate, _bins(length))[1] for p in pieces], axis=0) * (length / size)
     wide = max(1, f.size // 40)
     return np.asarray(np.convolve(mean, np.ones(wide) / wide, mode="same"))
 

@@ -7,19 +7,11 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.geometry import Point
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.readings import (
-    GradedReading,
-    MeteredReading,
-    Plug,
-    Push,
-    Reading,
-    Sketch,
-    Strike,
-    Taken,
-    TestCut,
-)
+from ribpatch.core.readings import GradedReading, MeteredReading, Plug, Push, Reading, Strike
 from ribpatch.core.record import faults_of
+from ribpatch.core.survey.acoustics import Measured
 
 METERS = ("moisture", "pin", "infrared")
 _READING: TypeAdapter[Reading] = TypeAdapter(Reading)
@@ -46,26 +38,24 @@ def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
         ) from None
 
 
-def new_reading(kind: str, x: float, y: float, value: str | float, shelf: Shelf) -> Reading:
-    """A reading of one word or one number. Raises Fault."""
-    name = "value" if kind in METERS else "grade"
-    return made_reading(kind, shelf, x=x, y=y, **{name: float(value) if name == "value" else value})
+def strike_reading(measured: Measured, at: Point, recording: str, shelf: Shelf) -> Reading:
+    """A measured strike as a reading at a place in m; ``recording`` is the member that it came from."""
+    return made_reading(
+        "strike", shelf, x=at[0], y=at[1], frequency=measured.frequency, centroid=measured.centroid, decay=measured.decay,
+        contact=measured.contact, recording=recording, start=measured.start,
+    )  # fmt: skip
 
 
-def reading_words(reading: Taken) -> str:
+def reading_words(reading: Reading) -> str:
     """A reading in words: ``tap dull``, ``moisture 34``."""
-    kind = str(getattr(reading, "kind", ""))
-    if isinstance(reading, Sketch | GradedReading):
-        return f"{kind} {reading.grade}"
+    if isinstance(reading, GradedReading):
+        return f"{reading.kind} {reading.grade}"
     if isinstance(reading, MeteredReading):
-        unit = {"pin": " %", "infrared": " °C"}.get(kind, "")
-        return f"{kind} {reading.value:g}{unit}"
+        return f"{reading.kind} {reading.value:g}" + {"pin": " %", "infrared": " °C"}.get(reading.kind, "")
     if isinstance(reading, Push):
         return f"push {reading.force:g} N, {reading.deflection * 1000:.2g} mm"
     if isinstance(reading, Plug):
         return f"plug {reading.water}, core {reading.core}, bond {reading.bond}"
     if isinstance(reading, Strike):
         return f"strike {reading.frequency:.0f} Hz, decay {reading.decay * 1000:.1f} ms"
-    if isinstance(reading, TestCut):
-        return f"test cut {', '.join(dict.fromkeys(reading.states))}"
-    return kind
+    return f"test cut {', '.join(dict.fromkeys(reading.states))}"

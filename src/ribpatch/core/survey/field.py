@@ -169,7 +169,7 @@ def grid_of(outline: Ring, cells: int = CELLS) -> tuple[Floats, Floats]:
 
 def thinned(scores: Scores, values: Floats, outline: Ring, keep: Floats | None = None) -> Sites:
     """Sites of the scored readings; like readings that share a cell are averaged when there are too many."""
-    table = np.column_stack([scores.x, scores.y, values, scores.scatter**2, scores.group, scores.bias**2, scores.rank])
+    table = np.column_stack([scores.x, scores.y, values, scores.scatter**2, scores.group, scores.bias**2])
     if keep is not None:
         table = table[keep]
     if len(table) > MOST_SITES:
@@ -180,9 +180,8 @@ def thinned(scores: Scores, values: Floats, outline: Ring, keep: Floats | None =
 def _averaged(table: Floats, cell: float) -> Floats:
     while True:
         x, y = (np.floor(table[:, i] / cell).astype(np.int64) + 2**20 for i in (0, 1))
-        keys = (x * 2**21 + y) * 2**20 + table[:, 4].astype(
-            np.int64
-        )  # one whole number: sorting rows takes ten times as long
+        # One whole number a row: sorting rows takes ten times as long.
+        keys = (x * 2**21 + y) * 2**20 + table[:, 4].astype(np.int64)
         _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
         if first.size <= MOST_SITES:
             break

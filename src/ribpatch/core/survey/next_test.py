@@ -48,24 +48,24 @@ def best_places(made: Posterior, outline: Ring, threshold: float, noise: float, 
     """The ``count`` best places, greedily; ``noise`` is the variance of the reading to come."""
     zone = polygon_of(outline)
     cells = _inside(grid_of(outline, CELLS), zone)
-    places = _candidates(made, outline)
+    places = _candidates(outline)
     if len(cells) == 0 or len(places) == 0:
         return ()
-    area = zone.area / len(cells)
+    area, first = zone.area / len(cells), len(cells)
     both = np.concatenate([cells, places])
-    mean, _ = made.at(both)
     cross = covariance(distances(both, made.sites.at), made.length, made.prior)
+    known = cross @ made.inverse
+    mean = cross @ made.weights
+    own = np.maximum(made.prior**2 - np.einsum("ij,ij->i", known, cross), 1e-8)
     # Posterior covariance of the candidates with every cell and candidate.
-    shared = covariance(distances(both, places), made.length, made.prior)
-    shared -= (cross @ made.inverse) @ cross[len(cells) :].T
-    own = np.maximum(made.prior**2 - np.einsum("ij,ij->i", cross @ made.inverse, cross), 1e-8)
+    shared = covariance(distances(both, places), made.length, made.prior) - known @ cross[first:].T
     found: list[NextTest] = []
     free = np.ones(len(places), dtype=bool)
     for _ in range(count):
-        doubt, after = _doubts(mean[: len(cells)], own[: len(cells)], shared, len(cells), threshold, noise)
+        doubt, after = _doubts(mean[:first], own[:first], shared, threshold, noise)
         gain = np.where(free, doubt - after, -np.inf)
         best = int(np.argmax(gain))
-        if gain[best] <= 1e-4 * len(cells):
+        if gain[best] <= 1e-4 * first:
             break
         found.append(
             NextTest((float(places[best, 0]), float(places[best, 1])), float(doubt) * area, float(gain[best]) * area)
@@ -73,18 +73,17 @@ def best_places(made: Posterior, outline: Ring, threshold: float, noise: float, 
         near = distances(places, places[best : best + 1])[:, 0] < 0.5 * made.length
         free &= ~near
         # As if it had been read without surprise: the mean stays, the spread shrinks.
-        column = shared[:, best] / (own[len(cells) + best] + noise)
+        column = shared[:, best] / (own[first + best] + noise)
         own = np.maximum(own - shared[:, best] * column, 1e-8)
-        shared = shared - np.outer(column, shared[len(cells) + np.arange(len(places)), best])
+        shared = shared - np.outer(column, shared[first:, best])
     return tuple(found)
 
 
-def _doubts(
-    mean: Floats, variance: Floats, shared: Floats, cells: int, threshold: float, noise: float
-) -> tuple[float, Floats]:
+def _doubts(mean: Floats, variance: Floats, shared: Floats, threshold: float, noise: float) -> tuple[float, Floats]:
     """Cells' doubt summed, now and as expected after a reading at each candidate, shape (candidates,)."""
-    now = np.minimum(*_two_sided((mean - threshold) / np.sqrt(variance))).sum()
-    own = np.array([shared[cells + j, j] for j in range(shared.shape[1])])
+    cells = len(mean)
+    now = chance_over(-np.abs((mean - threshold) / np.sqrt(variance))).sum()
+    own = np.diagonal(shared[cells:])
     gain = shared[:cells] / np.sqrt(np.maximum(own, 1e-8) + noise)  # move of the mean for one deviation of the reading
     left = np.sqrt(np.maximum(variance[:, None] - gain**2, 1e-8))
     after = np.zeros(shared.shape[1])
@@ -94,17 +93,12 @@ def _doubts(
     return float(now), after
 
 
-def _two_sided(z: Floats) -> tuple[Floats, Floats]:
-    chance = chance_over(z)
-    return chance, 1 - chance
-
-
 def _inside(grid: tuple[Floats, Floats], zone: shapely.Polygon) -> Floats:
     places = np.stack(np.meshgrid(*grid), axis=-1).reshape(-1, 2)
     return np.asarray(places[shapely.contains_xy(zone, places[:, 0], places[:, 1])])
 
 
-def _candidates(made: Posterior, outline: Ring) -> Floats:
+def _candidates(outline: Ring) -> Floats:
     """Places that could be tested: a grid over the zone, a little in from its edge."""
     zone = polygon_of(outline)
     inner = zone.buffer(-0.02 * sqrt(zone.area))

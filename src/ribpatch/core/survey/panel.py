@@ -7,7 +7,7 @@ The instruments give the same records and sounds as real ones, and are read thro
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import pi, sqrt
+from math import exp, pi, sqrt
 from typing import Any
 
 import numpy as np
@@ -32,7 +32,10 @@ METER: dict[State, tuple[float, float]] = {
     "sound": (12.0, 2.0), "wet": (42.0, 9.0), "rotted": (52.0, 10.0), "disbonded": (14.0, 3.0),
 }  # fmt: skip  # mean and scatter of the meter's scale
 FALSE_HIGH = 24.0  # scale points over metal or a tank
-DRIFT = 3.0  # scale points, common to one session
+DRIFT, WARM_UP = (
+    3.0,
+    15,
+)  # scale points that the meter shifts by as it warms, and the readings in which most of it comes
 
 
 @dataclass(frozen=True, eq=False)
@@ -112,10 +115,14 @@ def _dice(truth: Truth, at: Point, nth: int) -> np.random.Generator:
     return np.random.default_rng([*key, nth])
 
 
-def read_meter(truth: Truth, at: Point, nth: int = 0) -> Moisture:
-    """The simulated capacitance meter: noise, the session's temperature drift, false highs over metal or a tank."""
+def read_meter(truth: Truth, at: Point, nth: int = 0, used: int = 0) -> Moisture:
+    """The simulated capacitance meter: noise, temperature drift, false highs over metal or a tank.
+
+    ``used`` is how many readings it took before: it starts true and drifts as it takes the panel's temperature.
+    """
     mean, scatter = METER[truth.state(at)]
-    value = mean + truth.drift + _dice(truth, at, nth).normal(0, scatter)
+    drift = truth.drift * (1 - exp(-used / WARM_UP))
+    value = mean + drift + _dice(truth, at, nth).normal(0, scatter)
     if shapely.contains_xy(truth.behind, *at):
         value += FALSE_HIGH
     return Moisture(id="new", x=at[0], y=at[1], value=round(float(np.clip(value, 0, 100)), 1))

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
 import shapely
 from shapely.geometry.base import BaseGeometry
 
+from ribpatch.core.geometry import Floats
 from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Moisture, Plug
@@ -48,10 +48,10 @@ def score_practice(survey: Survey, extent: BaseGeometry, truth: Truth, shelf: Sh
 def _advice(survey: Survey, extent: BaseGeometry, truth: Truth, shelf: Shelf) -> tuple[str, ...]:
     scores = scores_of(survey, shelf)
     damaged = truth.damaged
-    missed, cut = damaged.difference(extent).area, extent.difference(damaged).area
+    missed, cut = damaged.difference(extent), extent.difference(damaged).area
     told: list[str] = []
-    if damaged.area > 1e-4 and missed / damaged.area > 0.1:
-        far = _unread(scores.x, scores.y, damaged.difference(extent))
+    if damaged.area > 1e-4 and missed.area / damaged.area > 0.1:
+        far = _unread(scores.x, scores.y, missed)
         told.append(
             "Most of what was missed was never read: walk the whole panel once before going into detail."
             if far > 0.5 else "The missed part lies beside what was found: read closer along the edge of the bad area."
@@ -69,8 +69,7 @@ def _advice(survey: Survey, extent: BaseGeometry, truth: Truth, shelf: Shelf) ->
     return tuple(told) or ("Nothing to add: well found.",)
 
 
-def _unread(x: np.ndarray[tuple[int, ...], np.dtype[np.float64]], y: np.ndarray[tuple[int, ...], np.dtype[np.float64]],
-            region: BaseGeometry) -> float:  # fmt: skip
+def _unread(x: Floats, y: Floats, region: BaseGeometry) -> float:
     """Share of a region that lies more than 120 mm from every reading."""
     if x.size == 0:
         return 1.0

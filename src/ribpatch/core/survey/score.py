@@ -7,7 +7,6 @@ plug or test cut showed outranks other readings beside it. Every default is a ru
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 from math import hypot, nan
@@ -21,17 +20,15 @@ from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import (
-    Graded,
+    GradedReading,
     Infrared,
     Moisture,
     Pin,
     Plug,
     Push,
+    Reading,
     Sketch,
-    State,
     Strike,
-    Taken,
-    Tap,
     TestCut,
     line_of,
 )
@@ -40,12 +37,6 @@ from ribpatch.core.survey.strikes import NOTHING, Says, strike_says
 Bools = NDArray[np.bool_]
 FEW_PAIRS = 200_000
 KINDS = ("wet", "rotted", "disbonded")
-PLUG_WATER = {"dry": 0.0, "damp": 0.45, "wet": 1.0}
-PLUG_CORE = {"firm": 0.0, "soft": 0.85, "gone": 1.0, "none": nan}
-PLUG_BOND = {"whole": 0.0, "torn": 0.0, "clean": 1.0}
-SEEN: dict[State, Says] = {
-    "sound": (0.0, 0.0, 0.0, 0.0), "wet": (1.0, 1.0, 0.0, 0.0), "rotted": (1.0, nan, 1.0, nan), "disbonded": (1.0, nan, 0.0, 1.0),
-}  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,11 +65,12 @@ class Scores:
         return self.references.get("moisture")
 
 
-def value_of(reading: Taken) -> float:
+Judged = Moisture | Infrared | Push  # said only against a sound reference
+
+
+def value_of(reading: Judged) -> float:
     """The number of a reading that is judged against a reference: its scale value, or stiffness in N/m."""
-    if isinstance(reading, Push):
-        return reading.force / reading.deflection
-    return float(getattr(reading, "value", nan))
+    return reading.force / reading.deflection if isinstance(reading, Push) else reading.value
 
 
 @remembered(256)
@@ -87,7 +79,7 @@ def references_of(survey: Survey) -> dict[str, float]:
     marked = set(survey.references)
     found: dict[str, list[float]] = {}
     for reading in survey.readings:
-        if reading.id in marked and isinstance(reading, Moisture | Infrared | Push):
+        if reading.id in marked and isinstance(reading, Judged):
             found.setdefault(reading.kind, []).append(value_of(reading))
     return {kind: float(np.mean(values)) for kind, values in found.items()}
 
@@ -110,66 +102,51 @@ def _words(shelf: Shelf) -> dict[tuple[str, str], Says]:
     }
 
 
-def _plug(plug: Plug) -> Says:
-    wet, core, bond = PLUG_WATER[plug.water], PLUG_CORE[plug.core], PLUG_BOND[plug.bond]
-    return (max(wet, 0.0 if core != core else core, bond), wet, core, bond)
+def _plug(plug: Plug, words: dict[tuple[str, str], Says]) -> Says:
+    """The worst of what was seen in a plug; water, core and bond each speak of their own kind of damage."""
+    water, core, bond = (words["plug", word] for word in (plug.water, plug.core, plug.bond))
+    return max(s[0] for s in (water, core, bond) if s[0] == s[0]), water[1], core[2], bond[3]
 
 
-def _meter_says(reference: dict[str, float], shelf: Shelf) -> dict[type, Callable[[Taken], Says]]:
-    """How each metered instrument speaks, given the references."""
-
-    def relative(kind: str, rise: float) -> Callable[[Taken], Says]:
-        base = reference.get(kind)
-
-        def says(reading: Taken) -> Says:
-            if base is None:
-                return NOTHING
-            level = _clip((value_of(reading) - base) / rise)
-            return (level, level, nan, nan)
-
-        return says
-
-    dry, wet = shelf.rule("pin.dry"), shelf.rule("pin.wet")
-
-    def pin(reading: Taken) -> Says:
-        level = _clip((value_of(reading) - dry) / max(wet - dry, 1e-6))
-        return (level, level, nan, nan)
-
-    def push(reading: Taken) -> Says:
-        if "push" not in reference:
-            return NOTHING
-        loss = _clip((1 - value_of(reading) / reference["push"]) / shelf.rule("push.loss"))
-        return (loss, nan, loss, 0.6 * loss)
-
-    return {
-        Moisture: relative("moisture", shelf.rule("moisture.rise")), Pin: pin,
-        Infrared: relative("infrared", shelf.rule("infrared.rise")), Push: push,
-    }  # fmt: skip
+def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> Says:
+    """What a meter or a push says; nothing where it needs a reference that is not there."""
+    if isinstance(reading, Pin):
+        dry, wet = shelf.rule("pin.dry"), shelf.rule("pin.wet")
+        level = _clip((reading.value - dry) / max(wet - dry, 1e-6))
+        return level, level, nan, nan
+    base = reference.get(reading.kind)
+    if base is None:
+        return NOTHING
+    if isinstance(reading, Push):
+        loss = _clip((1 - value_of(reading) / base) / shelf.rule("push.loss"))
+        return loss, nan, loss, shelf.rule("push.bond") * loss
+    level = _clip((value_of(reading) - base) / shelf.rule(f"{reading.kind}.rise"))
+    return level, level, nan, nan
 
 
-Spoken = tuple[Taken, Point, Says]
+Spoken = tuple[Reading, Point, Says]
 
 
 @remembered(64)
 def _spoken(survey: Survey, shelf: Shelf) -> tuple[Spoken, ...]:
     """Every reading with its places and what it says there; lines become points along them."""
-    words, meters = _words(shelf), _meter_says(references_of(survey), shelf)
+    words, references = _words(shelf), references_of(survey)
     marked = set(survey.references)
     known = tuple(r for r in survey.readings if isinstance(r, Strike) and r.id in marked)
     found: list[Spoken] = []
     for reading in survey.readings:
-        kind = type(reading)
-        if kind is Tap or kind is Graded:
-            said = words.get((reading.kind, reading.grade), NOTHING)  # type: ignore[union-attr]  # only graded ones come here
-            found.append((reading, (reading.x, reading.y), said))
-        elif kind in meters:
-            found.append((reading, (reading.x, reading.y), meters[kind](reading)))
-        elif isinstance(reading, Plug):
-            found.append((reading, (reading.x, reading.y), _plug(reading)))
-        elif isinstance(reading, Strike):
-            found.append((reading, (reading.x, reading.y), strike_says(reading, known, shelf)))
-        elif isinstance(reading, TestCut | Sketch):
+        if isinstance(reading, TestCut | Sketch):
             found += _of_line(reading, words, shelf.rule("cut.step"))
+            continue
+        if isinstance(reading, GradedReading):
+            says = words.get((reading.kind, reading.grade), NOTHING)
+        elif isinstance(reading, Plug):
+            says = _plug(reading, words)
+        elif isinstance(reading, Strike):
+            says = strike_says(reading, known, shelf)
+        else:
+            says = _meter_says(reading, references, shelf)
+        found.append((reading, (reading.x, reading.y), says))
     return tuple(found)
 
 
@@ -177,7 +154,7 @@ def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], Says], step
     line = line_of(reading)
     if isinstance(reading, TestCut):
         pairs = zip(pairwise(line), reading.states, strict=True)
-        return [(reading, place, SEEN[state]) for (a, b), state in pairs for place in _along(a, b, step)]
+        return [(reading, place, words["cut", state]) for (a, b), state in pairs for place in _along(a, b, step)]
     says = words.get(("sketch", reading.grade), NOTHING)
     further = [place for a, b in pairwise(line) for place in _along(a, b, 2 * step)[1:]]
     return [(reading, place, says) for place in (line[0], *further)]
@@ -205,7 +182,7 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     """Score every reading of a survey."""
     order = {session.id: n for n, session in enumerate(survey.sessions, 1)}
     ranks = {card.id: card.rank for card in shelf.instruments}
-    noise = {i: (shelf.rule(f"{i}.noise"), shelf.rule(f"{i}.bias")) for i in ranks}
+    noise = {i: (shelf.rule(f"{i}.noise"), shelf.rule(f"{i}.bias")) for i in {r.kind for r in survey.readings}}
     groups: dict[tuple[str, str], int] = {}
     rows: list[tuple[float, ...]] = []
     ids: list[str] = []
@@ -214,13 +191,13 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
         if says[0] != says[0]:
             left_out.add(reading.id)
             continue
-        kind: str = reading.kind  # type: ignore[attr-defined]  # every reading has its kind
+        kind = reading.kind
         group = groups.setdefault((kind, reading.session), len(groups))
         rows.append((x, y, says[0], *noise[kind], group, ranks[kind], order.get(reading.session, 0), *says[1:]))
         ids.append(reading.id)
     table = np.array(rows, dtype=float).reshape(-1, 11)
     kept, superseded = _latest(table, list(groups), 0.3 * survey.pitch.si, len(survey.sessions))
-    overruled = _overruled(table, kept, shelf.rule("plug.reach"))
+    overruled = _overruled(table, kept, shelf.rule("plug.reach"), shelf.rule("plug.contradicts"))
     kept &= ~overruled
     t = table[kept]
     return Scores(
@@ -254,14 +231,14 @@ def _latest(table: Floats, groups: list[tuple[str, str]], near: float, sessions:
     return kept, int((~kept).sum())
 
 
-def _overruled(table: Floats, kept: Bools, reach: float) -> Bools:
-    """Rows that a plug or test cut within ``reach`` m contradicts by more than 0.4 of the score."""
+def _overruled(table: Floats, kept: Bools, reach: float, more: float) -> Bools:
+    """Rows that a plug or test cut within ``reach`` m contradicts by more than ``more`` of the score."""
     out = np.zeros(len(table), dtype=bool)
     seen = np.flatnonzero((table[:, 6] > 0) & kept)
     others = np.flatnonzero((table[:, 6] == 0) & kept)
     if seen.size == 0 or others.size == 0:
         return out
     found, by = _close(table[others, :2], table[seen, :2], reach)
-    against = np.abs(table[others[found], 2] - table[seen[by], 2]) > 0.4
+    against = np.abs(table[others[found], 2] - table[seen[by], 2]) > more
     out[others[found[against]]] = True
     return out

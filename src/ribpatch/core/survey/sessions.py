@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from math import floor
 from typing import Literal
 
 import numpy as np
@@ -17,7 +18,7 @@ from ribpatch.core.geometry import Floats, Point, Ring
 from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.readings import Moisture, Pin, TestCut
+from ribpatch.core.readings import Moisture, Pin
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import Field, field_of
 from ribpatch.core.survey.score import references_of
@@ -82,7 +83,7 @@ def moment_of(survey: Survey, reading: Moisture | Pin) -> datetime | None:
 
 @remembered(128)
 def drying_curves(survey: Survey, shelf: Shelf) -> tuple[Drying, ...]:
-    """The drying of every place that a meter read on more than one day and that was over the reference at first."""
+    """The drying of every place that a meter read on more than one day and that was wet at first."""
     dated_sessions = {s.id for s in survey.sessions if s.date}
     marked = set(survey.references)
     dated = [
@@ -90,29 +91,42 @@ def drying_curves(survey: Survey, shelf: Shelf) -> tuple[Drying, ...]:
         if (r.at or r.session in dated_sessions) and isinstance(r, Moisture | Pin) and r.id not in marked
         and (moment := moment_of(survey, r)) is not None
     ]  # fmt: skip
-    if not dated:
+    if len({moment.date() for moment, _ in dated}) < 2:
         return ()
     base: dict[str, float] = {**references_of(survey), "pin": shelf.rule("pin.dry")}
-    near = 0.3 * survey.pitch.si
-    groups: list[list[tuple[datetime, Moisture | Pin]]] = []
-    for moment, reading in sorted(dated, key=lambda row: (row[0], row[1].id)):
-        group = next((g for g in groups if _same_place(g[0][1], reading, near)), None)
-        if group is None:
-            groups.append([(moment, reading)])
-        else:
-            group.append((moment, reading))
-    return tuple(
+    curves = (
         forecast(group, base[group[0][1].kind], shelf)
-        for group in groups
+        for group in _by_place(dated, 0.3 * survey.pitch.si)
         if group[0][1].kind in base and len({m.date() for m, _ in group}) > 1
     )
+    return tuple(c for c in curves if c.over[0] > shelf.rule("drying.within"))
+
+
+Dated = tuple[datetime, Moisture | Pin]
+
+
+def _by_place(dated: list[Dated], near: float) -> list[list[Dated]]:
+    """Readings of one instrument within ``near`` m of the first one there, in order of time."""
+    groups: list[list[Dated]] = []
+    # Groups by the square of side ``near`` that their first reading lies in: only the nine about a place can hold its own.
+    squares: dict[tuple[str, int, int], list[list[Dated]]] = {}
+    for moment, reading in sorted(dated, key=lambda row: (row[0], row[1].id)):
+        i, j = floor(reading.x / near), floor(reading.y / near)
+        about = ((reading.kind, i + di, j + dj) for di in (-1, 0, 1) for dj in (-1, 0, 1))
+        group = next((g for s in about for g in squares.get(s, ()) if _same_place(g[0][1], reading, near)), None)
+        if group is None:
+            group = []
+            groups.append(group)
+            squares.setdefault((reading.kind, i, j), []).append(group)
+        group.append((moment, reading))
+    return groups
 
 
 def _same_place(a: Moisture | Pin, b: Moisture | Pin, near: float) -> bool:
-    return a.kind == b.kind and (a.x - b.x) ** 2 + (a.y - b.y) ** 2 <= near**2
+    return (a.x - b.x) ** 2 + (a.y - b.y) ** 2 <= near**2
 
 
-def forecast(group: list[tuple[datetime, Moisture | Pin]], reference: float, shelf: Shelf) -> Drying:
+def forecast(group: list[Dated], reference: float, shelf: Shelf) -> Drying:
     """The forecast of one place from its dated readings, in order of time."""
     start = group[0][0]
     days = np.array([(m - start).total_seconds() / 86400 for m, _ in group])
@@ -171,6 +185,27 @@ def _dates(
     return day(0.1), day(0.5), day(0.9)
 
 
+def drying_words(curve: Drying) -> str:
+    """One place's drying in a line."""
+    place = f"{curve.at[0] * 1000:.0f}, {curve.at[1] * 1000:.0f} mm"
+    told = f"{place}: {curve.over[0]:+.0f} to {curve.over[-1]:+.0f} over the reference in {curve.days[-1]:.0f} days"
+    early, middle, late = curve.dates
+    if curve.says == "dry":
+        return f"{told}; at the reference."
+    if curve.says == "not drying":
+        return f"{told}; not drying: look for the source."
+    if middle is None:
+        return f"{told}; too few dates to say."
+    span = (
+        f"{early:%d %b} to {late:%d %b %Y}, 4 in 5"
+        if early and late
+        else f"from {early:%d %b}, open end"
+        if early
+        else ""
+    )
+    return f"{told}; at the reference about {middle:%d %b %Y}" + (f" ({span})." if span else ".")
+
+
 def latest_session(survey: Survey) -> str:
     """The session that new readings belong to: the last one begun, or none."""
     return survey.sessions[-1].id if survey.sessions else ""
@@ -179,8 +214,3 @@ def latest_session(survey: Survey) -> str:
 def read_in(survey: Survey, session: str) -> int:
     """How many readings a session holds; a test cut is one."""
     return sum(r.session == session for r in survey.readings)
-
-
-def cuts_in(survey: Survey) -> tuple[TestCut, ...]:
-    """The test cuts opened so far."""
-    return tuple(r for r in survey.readings if isinstance(r, TestCut))

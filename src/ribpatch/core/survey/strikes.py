@@ -22,7 +22,6 @@ if TYPE_CHECKING:
 
 Says = tuple[float, float, float, float]  # damage score, then wet, rotted, disbonded; nan says nothing
 NOTHING: Says = (nan, nan, nan, nan)
-FEATURES = ("dominant frequency", "centroid", "decay", "contact")
 
 
 @dataclass(frozen=True, slots=True)

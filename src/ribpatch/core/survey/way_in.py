@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, Point
+from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats
@@ -87,12 +87,7 @@ class _Pattern:
 def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
     found: list[tuple[str, BaseGeometry, bool | None, int]] = []
     for fitting in zone.fittings:
-        w, h = fitting.width.si / 2, fitting.height.si / 2
-        shape: BaseGeometry = (
-            shapely.box(fitting.x - w, fitting.y - h, fitting.x + w, fitting.y + h)
-            if h > 0 else Point(fitting.x, fitting.y).buffer(w)
-        )  # fmt: skip
-        found.append((fitting.name, shape, fitting.sealed, fitting.holes))
+        found.append((fitting.name, fitting.shape, fitting.sealed, fitting.holes))
     for edge in zone.edges:
         if edge.side < len(zone.outline):
             ends = (zone.outline[edge.side], zone.outline[(edge.side + 1) % len(zone.outline)])

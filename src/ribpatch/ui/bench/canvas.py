@@ -12,7 +12,9 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from ribpatch.core.drawing.palette import ramp_of
 from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.figure import Figure
 from ribpatch.core.units import System
 from ribpatch.ui.bench.painter import DrawingPainter, View, fitted
@@ -56,8 +58,8 @@ class Canvas(QWidget):
         self.figures: tuple[Figure, ...] = ()
         self.system: System = "metric"
         self._figure_boxes: list[tuple[QRectF, Figure]] = []
-        self.legend, self.legend_note = False, ""
-        self.ramp, self.ends = "damage", ("chance of damage  0", "1")
+        self.legend: Picture | None = None
+        self.legend_note = ""
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._zoom, self._pan = 1.0, QPointF(0, 0)
@@ -153,8 +155,8 @@ class Canvas(QWidget):
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(12, 4, self.width() - 24, 22), right, self.aside)
         self._paint_figures(painter)
-        if self.legend:
-            self._paint_legend(painter)
+        if self.legend is not None:
+            self._paint_legend(painter, self.legend)
         painter.setPen(c["edge"])
         painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
 
@@ -175,20 +177,18 @@ class Canvas(QWidget):
             self._figure_boxes.append((box, figure))
             edge = box.left() - 18
 
-    def _paint_legend(self, painter: QPainter) -> None:
+    def _paint_legend(self, painter: QPainter, picture: Picture) -> None:
         """The scale of the picture: what its colours mean."""
-        from ribpatch.core.drawing.palette import ramp_of
-
         c = colours(self.theme)
         x, y = 12.0, self.height() - 20.0
         painter.setFont(font(8.5))
         painter.setPen(c["soft"])
-        painter.drawText(QPointF(x, y + 10), self.ends[0])
-        x += painter.fontMetrics().horizontalAdvance(self.ends[0]) + 5
-        for colour in ramp_of(self.ramp, self.theme):
+        painter.drawText(QPointF(x, y + 10), picture.words[0])
+        x += painter.fontMetrics().horizontalAdvance(picture.words[0]) + 5
+        for colour in ramp_of(picture.ramp, self.theme):
             painter.fillRect(QRectF(x, y, 16, 11), colour)
             x += 16
-        painter.drawText(QPointF(x + 5, y + 10), f"{self.ends[1]}      {self.legend_note}".rstrip())
+        painter.drawText(QPointF(x + 5, y + 10), f"{picture.words[1]}      {self.legend_note}".rstrip())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refresh()

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point
+from ribpatch.core.readings import all_inside
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey_edits import add_readings
 from ribpatch.ui.bench.canvas import Canvas
@@ -102,6 +103,9 @@ class LineTool:
             reading = made_reading(kind, self._session.plan.shelf, x=x, y=y, **facts)
         except Fault as fault:
             self._echo(fault.sentence)
+            return True
+        if not all_inside((reading,), zone.outline).all():
+            self._echo("A point of the line lies outside the zone; Backspace takes it back.")
             return True
         if self._session.apply(add_readings(zone.id, (reading,), f"read {reading_words(reading)}")):
             self._echo(f"{reading_words(reading)}, {len(self.points)} points")

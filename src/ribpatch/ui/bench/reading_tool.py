@@ -13,13 +13,12 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
-from shapely.geometry import Point as Spot
 
 from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
 from ribpatch.core.job import Zone
-from ribpatch.core.readings import Reading, Sketch, Taken, TestCut, line_of
+from ribpatch.core.readings import Reading, Sketch, TestCut, all_inside, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
@@ -48,7 +47,7 @@ class ReadingTool:
         self.meter = "moisture"  # what typed numbers are entered as
         self.typed = ""
         self._next = 0
-        self.followed: Callable[[Taken | None], None] | None = None
+        self.followed: Callable[[Reading | None], None] | None = None
         self._at: dict[str, tuple[int, int]] = {}
         self._step = (1, 0)
         self._entered = 0
@@ -137,7 +136,7 @@ class ReadingTool:
         except Fault as fault:
             self._echo(fault.sentence)
             return False
-        if not polygon_of(zone.outline).buffer(1e-6).covers(Spot(place)):
+        if not all_inside((reading,), zone.outline).all():
             self._echo("That place is outside the zone; nothing was entered.")
             return False
         if not self._session.apply(put_reading(zone.id, reading, zone.survey.pitch.si * 0.3)):
@@ -202,14 +201,17 @@ class ReadingTool:
         self._echo("marked as sound reference" if ids <= wanted else "no longer a reference")
 
     def erase(self, at: Point, reach: float) -> None:
-        """Delete the readings at a place."""
+        """Delete the readings at a place: those of the last session that read there, so that what went before stays."""
         zone = self._zone()
         found = self.here(zone, at, reach) if zone else []
-        if zone is not None and found:
-            self._session.apply(remove_readings(zone.id, frozenset(r.id for r in found)))
-            self._echo(f"deleted {', '.join(reading_words(r) for r in found)}")
-        else:
+        if zone is None or not found:
             self._echo("No reading there to delete.")
+            return
+        order = ["", *(s.id for s in zone.survey.sessions)]
+        last = max((r.session for r in found), key=order.index)
+        going = [r for r in found if r.session == last]
+        self._session.apply(remove_readings(zone.id, frozenset(r.id for r in going)))
+        self._echo(f"deleted {', '.join(reading_words(r) for r in going)}")
 
     # ---- events ----
 

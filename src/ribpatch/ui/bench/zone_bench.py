@@ -12,13 +12,13 @@ from ribpatch.core.drawing.plan_view import Depth, plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.shapes import Drawing
-from ribpatch.core.drawing.survey_picture import WORDS, Shows, survey_marks, survey_picture
+from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.readings import Photograph
-from ribpatch.core.survey.field import extent_of, field_of
+from ribpatch.core.survey.field import extent_of
 from ribpatch.core.survey_edits import set_photograph
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
@@ -92,7 +92,7 @@ class ZoneBench(QWidget):
         zone = self._session.zone
         if zone is None:
             self.plan_canvas.heading = "No zone yet: add the first place to survey in Boat (Ctrl+Shift+N)."
-            self.plan_canvas.figures, self.plan_canvas.legend = (), False
+            self.plan_canvas.figures, self.plan_canvas.legend = (), None
             self.plan_canvas.show_drawing(None)
             self.section_canvas.show_drawing(None)
             self.section.line, self.corners.active = None, False
@@ -111,22 +111,17 @@ class ZoneBench(QWidget):
 
     def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth, marked: bool = True) -> Drawing:
         """The plan of the stage with its picture and marks; sets the legend that goes with it."""
-        system = self._session.system
-        field = made.field if depth in ("find", "open") else None
-        picture = None
-        if depth == "find" and zone.survey.drawn is None:
-            picture = survey_picture(zone.survey, zone.outline, plan.shelf, self.shows, *self.pair)
-        if picture is None and self.shows != "chance" and depth == "find":
-            field = None  # what is asked for cannot be said; the chance of damage must not stand in its place
-        self.plan_canvas.legend = (field is not None or picture is not None) and zone.survey.drawn is None
-        self.plan_canvas.ramp = picture.ramp if picture else "damage"
-        self.plan_canvas.ends = picture.words if picture else WORDS["chance"]
-        self.plan_canvas.legend_note = MARKS if depth == "find" else ""
-        marks = survey_marks(zone, plan.shelf) if depth == "find" and marked else ()
+        finding = depth == "find"
+        wanted = (self.shows, *self.pair) if finding else ("chance", "", "")
+        shown = depth in ("find", "open")
+        picture = survey_picture(zone.survey, zone.outline, plan.shelf, *wanted) if shown else None
+        self.plan_canvas.legend = picture
+        self.plan_canvas.legend_note = MARKS if finding else ""
+        marks = survey_marks(zone, plan.shelf) if finding and marked else ()
         self.readings.straight = self._straight(zone)
         if self.readings.straight:
-            return run_view(zone, made.patch, plan.shelf, system, picture, marks)
-        return plan_view(zone, made.patch, field, plan.shelf, depth, system, picture, marks)
+            return run_view(zone, made.patch, plan.shelf, self._session.system, picture, marks)
+        return plan_view(zone, made.patch, picture, plan.shelf, depth, self._session.system, marks)
 
     def show_draft(self, job: Job) -> None:
         """Among many readings, show a new one in the picture at once; the rest of the plan takes as long again."""
@@ -138,7 +133,7 @@ class ZoneBench(QWidget):
         plan = self._session.plan
         made = plan.zone(zone.id)
         patch = replace(made.patch, extent=extent_of(zone.survey, zone.outline, plan.shelf))
-        draft = replace(made, zone=zone, patch=patch, field=field_of(zone.survey, zone.outline, plan.shelf))
+        draft = replace(made, zone=zone, patch=patch)
         self.plan_canvas.show_drawing(self._drawing(zone, draft, plan, "find", marked=False))
         self.plan_canvas.repaint()
 

@@ -14,11 +14,13 @@ from ribpatch.core.survey_edits import Found, Said, answer, look_at
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.combo import show_items
 from ribpatch.ui.widgets.emptying import empty
 
 QUESTIONS = 4
 COSTS = {"minute": "a minute", "hole": "a hole", "day": "a day or more"}
-FOUND = (("sound", "sound"), ("bad", "bad"), ("not reachable", "can't reach"))
+ANSWERS: tuple[tuple[Said, str], ...] = (("yes", "yes"), ("no", "no"), ("unknown", "can't tell"))
+FOUND: tuple[tuple[Found, str], ...] = (("sound", "sound"), ("bad", "bad"), ("not reachable", "can't reach"))
 
 
 class CauseStage(Stage):
@@ -33,7 +35,7 @@ class CauseStage(Stage):
 
     def build(self) -> None:
         self._shown: tuple[object, ...] = ()
-        self.buttons: dict[tuple[str, str], QPushButton] = {}
+        self.buttons: dict[tuple[str, str | None], QPushButton] = {}
         self._questions = self._listed("Best next test")
         card = self._questions[0]
         row = QHBoxLayout()
@@ -42,11 +44,11 @@ class CauseStage(Stage):
         self.every.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.every.setMinimumContentsLength(20)
         row.addWidget(self.every, 1)
-        for said, text in (("yes", "yes"), ("no", "no")):
+        for said, text in ANSWERS[:2]:
             button = QPushButton(text)
             button.setObjectName("plain")
             button.setToolTip(f"Answer the question chosen: {text}")
-            button.clicked.connect(lambda _checked=False, s=said: self._say(str(self.every.currentData()), s))
+            button.clicked.connect(lambda _checked=False, s=said: self._say(str(self.every.currentData() or ""), s))
             self.buttons["any", said] = button
             row.addWidget(button)
         card.add(row)
@@ -112,11 +114,11 @@ class CauseStage(Stage):
         words.setToolTip(question.finding.how)
         grid.addWidget(words, 0, 0, 1, 4)
         grid.addWidget(_soft(f"should settle {question.share:.0%}; costs {COSTS[question.finding.cost]}"), 1, 0)
-        for column, (said, text) in enumerate((("yes", "yes"), ("no", "no"), ("unknown", "can't tell")), 1):
+        for column, (said, text) in enumerate(ANSWERS, 1):
             grid.addWidget(self._answer(question.finding.id, said, text), 1, column)
         return box
 
-    def _answer(self, finding: str, said: str, text: str) -> QPushButton:
+    def _answer(self, finding: str, said: Said | None, text: str) -> QPushButton:
         button = QPushButton(text)
         button.setObjectName("plain")
         button.clicked.connect(lambda: self._say(finding, said))
@@ -131,8 +133,7 @@ class CauseStage(Stage):
         words.setWordWrap(True)
         grid.addWidget(words, 0, 0, 1, 4)
         grid.addWidget(_soft(seen.why if own else f"from the survey: {seen.why}"), 1, 0)
-        choices = [("yes", "yes"), ("no", "no"), ("unknown", "can't tell")]
-        choices = [c for c in choices if c[1] != state][:2] if not own else [("", "take back")]
+        choices: list[tuple[Said | None, str]] = [(None, "take back")] if own else [c for c in ANSWERS if c[0] != state]
         for column, (said, text) in enumerate(choices, 1):
             grid.addWidget(self._answer(seen.finding, said, text), 1, column)
         return box
@@ -145,7 +146,7 @@ class CauseStage(Stage):
         words.setToolTip(place.why)
         grid.addWidget(words, 0, 0, 1, 4)
         grid.addWidget(_soft(place.why), 1, 0)
-        rows = (("", "take back"),) if looked else FOUND
+        rows: tuple[tuple[Found | None, str], ...] = ((None, "take back"),) if looked else FOUND
         for column, (found, text) in enumerate(rows, 1):
             button = QPushButton(text)
             button.setObjectName("plain")
@@ -155,31 +156,19 @@ class CauseStage(Stage):
         return box
 
     def _fill_every(self, questions: tuple[NextQuestion, ...]) -> None:
-        items = [(q.finding.id, q.finding.ask) for q in questions]
-        if [(self.every.itemData(i), self.every.itemText(i)) for i in range(self.every.count())] != items:
-            self.every.clear()
-            for identity, text in items:
-                self.every.addItem(text, identity)
+        show_items(self.every, [(q.finding.id, q.finding.ask) for q in questions])
 
     # ---- answering ----
 
-    def _say(self, finding: str, said: str) -> None:
+    def _say(self, finding: str, said: Said | None) -> None:
         zone = self.session.zone
-        if zone is not None and finding and finding != "None":
-            self.session.apply(answer(zone.id, finding, _as_said(said)))
+        if zone is not None and finding:
+            self.session.apply(answer(zone.id, finding, said))
 
-    def _looked(self, place: str, found: str) -> None:
+    def _looked(self, place: str, found: Found | None) -> None:
         zone = self.session.zone
         if zone is not None:
-            self.session.apply(look_at(zone.id, place, _as_found(found)))
-
-
-def _as_said(text: str) -> Said | None:
-    return "yes" if text == "yes" else "no" if text == "no" else "unknown" if text == "unknown" else None
-
-
-def _as_found(text: str) -> Found | None:
-    return "sound" if text == "sound" else "bad" if text == "bad" else "not reachable" if text else None
+            self.session.apply(look_at(zone.id, place, found))
 
 
 def _grid() -> tuple[QWidget, QGridLayout]:

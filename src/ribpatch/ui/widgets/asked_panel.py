@@ -8,7 +8,7 @@ from ribpatch.core.diagnosis.zone import Asked
 from ribpatch.core.errors import Fault
 from ribpatch.core.plan import Plan
 from ribpatch.core.survey_checks import asked_of
-from ribpatch.core.survey_edits import settle
+from ribpatch.core.survey_edits import How, settle
 from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.emptying import empty
 
@@ -26,7 +26,7 @@ class AskedPanel(QWidget):
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(6)
         self.lines: dict[str, QLineEdit] = {}
-        self.buttons: dict[tuple[str, str], QPushButton] = {}
+        self.buttons: dict[tuple[str, How | None], QPushButton] = {}
 
     def show_plan(self, plan: Plan) -> None:
         """Show the remedies asked of the zone worked on."""
@@ -62,7 +62,7 @@ class AskedPanel(QWidget):
             said.setObjectName("soft")
             said.setWordWrap(True)
             grid.addWidget(said, 1, 0, 1, 2)
-            grid.addWidget(self._button(zone, asked, "open", "open again", "Take this answer back"), 1, 2)
+            grid.addWidget(self._button(zone, asked, None, "open again", "Take this answer back"), 1, 2)
             return box
         if asked.standing == "answered":
             said = QLabel(STANDING["answered"])
@@ -78,7 +78,7 @@ class AskedPanel(QWidget):
         grid.addWidget(self._button(zone, asked, "overruled", "overrule", "It is not needed, for this reason"), 1, 2)
         return box
 
-    def _button(self, zone: str, asked: Asked, how: str, text: str, tip: str) -> QPushButton:
+    def _button(self, zone: str, asked: Asked, how: How | None, text: str, tip: str) -> QPushButton:
         button = QPushButton(text)
         button.setObjectName("plain")
         button.setToolTip(tip)
@@ -86,15 +86,10 @@ class AskedPanel(QWidget):
         self.buttons[asked.remedy.id, how] = button
         return button
 
-    def _settle(self, zone: str, remedy: str, how: str) -> None:
+    def _settle(self, zone: str, remedy: str, how: How | None) -> None:
         line = self.lines.get(remedy)
         try:
-            edit = settle(
-                zone,
-                remedy,
-                "planned" if how == "planned" else "overruled" if how == "overruled" else None,
-                line.text() if line else "",
-            )
+            edit = settle(zone, remedy, how, line.text() if line else "")
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return

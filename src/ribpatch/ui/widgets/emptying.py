@@ -6,10 +6,13 @@ from PySide6.QtWidgets import QLayout
 
 
 def empty(layout: QLayout) -> None:
-    """Take every widget out of a layout; each is hidden at once and deleted when Qt is idle."""
+    """Take every widget out of a layout and the layouts in it; each is hidden at once and deleted when Qt is idle."""
     while layout.count():
         item = layout.takeAt(0)
-        widget = item.widget() if item else None
+        widget, inner = (item.widget(), item.layout()) if item else (None, None)
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+        elif inner is not None:
+            empty(inner)
+            inner.deleteLater()

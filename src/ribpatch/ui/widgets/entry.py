@@ -25,6 +25,7 @@ from ribpatch.core.fields import Path, get_at, spec_of
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
 from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.combo import show_items
 
 PathOf = Callable[[], Path | None]
 
@@ -256,11 +257,7 @@ class Pick(QWidget):
 
     def show_items(self, items: tuple[tuple[str, str], ...], chosen: str) -> None:
         """Show (id, name) pairs and the chosen id."""
-        known = tuple((self.box.itemData(i), self.box.itemText(i)) for i in range(self.box.count()))
-        if known != items:
-            self.box.clear()
-            for identity, name in items:
-                self.box.addItem(name, identity)
+        show_items(self.box, items)
         self.box.setCurrentIndex(next((i for i, (identity, _) in enumerate(items) if identity == chosen), -1))
         self.box.setToolTip(self.box.currentText())
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, get_args
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -11,14 +11,15 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.materials.records import InstrumentCard
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
+from ribpatch.core.readings import Bond, Core, State, Water
 from ribpatch.core.survey.entry import METERS
-from ribpatch.core.survey.score import PLUG_BOND, PLUG_CORE, PLUG_WATER, SEEN
 from ribpatch.core.units import Kind
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.emptying import empty
 
-PLUG_FACTS = (("water", tuple(PLUG_WATER)), ("core", tuple(PLUG_CORE)), ("bond", tuple(PLUG_BOND)))
+PLUG_FACTS = {"water": get_args(Water), "core": get_args(Core), "bond": get_args(Bond)}
+KINDS = {"deflection": Kind.SIZE, "force": Kind.FORCE, "value": Kind.NUMBER}
 COLUMNS = 4
 
 
@@ -100,7 +101,7 @@ class InstrumentPanel(QWidget):
         for name in [n for n in self.buttons if n not in ("reference", "erase")]:
             del self.buttons[name]
         self._boxes, self._edits = {}, {}
-        _clear(self._facts)
+        empty(self._facts)
         card = self.card
         self.instrument.setToolTip(f"{card.how} What can fool it: {'; '.join(card.fooled)}.")
         self.note.setText(f"{card.how} <i>What can fool it:</i> {'; '.join(card.fooled)}.")
@@ -110,13 +111,13 @@ class InstrumentPanel(QWidget):
             button.clicked.connect(lambda: self.record_wanted.emit())
             self._facts.addWidget(button)
         elif card.id == "cut":
-            self._grid([(state, state, Brush("cut", (("state", state),))) for state in SEEN])
+            self._grid([(state, state, Brush("cut", (("state", state),))) for state in get_args(State)])
+        elif card.id == "plug":
+            self._plug()
         elif card.grades:
             self._grid([
                 (f"{g.name} {g.key.upper()}".rstrip(), g.id, Brush(card.id, (("grade", g.id),))) for g in card.grades
             ])  # fmt: skip
-        elif card.id == "plug":
-            self._plug()
         elif card.id == "push":
             self._line(("force", "force, 200 N or 45 lbf"), ("deflection", "deflection, 4 mm"))
         elif card.id in METERS:
@@ -151,7 +152,7 @@ class InstrumentPanel(QWidget):
 
     def _plug(self) -> None:
         row = QHBoxLayout()
-        for name, values in PLUG_FACTS:
+        for name, values in PLUG_FACTS.items():
             box = QComboBox()
             box.addItems([f"{name} {v}" for v in values])
             box.setAccessibleName(f"plug {name}")
@@ -205,58 +206,17 @@ class InstrumentPanel(QWidget):
         """Take what is typed and chosen as the brush; where that cannot be read, none, and a sentence is told."""
         try:
             brush, told = Brush(self.card.id, tuple(self._read().items())), ""
-        except (Fault, ValueError) as error:
+        except Fault as fault:
             wanted = "; ".join(e.placeholderText() for e in self._edits.values())
-            brush, told = (
-                NONE,
-                f"{error} Type {wanted}, then click."
-                if isinstance(error, Fault)
-                else f"Type {wanted}, then click on the plan.",
-            )
+            brush, told = NONE, f"{fault.sentence} Type {wanted}, then click on the plan."
         self.picked.emit(brush)
         if told:
             self.told.emit(told)
 
     def _read(self) -> dict[str, Any]:
         system = self._session.system
-        facts: dict[str, Any] = {name: dict(PLUG_FACTS)[name][box.currentIndex()] for name, box in self._boxes.items()}
+        facts: dict[str, Any] = {name: PLUG_FACTS[name][box.currentIndex()] for name, box in self._boxes.items()}
         for name, edit in self._edits.items():
             text = edit.text().strip()
-            if name == "deflection":
-                facts[name] = parse(text, Kind.SIZE, system).measure.si
-            elif name == "force":
-                facts[name] = _force(text)
-            elif name == "value":
-                facts[name] = float(text.removesuffix("%").replace(",", "."))
-            else:
-                facts[name] = text
+            facts[name] = parse(text.removesuffix("%"), KINDS[name], system).measure.si if name in KINDS else text
         return facts
-
-
-def _force(text: str) -> float:
-    """A push in N from newtons, kilograms or pounds of force."""
-    words = text.lower().replace(",", ".")
-    for unit, factor in (
-        ("lbf", 4.4482216152605),
-        ("lb", 4.4482216152605),
-        ("kgf", 9.80665),
-        ("kg", 9.80665),
-        ("n", 1.0),
-    ):
-        if words.endswith(unit):
-            return float(words.removesuffix(unit)) * factor
-    return float(words)
-
-
-def _clear(layout: QVBoxLayout) -> None:
-    """Empty a layout with the layouts in it."""
-    while layout.count():
-        item = layout.takeAt(0)
-        inner = item.layout() if item else None
-        widget = item.widget() if item else None
-        if inner is not None:
-            empty(inner)
-            inner.deleteLater()
-        elif widget is not None:
-            widget.hide()
-            widget.deleteLater()

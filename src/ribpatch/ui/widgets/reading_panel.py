@@ -6,7 +6,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.readings import Taken
+from ribpatch.core.readings import Reading
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey_edits import annotate_reading
 from ribpatch.ui.session import Session
@@ -20,7 +20,7 @@ class ReadingPanel(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._reading: Taken | None = None
+        self._reading: Reading | None = None
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -44,7 +44,7 @@ class ReadingPanel(QWidget):
         self.attach.clicked.connect(lambda: self._reading is not None and self.photograph_wanted.emit(self._reading.id))
         column.addWidget(self.attach)
 
-    def show_reading(self, reading: Taken | None) -> None:
+    def show_reading(self, reading: Reading | None) -> None:
         """Show a reading, or that there is none."""
         if reading is self._reading and reading is not None:
             return

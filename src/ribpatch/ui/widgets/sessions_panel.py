@@ -2,41 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.survey.sessions import Drying, drying_curves, latest_session, read_in
-from ribpatch.core.survey_edits import begin_session
+from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
+from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.combo import show_items
 from ribpatch.ui.widgets.drying_chart import DryingChart
 
 SHOWN = 4
-
-
-def drying_words(curve: Drying) -> str:
-    """One place's drying in a line."""
-    place = f"{curve.at[0] * 1000:.0f}, {curve.at[1] * 1000:.0f} mm"
-    trend = f"{curve.over[0]:+.0f} to {curve.over[-1]:+.0f} over the reference in {curve.days[-1]:.0f} days"
-    early, middle, late = curve.dates
-    if curve.says == "dry":
-        return f"{place}: {trend}; at the reference."
-    if curve.says == "drying" and middle is not None:
-        span = (
-            f" ({early:%d %b} to {late:%d %b %Y}, 4 in 5)"
-            if early and late
-            else f" (from {early:%d %b}, open end)"
-            if early
-            else ""
-        )
-        return f"{place}: {trend}; at the reference about {middle:%d %b %Y}{span}."
-    if curve.says == "not drying":
-        return f"<b>{place}: {trend}; not drying: look for the source.</b>"
-    return f"{place}: {trend}; too few dates to say."
 
 
 class SessionsPanel(QWidget):
@@ -61,12 +43,21 @@ class SessionsPanel(QWidget):
         self.date.setAccessibleName("date of the new session")
         self.who.setPlaceholderText("who, yard hand")
         self.who.setAccessibleName("who reads, as a role")
-        self.begin = QPushButton("Begin")
-        self.begin.setToolTip("Begin a new session: readings from now on belong to it")
-        self.begin.clicked.connect(lambda: self._begin())
-        for widget in (self.date, self.who, self.begin):
-            row.addWidget(widget)
+        self.note = QLineEdit()
+        self.note.setPlaceholderText("note: weather, what was done before")
+        self.note.setAccessibleName("note of the session")
+        row.addWidget(self.date)
+        row.addWidget(self.who)
         column.addLayout(row)
+        second = QHBoxLayout()
+        self.begin, self.correct = QPushButton("Begin"), QPushButton("Correct the last")
+        self.begin.setToolTip("Begin a new session: readings from now on belong to it")
+        self.correct.setToolTip("Put what is typed here in place of the last session's date, who and note")
+        self.begin.clicked.connect(lambda: self._begin())
+        self.correct.clicked.connect(lambda: self._correct())
+        for widget in (self.note, self.begin, self.correct):
+            second.addWidget(widget)
+        column.addLayout(second)
         pair = QHBoxLayout()
         self.older, self.newer = QComboBox(), QComboBox()
         for box, name in ((self.older, "from"), (self.newer, "to")):
@@ -87,19 +78,29 @@ class SessionsPanel(QWidget):
         column.addWidget(self.drying)
 
     def _begin(self) -> None:
+        when = self.date.text().strip() or date.today().isoformat()
+        self._try(lambda zone: begin_session(zone.id, when, self.who.text().strip(), self.note.text().strip()))
+
+    def _correct(self) -> None:
+        typed = {"date": self.date, "who": self.who, "note": self.note}
+        given = {fact: line.text().strip() for fact, line in typed.items() if line.text().strip()}
+        self._try(lambda zone: set_session(zone.id, latest_session(zone.survey), **given))
+
+    def _try(self, make: Callable[[Zone], Edit]) -> None:
+        """Apply an edit of the zone; what was typed goes once it has been taken."""
         zone = self._session.zone
         if zone is None:
             return
-        when = self.date.text().strip() or date.today().isoformat()
         try:
-            self._session.try_apply(begin_session(zone.id, when, self.who.text().strip()))
+            self._session.try_apply(make(zone))
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return
         self.date.clear()
+        self.note.clear()
 
     def _compare(self) -> None:
-        self.compared.emit((str(self.older.currentData() or ""), str(self.newer.currentData() or "")))
+        self.compared.emit(self.pair)
 
     @property
     def pair(self) -> tuple[str, str]:
@@ -117,22 +118,19 @@ class SessionsPanel(QWidget):
         ]
         self.list.setText("<br>".join(rows) or "No sessions: everything counts as read in one go.")
         self._boxes(zone)
+        self.correct.setEnabled(bool(survey.sessions))
         curves = drying_curves(survey, shelf)
         self._show_places(curves, shelf.rule("drying.within"))
         worst = sorted(curves, key=lambda c: (c.says != "not drying", -c.over[-1]))[:SHOWN]
-        lines = [drying_words(c) for c in worst]
+        lines = [f"<b>{drying_words(c)}</b>" if c.says == "not drying" else drying_words(c) for c in worst]
         if len(curves) > SHOWN:
             lines.append(f"and {len(curves) - SHOWN} more places")
         self.drying.setText("<br>".join(lines) or "Meter the same places on several dates to see how they dry.")
 
     def _show_places(self, curves: tuple[Drying, ...], within: float) -> None:
         self._curves, self._within = curves, within
-        items = [f"{c.at[0] * 1000:.0f}, {c.at[1] * 1000:.0f} mm: {c.says}" for c in curves]
-        if [self.place.itemText(i) for i in range(self.place.count())] != items:
-            self.place.clear()
-            self.place.addItems(items)
-            wettest = max(range(len(curves)), key=lambda k: curves[k].over[-1], default=-1)
-            self.place.setCurrentIndex(wettest)
+        if show_items(self.place, [(k, f"{_place(c)}: {c.says}") for k, c in enumerate(curves)]):
+            self.place.setCurrentIndex(max(range(len(curves)), key=lambda k: curves[k].over[-1], default=-1))
         self.place.setVisible(bool(curves))
         self._show_curve()
 
@@ -143,9 +141,10 @@ class SessionsPanel(QWidget):
     def _boxes(self, zone: Zone) -> None:
         items = [(s.id, s.date or "no date") for s in zone.survey.sessions]
         for box, usual in ((self.older, 0), (self.newer, len(items) - 1)):
-            if [(box.itemData(i), box.itemText(i)) for i in range(box.count())] != items:
-                box.clear()
-                for identity, text in items:
-                    box.addItem(text, identity)
+            if show_items(box, items):
                 box.setCurrentIndex(usual)
             box.setEnabled(len(items) > 1)
+
+
+def _place(curve: Drying) -> str:
+    return f"{curve.at[0] * 1000:.0f}, {curve.at[1] * 1000:.0f} mm"

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from platformdirs import user_data_path
 from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
+from ribpatch.core.diagnosis.network import check_data
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
@@ -87,7 +89,8 @@ def library_folder() -> Path:
 def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
     """The shipped shelf with the user's files over it, and what was wrong with any of them."""
     folder = folder or library_folder()
-    shelf, faults = shipped_shelf(), []
+    shelf = shipped_shelf()
+    faults: list[Fault] = []
     for name in FILES:
         path = folder / f"{name}.json"
         if not path.is_file():
@@ -100,4 +103,10 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
             faults.append(
                 FileProblem(str(path), reason=error.strerror or "cannot be read", advice="Check its permissions.")
             )
+    try:
+        check_data(shelf.causes, shelf.findings)
+    except Fault as fault:  # the two files belong together: either both are used or neither
+        shipped = shipped_shelf()
+        shelf = replace(shelf, causes=shipped.causes, findings=shipped.findings)
+        faults.append(fault)
     return shelf, tuple(faults)

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.job import Survey
-from ribpatch.core.readings import Moisture, Tap
+from ribpatch.core.readings import Moisture, Plug, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of
+from ribpatch.core.survey.field import MOST_SITES, chance_over, extent_of, field_of, kind_fields, posterior_of
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
@@ -126,3 +126,67 @@ def test_chances_are_chances_and_doubt_never_exceeds_the_prior(rows):
     field = field_of(survey, ZONE, SHELF)
     assert (field.chance >= 0).all() and (field.chance <= 1).all()
     assert (field.doubt <= 1 + 1e-9).all() and (field.doubt >= 0).all()
+
+
+def test_two_readings_of_one_instrument_share_an_error():
+    """Two taps far apart of one session have covariance b2 in their errors: the closed form for two readings."""
+    survey = Survey(readings=(tap(1, 0.0, 0.5, "crunch"), tap(2, 2.0, 0.5, "ring")))
+    made = posterior_of(survey, ZONE, SHELF)
+    s2, n2, b2 = (SHELF.rule(k) ** 2 for k in ("field.prior", "tap.noise", "tap.bias"))
+    apart = s2 * (1 + math.sqrt(3) * 2 / made.length) * math.exp(-math.sqrt(3) * 2 / made.length)
+    k = np.array([[s2 + n2 + b2, apart + b2], [apart + b2, s2 + n2 + b2]])
+    cross = np.array([s2, apart])
+    mean, deviation = made.at(np.array([[0.0, 0.5]]))
+    assert mean[0] == pytest.approx(cross @ np.linalg.solve(k, [1.0, 0.0]))
+    assert deviation[0] ** 2 == pytest.approx(s2 - cross @ np.linalg.solve(k, cross))
+
+
+def test_ten_readings_of_a_drifting_meter_do_not_count_as_ten():
+    """Their common error stays however many there are; without it the doubt would fall with their number."""
+    rows = tuple(Moisture(id=f"m{n}", x=1.0, y=0.5, value=40) for n in range(40))
+    dry = Moisture(id="dry", x=0.1, y=0.1, value=12)
+    made = posterior_of(Survey(readings=(*rows, dry), references=("dry",)), ZONE, SHELF)
+    _, deviation = made.at(np.array([[1.0, 0.5]]))
+    alone = SHELF.rule("moisture.noise") / math.sqrt(40)
+    assert deviation[0] > SHELF.rule("moisture.bias") * 0.8 > alone
+
+
+def test_two_patches_make_two_polygons():
+    survey = Survey(
+        readings=grid(lambda x, y: (x - 0.4) ** 2 + (y - 0.5) ** 2 < 0.04 or (x - 1.6) ** 2 + (y - 0.5) ** 2 < 0.04)
+    )
+    found = extent_of(survey, ZONE, SHELF).likely
+    assert len(found.geoms) == 2
+    assert sorted(round(float(p.centroid.x), 1) for p in found.geoms) == [0.4, 1.6]
+
+
+def test_kinds_are_told_apart_where_the_readings_do():
+    """Wet on the left by the meter, a loose skin on the right by ear; of rot nothing speaks there but the taps."""
+    wet = tuple(
+        Moisture(id=f"m{i}-{j}", x=0.1 + 0.2 * i, y=0.1 + 0.2 * j, value=50 if i < 3 else 12)
+        for i in range(10)
+        for j in range(5)
+    )
+    taps = grid(lambda x, y: x > 1.5, step=0.2, word="drummy")
+    survey = Survey(readings=(*wet, *taps), references=("m9-0", "m9-4"))
+    kinds = kind_fields(survey, ZONE, SHELF)
+    at = {name: (f.chance[:, f.x < 0.4].mean(), f.chance[:, f.x > 1.7].mean()) for name, f in kinds.items()}
+    assert at["wet"][0] > 0.9 > 0.2 > at["wet"][1]
+    assert at["disbonded"][1] > 0.9 > 0.2 > at["disbonded"][0]
+    assert kind_fields(Survey(), ZONE, SHELF) == {}
+    assert set(kind_fields(Survey(readings=wet, references=("m9-0",)), ZONE, SHELF)) == {"wet"}
+
+
+def test_a_plug_moves_the_field_where_taps_said_otherwise():
+    dull = grid(lambda x, y: 0.8 < x < 1.2 and 0.3 < y < 0.7)
+    plug = Plug(id="p", x=1.0, y=0.5, water="dry", core="firm", bond="whole")
+    before, after = (
+        posterior_of(Survey(readings=r), ZONE, SHELF).at(np.array([[1.0, 0.5]]))[0][0] for r in (dull, (*dull, plug))
+    )
+    assert before > 0.6 and after < 0.25
+
+
+@given(st.lists(st.floats(-6, 6), min_size=1, max_size=30))
+def test_the_normal_distribution_function_is_as_exact_as_its_source_says(values):
+    exact = [0.5 * math.erfc(-v / math.sqrt(2)) for v in values]
+    assert np.allclose(chance_over(np.array(values)), exact, atol=8e-8)

@@ -7,7 +7,14 @@ import pytest
 
 from ribpatch.core.job import Survey
 from ribpatch.core.readings import Moisture, Pin, SurveySession, Tap
-from ribpatch.core.survey.sessions import change_between, drying_curves, fitted, latest_session, only_session
+from ribpatch.core.survey.sessions import (
+    change_between,
+    drying_curves,
+    drying_words,
+    fitted,
+    latest_session,
+    only_session,
+)
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -91,3 +98,56 @@ def test_the_change_between_two_sessions_shows_where_it_got_worse_and_better():
     assert abs(np.nanmean(change[:, (field.x > 0.8) & (field.x < 1.2)])) < 0.1
     assert latest_session(both) == "s2" and len(only_session(both, "s1").readings) == 50
     assert change_between(both, "s1", "none", ZONE, SHELF) is None
+
+
+def dated(places, days):
+    """A moisture reading at every place on every day, wet at first."""
+    sessions = tuple(
+        SurveySession(id=f"s{n}", date=(START + timedelta(days=d)).isoformat()) for n, d in enumerate(days)
+    )
+    rows = [
+        Moisture(id=f"r{n}-{k}", x=x, y=y, value=60 - 5 * n, session=f"s{n}")
+        for n in range(len(days)) for k, (x, y) in enumerate(places)
+    ]  # fmt: skip
+    return Survey(readings=(*rows, DRY), sessions=sessions, references=("dry",))
+
+
+def test_thousands_of_places_are_told_apart():
+    """Each place is found again on the second day among all the others, and only its own."""
+    places = [(0.05 * i, 0.05 * j) for i in range(60) for j in range(40)]
+    curves = drying_curves(dated(places, (0, 14)), SHELF)
+    assert len(curves) == len(places)
+    assert {c.at for c in curves} == {(x, y) for x, y in places} and all(c.days.size == 2 for c in curves)
+
+
+@pytest.mark.parametrize(("apart", "curves"), [(0.029, 1), (0.031, 0)])
+def test_a_reading_a_little_beside_the_first_is_of_the_same_place(apart, curves):
+    """The pitch is 100 mm: within three tenths of it the same place was meant, across any square's border."""
+    for x in (0.0, 0.015, 0.0299, 0.5):
+        first, second = dated([(x, 0.2)], (0, 14)), dated([(x + apart, 0.2)], (0, 14))
+        rows = (first.readings[0], *(r for r in second.readings if r.session == "s1"), DRY)
+        both = Survey(readings=rows, sessions=first.sessions, references=("dry",))
+        assert len(drying_curves(both, SHELF)) == curves
+
+
+def test_what_was_dry_from_the_start_has_no_curve():
+    assert drying_curves(survey([13, 12, 12.5], (0, 10, 20)), SHELF) == ()
+
+
+def test_times_of_day_go_before_the_sessions_date():
+    rows = tuple(
+        Moisture(id=f"r{n}", x=0.5, y=0.5, value=v, at=at)
+        for n, (v, at) in enumerate(((50, "2026-03-01 08:00"), (35, "2026-03-11T20:00")))
+    )
+    (place,) = drying_curves(Survey(readings=(*rows, DRY), references=("dry",)), SHELF)
+    assert list(place.days) == [0, 10.5]
+
+
+def test_the_words_of_every_case():
+    days = (0, 14, 28)
+    (drying,) = drying_curves(survey([55, 35, 23], days), SHELF)
+    (still,) = drying_curves(survey([55, 56, 57], days), SHELF)
+    (dry,) = drying_curves(survey([55, 20, 13], days), SHELF)
+    assert "at the reference about" in drying_words(drying) and "4 in 5" in drying_words(drying)
+    assert "look for the source" in drying_words(still) and "+43 to +45" in drying_words(still)
+    assert drying_words(dry).endswith("at the reference.")

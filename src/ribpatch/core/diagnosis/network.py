@@ -76,11 +76,15 @@ def own_chances(causes: tuple[CauseCard, ...]) -> dict[str, float]:
 
 @remembered(64)
 def network_of(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...]) -> Network:
-    """The network over some causes; findings that none of them bears on stay, with their leak alone."""
-    if len(causes) > MOST_CAUSES:
-        raise InvalidValue(
-            "causes", reason=f"{len(causes)} causes are more than the {MOST_CAUSES} that can be summed over"
-        )
+    """The network over some causes; findings that none of them bears on stay, with their leak alone. Raises a Fault."""
+    check_data(causes, findings)
+    return Network(
+        causes, findings, _prior(causes), _links(causes, findings), np.array([card.leak for card in findings])
+    )
+
+
+def _links(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...]) -> Floats:
+    """Chance that each cause brings each finding about, shape (n, m); raises UnknownItem."""
     columns = {card.id: number for number, card in enumerate(findings)}
     links = np.zeros((len(causes), len(findings)))
     for row, cause in enumerate(causes):
@@ -90,7 +94,17 @@ def network_of(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...])
                     cause.name, what="finding", name=shows.finding, near="See the findings of the data file."
                 )
             links[row, columns[shows.finding]] = shows.p
-    return Network(causes, findings, _prior(causes), links, np.array([card.leak for card in findings]))
+    return links
+
+
+def check_data(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...]) -> None:
+    """Raise a Fault where causes and findings do not fit together, before anything is worked out from them."""
+    if len(causes) > MOST_CAUSES:
+        raise InvalidValue(
+            "causes", reason=f"{len(causes)} causes are more than the {MOST_CAUSES} that can be summed over"
+        )
+    _links(causes, findings)
+    own_chances(causes)
 
 
 def _prior(causes: tuple[CauseCard, ...]) -> Floats:

@@ -277,7 +277,9 @@ class ReadingTool:
         if key == Qt.Key.Key_Escape and self.typed:
             self.typed = ""
             return True
-        if text and (text.isdigit() or text in ".,"):
+        if text and (
+            text.isdigit() or text in ".," or (text == "-" and not self.typed)
+        ):  # a frosty evening reads below 0
             self.typed += "." if text == "," else text
             self._echo(f"{self.meter} {self.typed}…  Enter to enter it")
             return True

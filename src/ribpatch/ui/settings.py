@@ -6,6 +6,7 @@ import contextlib
 import hashlib
 import json
 import os
+from math import isfinite
 from pathlib import Path
 
 from platformdirs import user_config_path
@@ -71,7 +72,7 @@ class Settings:
         for text in texts:
             with contextlib.suppress(TypeError, ValueError):  # a line that somebody edited by hand
                 found.append(float(str(text)))
-        return sorted(found, reverse=True)
+        return sorted(filter(isfinite, found), reverse=True)
 
     def add_score(self, points: float) -> None:
         """Keep a score if it is among the best."""

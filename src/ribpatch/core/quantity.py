@@ -43,6 +43,7 @@ _DEFINITIONS = (
     "pound = 0.45359237 * kilogram = lb = lbs = pounds",
     "ounce = pound / 16 = oz = ounces",
     "newton = kilogram * meter / second ** 2 = N = n = newtons",
+    "kilonewton = 1000 * newton = kN = kn",
     "kilogram_force = 9.80665 * newton = kgf = kp",
     "pound_force = 0.45359237 * kilogram_force = lbf",
     "minute = 60 * second = min = mins = minutes",

@@ -29,6 +29,8 @@ INCH = 0.0254
         ("25 min", Kind.TIME, 1500), ("150 kg/m3", Kind.DENSITY, 150), ("14.50/kg", Kind.PRICE_MASS, 14.5),
         ("10 per lb", Kind.PRICE_MASS, 22.0462), ("10 per yd²", Kind.PRICE_AREA, 11.95990),
         ("17 oz per yd2", Kind.AREAL, 0.5763977), ("45°", Kind.ANGLE, 45),
+        ("200", Kind.FORCE, 200), ("200 N", Kind.FORCE, 200), ("45 lbf", Kind.FORCE, 200.1700), ("20 kgf", Kind.FORCE, 196.1330),
+        ("0,2 kN", Kind.FORCE, 200),
     ],
 )  # fmt: skip
 def test_understood(text, kind, si):
@@ -71,6 +73,9 @@ def test_unreadable(text, kind, reason):
         ("10 c", Kind.SIZE),
         ("3 kg", Kind.PERCENT),
         ("4 m", Kind.AREAL),
+        ("20 kg", Kind.FORCE),
+        ("4 mm", Kind.FORCE),
+        ("20 N", Kind.MASS),
     ],
 )
 def test_units_of_another_kind_are_refused(text, kind):

@@ -164,3 +164,27 @@ def test_shopping_list_sums_and_uses_plain_numbers(made):
     costs = [float(r[-1]) for r in rows[1:-1]]
     assert float(rows[-1][-1]) == pytest.approx(sum(costs), abs=0.02)
     assert "−" not in shopping_text(made, "us")
+
+
+def test_a_line_that_leaves_the_zone_is_told_by_its_row():
+    found = read("x m,y m,kind,value,points m\n0.1,0.1,cut,wet,0.1 0.1; 0.5 0.5\n0.1,0.1,cut,wet,0.1 0.1; 2.5 0.5\n")
+    assert len(found.readings) == 1 and [b.line for b in found.bad] == [3] and "outside the zone" in found.bad[0].reason
+
+
+@given(st.text(alphabet='xykindvalue,;\t \n"0123456789.-%tapring', max_size=200))
+def test_any_text_is_read_or_told_in_a_sentence(text):
+    try:
+        found = read("x,y,kind,value\n" + text)
+    except FileProblem as fault:
+        assert fault.sentence.endswith(".")
+    else:
+        assert all(b.reason and b.line > 1 for b in found.bad)
+
+
+@given(st.binary(max_size=300))
+def test_any_bytes_are_read_or_told_in_a_sentence(tmp_path_factory, raw):
+    path = tmp_path_factory.mktemp("any") / "any.csv"
+    path.write_bytes(raw)
+    with pytest.raises(FileProblem) as caught:
+        read_file(path, ZONE, SHELF)
+    assert caught.value.sentence.startswith("any.csv")

@@ -1,5 +1,7 @@
 """Find as a user works it: every instrument, test cuts, sessions, recordings, photographs, practice."""
 
+import threading
+
 import numpy as np
 import pytest
 from PIL import Image
@@ -381,3 +383,124 @@ def test_among_many_readings_the_picture_comes_before_the_rest_and_a_refusal_tak
     assert not window.session.apply(add_readings("z1", unknown))
     assert len(window.session.job.zones[0].survey.readings) == len(before.zones[0].survey.readings) + 1
     assert bench.plan_canvas.drawing is not drafted[-1]
+
+
+def begin(find, day, who="yard hand", note=""):
+    sessions = find.stages["find"].sessions
+    for line, text in ((sessions.date, day), (sessions.who, who), (sessions.note, note)):
+        line.setText(text)
+    sessions.begin.click()
+
+
+def test_the_last_session_is_corrected_without_a_new_one(find, qtbot):
+    stage = find.stages["find"]
+    stage._group_picked("Over time")
+    assert not stage.sessions.correct.isEnabled(), "no session yet to correct"
+    begin(find, "2026-03-01")
+    begin(find, "2026-03-02", note="rain")
+    stage.sessions.date.setText("2026-03-20")
+    stage.sessions.who.setText("surveyor")
+    qtbot.mouseClick(stage.sessions.correct, LEFT)
+    first, last = find.session.zone.survey.sessions
+    assert (first.date, first.who) == ("2026-03-01", "yard hand")
+    assert (last.date, last.who, last.note) == ("2026-03-20", "surveyor", "rain"), "what was left empty stays"
+    assert "2026-03-20, surveyor" in stage.sessions.list.text()
+    find.session.stack.undo()
+    assert find.session.zone.survey.sessions[-1].date == "2026-03-02"
+
+
+def test_deleting_takes_the_last_sessions_reading_and_leaves_the_one_before(find, qtbot):
+    canvas = find.zone_bench.plan_canvas
+    begin(find, "2026-03-01")
+    canvas.setFocus()
+    qtbot.keyClicks(canvas, "d")
+    qtbot.keyClick(canvas, Qt.Key.Key_Left)
+    begin(find, "2026-04-01")
+    canvas.setFocus()
+    qtbot.keyClicks(canvas, "r")
+    qtbot.keyClick(canvas, Qt.Key.Key_Right)
+    assert [r.grade for r in readings(find, "tap")] == ["dull", "ring"]
+    qtbot.keyClick(canvas, Qt.Key.Key_Delete)
+    assert [(r.grade, r.session) for r in readings(find, "tap")] == [("dull", "s1")]
+    assert "deleted tap ring" in find.zone_bench.echo.text()
+
+
+def test_reading_a_square_again_in_the_same_session_replaces_it(find, qtbot):
+    canvas = find.zone_bench.plan_canvas
+    qtbot.keyClicks(canvas, "d")
+    qtbot.keyClick(canvas, Qt.Key.Key_Left)
+    qtbot.keyClicks(canvas, "c")
+    assert [r.grade for r in readings(find, "tap")] == ["crunch"]
+    find.session.stack.undo()
+    assert [r.grade for r in readings(find, "tap")] == ["dull"]
+
+
+def test_a_line_with_a_point_outside_the_zone_is_kept_on_the_plan_until_it_is_mended(find, qtbot):
+    canvas = find.zone_bench.plan_canvas
+    panel(find).choose("cut")
+    qtbot.mouseClick(panel(find).buttons["wet"], LEFT)
+    click(qtbot, find, 0.3, 0.3)
+    click(qtbot, find, 0.6, 0.3)
+    click(qtbot, find, 1.0, 0.01)  # the topside's lower edge rises to 40 mm here
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    assert readings(find, "cut") == [] and "outside the zone" in find.zone_bench.echo.text()
+    qtbot.keyClick(canvas, Qt.Key.Key_Backspace)
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    (cut,) = readings(find, "cut")
+    assert len(cut.points) == 2 and cut.states == ("wet",)
+
+
+def test_a_frosty_evening_is_typed_below_zero_and_a_wet_meter_is_not(find, qtbot):
+    canvas = find.zone_bench.plan_canvas
+    panel(find).choose("infrared")
+    qtbot.keyClicks(canvas, "-3,5")
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    (spot,) = readings(find, "infrared")
+    assert spot.value == -3.5
+    panel(find).choose("moisture")
+    qtbot.keyClicks(canvas, "-5")
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    assert readings(find, "moisture") == [] and "-5 is outside the meter's scale" in find.zone_bench.echo.text()
+    qtbot.keyClicks(canvas, ".")
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    assert "is no number" in find.zone_bench.echo.text() and len(readings(find)) == 1
+
+
+def test_letters_that_are_half_typed_can_be_taken_back(find, qtbot):
+    canvas = find.zone_bench.plan_canvas
+    panel(find).choose("moisture")
+    qtbot.keyClicks(canvas, "41")
+    qtbot.keyClick(canvas, Qt.Key.Key_Backspace)
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    assert readings(find, "moisture")[0].value == 4
+    qtbot.keyClicks(canvas, "77")
+    qtbot.keyClick(canvas, Qt.Key.Key_Escape)
+    qtbot.keyClick(canvas, Qt.Key.Key_Backspace)
+    assert readings(find) == [], "with nothing typed, Backspace takes the last entry back"
+
+
+def test_what_was_read_for_a_job_that_is_no_longer_open_is_not_put_into_the_next(find, qtbot, tmp_path, monkeypatch):
+    gate = threading.Event()
+    path = tmp_path / "late.csv"
+    path.write_text("x,y,kind,value\n300,300,tap,dull\n")
+    monkeypatch.setattr(ImportDialog, "exec", lambda _d: pytest.fail("asked about a job that is gone"))
+    find.tasks.run("", lambda: gate.wait(10), lambda *_: None)
+    find.documents.import_readings(path)
+    find.documents.add_photographs([photograph(tmp_path / "late.jpg")])
+    find.session.stack.setClean()
+    find.menu_action("demo_job").trigger()
+    before = find.session.job
+    gate.set()
+    qtbot.waitUntil(lambda: "no longer open" in find.message.label.text())
+    find.tasks.wait()
+    QApplication.processEvents()
+    assert find.session.job is before and find.session.stack.count() == 0
+
+
+def test_the_next_place_is_told_where_there_is_none(find, qtbot):
+    qtbot.keyClick(find.zone_bench.plan_canvas, Qt.Key.Key_N)
+    assert "No place is worth more than another" in find.zone_bench.echo.text()
+    qtbot.keyClick(find.zone_bench.plan_canvas, Qt.Key.Key_S)
+    assert "No reading there" in find.zone_bench.echo.text()
+    qtbot.keyClick(find.zone_bench.plan_canvas, Qt.Key.Key_Delete)
+    assert "No reading there to delete" in find.zone_bench.echo.text() and find.session.stack.count() == 0

@@ -1,0 +1,120 @@
+"""Work beside the window: one answer each, in the window's thread, unless it was called off or the window is gone."""
+
+import threading
+import time
+
+import pytest
+from PySide6.QtCore import QThread
+from PySide6.QtWidgets import QApplication
+
+from ribpatch.ui.tasks import Cancelled, Steps, Tasks
+from ribpatch.ui.widgets.busy_line import BusyLine
+
+
+@pytest.fixture
+def tasks(qapp):
+    made = Tasks()
+    yield made
+    made.close()
+
+
+def test_the_answer_comes_once_and_in_the_windows_thread(tasks, qtbot):
+    here, answers = QThread.currentThread(), []
+    worked_in = []
+
+    def work():
+        worked_in.append(threading.get_ident())
+        return 42
+
+    tasks.run("counting", work, lambda result, error: answers.append((result, error, QThread.currentThread() is here)))
+    assert answers == [], "nothing comes before the window is back in its own loop"
+    qtbot.waitUntil(lambda: bool(answers))
+    assert answers == [(42, None, True)] and worked_in != [threading.get_ident()]
+
+
+def test_an_error_comes_as_an_error_and_the_next_work_still_runs(tasks, qtbot):
+    answers = []
+    tasks.run("dividing", lambda: 1 / 0, lambda result, error: answers.append((result, type(error))))
+    tasks.run("adding", lambda: 1 + 1, lambda result, error: answers.append((result, type(error))))
+    qtbot.waitUntil(lambda: len(answers) == 2)
+    assert answers == [(None, ZeroDivisionError), (2, type(None))]
+
+
+def test_work_runs_one_after_the_other_in_the_order_asked(tasks, qtbot):
+    order = []
+    for n in range(6):
+        tasks.run("", lambda n=n: order.append(n), lambda *_: None)
+    tasks.wait()
+    assert order == list(range(6))
+
+
+def test_what_is_busy_is_told_by_name_and_goes_when_it_is_done(tasks, qtbot):
+    gate, told = threading.Event(), []
+    tasks.busy.connect(told.append)
+    tasks.run("reading taps.csv", gate.wait, lambda *_: None)
+    tasks.run("", lambda: None, lambda *_: None)
+    assert told[-1] == "reading taps.csv", "a recovery copy is not shown as busy"
+    gate.set()
+    qtbot.waitUntil(lambda: told[-1] == "")
+
+
+def test_work_in_steps_tells_its_share_and_stops_where_it_is_called_off(tasks, qtbot):
+    answers, passed, halfway = [], [], threading.Event()
+
+    def work(steps: Steps):
+        for n in range(1000):
+            steps(n / 1000)
+            passed.append(n)
+            if n == 500:
+                halfway.set()
+                time.sleep(0.05)
+            time.sleep(0.0005)
+
+    told = []
+    tasks.busy.connect(told.append)
+    tasks.run_steps("reading", work, lambda *answer: answers.append(answer))
+    assert tasks.can_call_off
+    assert halfway.wait(10)
+    tasks.call_off()
+    qtbot.waitUntil(lambda: not tasks.can_call_off)
+    assert answers == [] and 500 < len(passed) < 1000, "called off work has no answer"
+    assert told[-1] == "" and told[0] == "reading 0%"
+
+
+def test_work_that_cannot_be_called_off_goes_on(tasks, qtbot):
+    gate, answers = threading.Event(), []
+    tasks.run("saving", gate.wait, lambda result, _error: answers.append(result))
+    assert not tasks.can_call_off
+    tasks.call_off()
+    gate.set()
+    qtbot.waitUntil(lambda: answers == [True])
+
+
+def test_steps_raise_only_after_they_were_called_off():
+    steps = Steps()
+    steps(0.25)
+    assert steps.share == 0.25
+    steps.call_off()
+    with pytest.raises(Cancelled):
+        steps(0.5)
+    assert steps.share == 0.25
+
+
+def test_a_closed_window_gets_no_answers(qtbot, qapp):
+    made, answers, gate = Tasks(), [], threading.Event()
+    made.run("slow", lambda: gate.wait(5), lambda *answer: answers.append(answer))
+    gate.set()
+    made.close()
+    QApplication.processEvents()
+    assert answers == []
+
+
+def test_the_busy_line_is_hidden_while_nothing_runs_and_stops_only_what_can_be_stopped(qtbot):
+    line = BusyLine()
+    qtbot.addWidget(line)
+    line.show_busy("reading taps.csv 40%", True)
+    assert line.isVisible() and line.stop.isVisible() and line.words.text().startswith("reading taps.csv 40%")
+    line.show_busy("saving", False)
+    assert line.isVisible() and not line.stop.isVisible()
+    line.show_busy("", False)
+    assert not line.isVisible() and line.words.text() == ""

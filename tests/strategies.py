@@ -5,8 +5,8 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from ribpatch.core import edits, survey_edits
-from ribpatch.core.job import Cut, Scheme, StackLine, Taper
 from ribpatch.core.readings import Moisture, Tap
+from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
 from ribpatch.core.survey.entry import made_reading
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
@@ -27,7 +27,7 @@ cuts = st.builds(
 )  # fmt: skip
 tapers = st.builds(Taper, ratio=measures(1, 60), form=st.sampled_from(["ground", "stepped"]))
 schemes = st.builds(
-    Scheme, skin=st.sampled_from(["outer", "inner"]), cut=cuts, taper=tapers, plies=stacks,
+    Scheme, side=st.sampled_from(["outside", "inside"]), cut=cuts, taper=tapers, plies=stacks,
     order=st.sampled_from(["smallest first", "largest first"]), overlap=measures(0, 0.1),
     resin=st.sampled_from([r.id for r in SHELF.resins]), process=st.sampled_from(["hand", "bag", "infusion"]),
     core=st.sampled_from([None, *(c.id for c in SHELF.cores)]), core_thickness=st.one_of(st.none(), measures(0.002, 0.05)),
@@ -60,7 +60,7 @@ any_edit = st.one_of(
     boxes().map(lambda b: edits.draw_extent("z4", (b,))), boxes().map(lambda b: edits.draw_cut("z4", (b,))),
     st.just(edits.draw_extent("z4", None)), st.just(edits.draw_cut("z4", None)),
     measures(1, 60).map(_set(("scheme", "taper", "ratio"))), measures(0, 0.3).map(_set(("scheme", "cut", "margin"))),
-    measures(0.5, 0.99).map(_set(("survey", "confidence"))), st.sampled_from(["outer", "inner"]).map(_set(("scheme", "skin"))),
+    measures(0.5, 0.99).map(_set(("survey", "confidence"))), st.sampled_from(["outside", "inside"]).map(_set(("scheme", "side"))),
     st.sampled_from([None, "balsa-150", "ply-marine"]).map(lambda c: edits.set_core("z4", c)),
     st.sampled_from([None, "balsa-150"]).map(lambda c: edits.set_build_core("z4", c, None)), st.just(edits.remove_zone("z2")),
     st.floats(-5, 40).map(lambda t: edits.set_value(("air", "temperature"), Measure(si=t))),

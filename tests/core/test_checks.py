@@ -4,10 +4,11 @@ import pytest
 
 from ribpatch.core import edits
 from ribpatch.core.fields import set_at
-from ribpatch.core.job import StackLine, Survey
+from ribpatch.core.job import Survey
 from ribpatch.core.plan import plan
 from ribpatch.core.readings import Moisture
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import StackLine
 from ribpatch.core.units import Measure
 
 

@@ -5,8 +5,9 @@ import pytest
 from ribpatch.core import edits, survey_edits
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone, UnknownItem
 from ribpatch.core.fields import FIELDS, get_at, spec_of
-from ribpatch.core.job import Edge, Fitting, StackLine
+from ribpatch.core.job import Edge, Fitting
 from ribpatch.core.readings import Tap
+from ribpatch.core.scheme import StackLine
 from ribpatch.core.survey import entry
 from ribpatch.core.units import Measure
 

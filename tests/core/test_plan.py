@@ -77,8 +77,8 @@ def test_an_own_rule_is_used_everywhere_and_told_as_yours(job, shelf, made):
 
 def test_an_item_without_a_price_is_told_and_counts_as_nothing(job, shelf):
     from ribpatch.core.edits import add_fabric, set_plies
-    from ribpatch.core.job import StackLine
     from ribpatch.core.materials.fabric_code import fabric_from_code
+    from ribpatch.core.scheme import StackLine
 
     fabric = fabric_from_code("1708")
     changed = set_plies("z4", (StackLine(fabric=fabric.id, count=5),)).change(add_fabric(fabric).change(job))

@@ -4,9 +4,10 @@ import pytest
 from pydantic import ValidationError
 
 from ribpatch.core.errors import InvalidValue, ManyFaults, OutOfRange
-from ribpatch.core.job import Cut, Job, Scheme, Survey, Taper
+from ribpatch.core.job import Job, Survey
 from ribpatch.core.readings import Tap
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Cut, Scheme, Taper
 from ribpatch.core.units import Measure
 
 

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 from tests.strategies import any_reading
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
-from ribpatch.core.job import Survey
+from ribpatch.core.job import Job, Survey
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import evolve
 from ribpatch.jobfile import archive, recovery
@@ -319,7 +319,7 @@ def test_the_stored_sample_of_version_2_opens_with_everything_in_it():
 def test_version_1_comes_up_with_readings_that_belong_to_no_session():
     sample = Path(__file__).parents[1] / "data" / "job-version-1.ribpatch"
     job = archive.load(sample)
-    assert job.version == 2 and all(not z.survey.sessions and z.practice is None for z in job.zones)
+    assert job.version == 3 and all(not z.survey.sessions and z.practice is None for z in job.zones)
     assert {r.session for z in job.zones for r in z.survey.readings} <= {""}
 
 
@@ -342,3 +342,19 @@ def test_a_recovery_copy_brings_its_photographs(tmp_path, job):
     album.take_over(found.copy)
     assert album.get("photographs/a.jpg") == b"picture" and album.get("recordings/b.wav") == b"sound"
     assert recovery.recover(found) == with_members(job)
+
+
+def test_version_2_names_a_side_for_its_skin_and_its_own_resins_get_moduli():
+    sample = Path(__file__).parents[1] / "data" / "job-version-2.ribpatch"
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    document["zones"][0].setdefault("scheme", {})["skin"] = "inner"
+    resin = {
+        "id": "mine", "name": "my epoxy", "family": "epoxy", "density": 1150, "resin_density": 1160, "hardener_density": 1000,
+        "mass_parts": [3, 1], "volume_parts": [2.6, 1], "pot_life": 1200, "pot_mass": 0.1, "activation": 55000,
+        "least_temperature": 10, "most_humidity": 0.8, "blushes": False, "mat_binder": False, "reason": "its can",
+    }  # fmt: skip
+    document["own"] = {"resins": [resin]}
+    made = Job.model_validate(migrated(document, 3))
+    assert made.zones[0].scheme.side == "inside"
+    assert made.own.resins[0].modulus > 1e9 and made.own.resins[0].bond_shear > made.own.resins[0].bond_peel

@@ -111,7 +111,7 @@ def test_a_damaged_file_leaves_the_open_job(window, monkeypatch, tmp_path):
 
 def test_a_job_that_names_an_unknown_material_leaves_the_open_one(window, tmp_path, job):
     from ribpatch.core.fields import set_at
-    from ribpatch.core.job import StackLine
+    from ribpatch.core.scheme import StackLine
 
     path = tmp_path / "odd.ribpatch"
     archive.save(set_at(job, ("zones", "z1", "scheme", "plies"), (StackLine(fabric="biax-45-60"),)), path)

@@ -144,6 +144,8 @@ SI_UNIT = {
     "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
     "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
     "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "force": "N", "number": "1",
+    "modulus": "Pa", "stress": "Pa", "force per width": "N/m", "moment per width": "N", "membrane stiffness": "N/m",
+    "bending stiffness": "N m", "strain": "1", "hours": "s",
 }  # fmt: skip
 
 

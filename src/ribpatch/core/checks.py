@@ -125,7 +125,7 @@ def _opening(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
             "Choose a smaller ratio, or renew the whole skin.",
             True,
         )
-    if scheme.skin == "inner" and zone.build.inner is None:
+    if scheme.side == "inside" and zone.build.inner is None:
         yield told.say(
             "open",
             "side",

@@ -15,24 +15,13 @@ from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
 from ribpatch.core.fields import Path, set_at, spec_of
 from ribpatch.core.geometry import Point, Ring
-from ribpatch.core.job import (
-    MOST_PLIES,
-    BuildUp,
-    CoreLayer,
-    Edge,
-    Fitting,
-    Job,
-    Place,
-    Skin,
-    StackLine,
-    Zone,
-    ZoneKind,
-)
+from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Skin, Zone, ZoneKind
 from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.units import Kind, Measure, System, shown
 
 
@@ -117,7 +106,7 @@ def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Ed
     return in_zone("change original core", zone, change)
 
 
-def set_skin_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies of the old skin") -> Edit:
+def set_skin_plies(zone: str, lines: Stack, name: str = "change plies of the old skin") -> Edit:
     """Say what plies the original outer skin is made of; a measured thickness stays beside them and goes first."""
 
     def change(z: Zone) -> Zone:
@@ -193,7 +182,7 @@ def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
 # ---- scheme ----------------------------------------------------------------------------------------------------
 
 
-def set_plies(zone: str, lines: tuple[StackLine, ...], name: str = "change plies") -> Edit:
+def set_plies(zone: str, lines: Stack, name: str = "change plies") -> Edit:
     """Replace the stack."""
     return in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
 
@@ -203,10 +192,12 @@ def fill_to_thickness(zone: Zone, wanted: float, shelf: Shelf) -> Edit:
     lines, scheme = zone.scheme.plies, zone.scheme
     if not lines:
         raise InvalidValue("Plies", reason="add a ply first; its fabric is then counted up to the thickness")
+    last = lines[-1]
+    counted = "times" if isinstance(last, Repeat) else "count"
     below = stack_up(lines[:-1], scheme.resin, scheme.process, shelf).thickness
-    one = stack_up((evolve(lines[-1], count=1),), scheme.resin, scheme.process, shelf).thickness
+    one = stack_up((evolve(last, **{counted: 1}),), scheme.resin, scheme.process, shelf).thickness
     count = min(MOST_PLIES, max(1, plies_for(wanted - below, one)))
-    return set_plies(zone.id, (*lines[:-1], evolve(lines[-1], count=count)), "fill to thickness")
+    return set_plies(zone.id, (*lines[:-1], evolve(last, **{counted: count})), "fill to thickness")
 
 
 def set_core(zone: str, core: str | None) -> Edit:

@@ -91,6 +91,20 @@ class ImpossibleMix(Fault):
     mend = "Give both parts above zero, as on the can."
 
 
+class ImpossibleCoupon(Fault):
+    """A coupon whose thickness no laminate of that fabric can have."""
+
+    says = "{fabric} at {one} cannot be: {why}."
+    mend = "Check the count of plies and the measured thickness."
+
+
+class UnreadableStack(Fault):
+    """Typed text that is no stack of plies."""
+
+    says = "“{text}” was not understood: {reason}."
+    mend = "Write it like 2 x biax 600, 3 x (mat 300, 0/90 600), woven 200 @ 45."
+
+
 class FileProblem(Fault):
     """A file that could not be read or written."""
 

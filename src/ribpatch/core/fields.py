@@ -67,7 +67,7 @@ FIELDS: dict[str, FieldSpec] = {
     ),
     _Z + "survey.pitch": FieldSpec("Grid", Kind.SIZE, "Distance between places on the keyboard grid."),
     _Z + "survey.drawn": FieldSpec("Extent"),
-    _S + "skin": FieldSpec("Skin to rebuild"),
+    _S + "side": FieldSpec("Side to open from"),
     _S + "cut.rule": FieldSpec("Cut back"),
     _S + "cut.margin": FieldSpec("Margin", Kind.SIZE, "Width of sound material to cut past the bad area."),
     _S + "cut.shape": FieldSpec("Shape"),

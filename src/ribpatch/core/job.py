@@ -8,53 +8,36 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import Field
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core import geometry
-from ribpatch.core.materials.records import Fabric, Id, Price, Process, Resin, Rule
+from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Record
-from ribpatch.core.units import Kind, Measure, within
+from ribpatch.core.scheme import Ring, Scheme, Stack, Thickness, ranged
+from ribpatch.core.units import Kind, Measure
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[2] = 2
-MOST_PLIES = 60  # of one line of a stack
+VERSION: Literal[3] = 3
 
 ZoneKind = Literal[
     "deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
 ]  # fmt: skip
 RUNS: tuple[ZoneKind, ...] = ("stringer run", "tabbing run", "joint run", "fastener run")
 Fall = Literal["", "x-", "x+", "y-", "y+"]
-Side = Literal["port", "centre", "starboard"]
-
-
-def _ring(ring: geometry.Ring) -> geometry.Ring:
-    fault = geometry.ring_fault(ring)
-    if fault:
-        raise ValueError(f"{fault[0]}. {fault[1]}")
-    return ring
-
-
-Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], AfterValidator(_ring), Field(max_length=2000)]
-
-
-def _length(low: float, high: float, kind: Kind = Kind.SIZE) -> AfterValidator:
-    return AfterValidator(within(kind, low, high))
-
-
-Thickness = Annotated[Measure, _length(0.0002, 0.25)]
+BoatSide = Literal["port", "centre", "starboard"]
 
 
 class Boat(Record):
     """The boat as a whole."""
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
-    length: Annotated[Measure, _length(1.5, 60, Kind.LENGTH)]
-    waterline: Annotated[Measure, _length(1.0, 60, Kind.LENGTH)]
-    beam: Annotated[Measure, _length(0.4, 20, Kind.LENGTH)]
-    depth: Annotated[Measure, _length(0.2, 12, Kind.LENGTH)]
-    displacement: Annotated[Measure, _length(30, 500_000, Kind.LOAD)]
+    length: Annotated[Measure, ranged(1.5, 60, Kind.LENGTH)]
+    waterline: Annotated[Measure, ranged(1.0, 60, Kind.LENGTH)]
+    beam: Annotated[Measure, ranged(0.4, 20, Kind.LENGTH)]
+    depth: Annotated[Measure, ranged(0.2, 12, Kind.LENGTH)]
+    displacement: Annotated[Measure, ranged(30, 500_000, Kind.LOAD)]
     year: Annotated[int, Field(ge=1930, le=2100)] | None = None
     use: Text = ""
 
@@ -67,17 +50,17 @@ class Boat(Record):
 class ShedAir(Record):
     """The air where the work is done."""
 
-    temperature: Annotated[Measure, _length(-30, 60, Kind.TEMPERATURE)]
-    humidity: Annotated[Measure, _length(0.02, 1, Kind.PERCENT)]
-    surface: Annotated[Measure, _length(-30, 80, Kind.TEMPERATURE)] | None = None
+    temperature: Annotated[Measure, ranged(-30, 60, Kind.TEMPERATURE)]
+    humidity: Annotated[Measure, ranged(0.02, 1, Kind.PERCENT)]
+    surface: Annotated[Measure, ranged(-30, 80, Kind.TEMPERATURE)] | None = None
 
 
 class Place(Record):
     """Where a zone sits: its aft or lower edge's distance from the stern, its side, its height over the keel line."""
 
-    station: Annotated[Measure, _length(-1, 60, Kind.LENGTH)]
-    side: Side = "centre"
-    height: Annotated[Measure, _length(-5, 20, Kind.LENGTH)]
+    station: Annotated[Measure, ranged(-1, 60, Kind.LENGTH)]
+    side: BoatSide = "centre"
+    height: Annotated[Measure, ranged(-5, 20, Kind.LENGTH)]
 
 
 class Fitting(Record):
@@ -87,11 +70,13 @@ class Fitting(Record):
     name: Annotated[str, Field(min_length=1, max_length=80)]
     x: Coordinate
     y: Coordinate
-    width: Annotated[Measure, _length(0.002, 20)]
-    height: Annotated[Measure, _length(0, 20)]
+    width: Annotated[Measure, ranged(0.002, 20)]
+    height: Annotated[Measure, ranged(0, 20)]
     sealed: bool | None = None
     holes: Annotated[int, Field(ge=0, le=200)] = 0
-    hole: Annotated[Measure, _length(0.001, 0.2)] | None = None
+    hole: Annotated[Measure, ranged(0.001, 0.2)] | None = None
+    slope: Annotated[Measure, ranged(0, 45, Kind.ANGLE)] | None = None  # between the faces it bears on
+    pull: Annotated[Measure, ranged(0, 500_000, Kind.FORCE)] | None = None  # on all its bolts together
 
     @property
     def shape(self) -> BaseGeometry:
@@ -107,23 +92,18 @@ class Edge(Record):
     sealed: bool | None = None
 
 
-class StackLine(Record):
-    """One or more like plies: the angle is from the zone's x axis, degrees."""
-
-    fabric: Id
-    count: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 1
-    angle: Annotated[float, Field(ge=-90, le=90)] = 0.0
-
-
-Stack = Annotated[tuple[StackLine, ...], Field(max_length=60)]
-
-
 class Skin(Record):
-    """An original skin: a measured thickness, or its plies (inside first) with their resin."""
+    """An original skin: a measured thickness, or its plies (inside first) with their resin.
+
+    Where only the thickness is known the plies follow the custom of an era: the boat's, or the one named here. ``psi`` is
+    a fibre mass fraction measured by burning off a piece.
+    """
 
     thickness: Thickness | None = None
     plies: Stack = ()
     resin: Id = "polyester-ortho"
+    era: Id | None = None
+    psi: Annotated[Measure, ranged(0.15, 0.75, Kind.PERCENT)] | None = None
 
     def check(self) -> None:
         """One of the two must be known."""
@@ -153,8 +133,8 @@ class Survey(Record):
     references: tuple[Id, ...] = ()
     sessions: Annotated[tuple[SurveySession, ...], Field(max_length=400)] = ()
     photographs: Annotated[tuple[Photograph, ...], Field(max_length=2000)] = ()
-    confidence: Annotated[Measure, _length(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
-    pitch: Annotated[Measure, _length(0.01, 2)] = Measure(si=0.1)
+    confidence: Annotated[Measure, ranged(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
+    pitch: Annotated[Measure, ranged(0.01, 2)] = Measure(si=0.1)
     drawn: tuple[Ring, ...] | None = None
 
     def check(self) -> None:
@@ -227,40 +207,20 @@ class Diagnosis(Record):
             raise ValueError("a remedy is settled twice")
 
 
-class Cut(Record):
-    """How the cut line follows from the extent, or the line that the user drew instead."""
+class DepthPoint(Record):
+    """How deep the laminate is bad at a place, measured from the side worked on, m."""
 
-    rule: Literal["margin", "as far again"] = "margin"
-    margin: Annotated[Measure, _length(0, 2)] = Measure(si=0.05)
-    shape: Literal["squared", "free"] = "squared"
-    radius: Annotated[Measure, _length(0, 1)] = Measure(si=0.05)
-    drawn: tuple[Ring, ...] | None = None
-
-
-class Taper(Record):
-    """The bevel ground (or stepped) into sound skin around the cut."""
-
-    ratio: Annotated[Measure, _length(1, 100, Kind.RATIO)] = Measure(si=12)
-    form: Literal["ground", "stepped"] = "ground"
+    id: Id
+    x: Coordinate
+    y: Coordinate
+    depth: Annotated[Measure, ranged(0, 0.25)]
 
 
-class Scheme(Record):
-    """One way of doing the repair."""
+class Tick(Record):
+    """Something to see to before cutting, seen to, with a note of how."""
 
-    skin: Literal["outer", "inner"] = "outer"
-    cut: Cut = Cut()
-    taper: Taper = Taper()
-    plies: Stack = ()
-    order: Literal["smallest first", "largest first"] = "smallest first"
-    overlap: Annotated[Measure, _length(0, 0.5)] = Measure(si=0.0)
-    resin: Id = "epoxy-5-1-slow"
-    process: Process = "hand"
-    core: Id | None = None
-    core_thickness: Thickness | None = None
-    bedding: Annotated[Measure, _length(0, 0.02)] = Measure(si=0.0015)
-    putty: Id = "silica"
-    peel_ply: bool = True
-    target: Thickness | None = None
+    item: Id
+    note: Annotated[str, Field(min_length=3, max_length=400)]
 
 
 class Zone(Record):
@@ -279,7 +239,15 @@ class Zone(Record):
     survey: Survey = Survey()
     diagnosis: Diagnosis = Diagnosis()
     practice: Practice | None = None
-    scheme: Scheme = Scheme()
+    depths: Annotated[tuple[DepthPoint, ...], Field(max_length=2000)] = ()
+    ticks: tuple[Tick, ...] = ()
+    scheme: Scheme = Scheme()  # the chosen one
+    others: Annotated[tuple[Scheme, ...], Field(max_length=12)] = ()
+
+    @property
+    def schemes(self) -> tuple[Scheme, ...]:
+        """All schemes in the order of their ids, the chosen one among them."""
+        return tuple(sorted((self.scheme, *self.others), key=lambda s: (len(s.id), s.id)))
 
     @property
     def is_run(self) -> bool:
@@ -287,9 +255,15 @@ class Zone(Record):
         return self.kind in RUNS
 
     def check(self) -> None:
-        """Fittings are told apart by id."""
+        """Fittings, schemes, depths and ticks are told apart by id."""
         if len({f.id for f in self.fittings}) != len(self.fittings):
             raise ValueError("two fittings carry the same id")
+        if len({s.id for s in self.schemes}) != len(self.schemes):
+            raise ValueError("two schemes carry the same id")
+        if len({d.id for d in self.depths}) != len(self.depths):
+            raise ValueError("two depths carry the same id")
+        if len({t.item for t in self.ticks}) != len(self.ticks):
+            raise ValueError("something is ticked twice")
 
 
 class Own(Record):
@@ -299,13 +273,14 @@ class Own(Record):
     resins: tuple[Resin, ...] = ()
     rules: tuple[Rule, ...] = ()
     prices: tuple[Price, ...] = ()
+    coupons: Annotated[tuple[Coupon, ...], Field(max_length=400)] = ()
 
 
 class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Field(max_length=400)] = ()

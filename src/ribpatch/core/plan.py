@@ -13,18 +13,21 @@ from ribpatch.core.checks import job_notices, zone_notices
 from ribpatch.core.diagnosis.zone import cause_figures
 from ribpatch.core.figure import Figure, FigureBook, stated
 from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
+from ribpatch.core.laminate.bench import Bench, bench_of, whole_bench
+from ribpatch.core.laminate.bench_figures import bench_figures
 from ribpatch.core.laminate.figures import stack_figures
-from ribpatch.core.laminate.stack import skin_thickness, stack_up
+from ribpatch.core.laminate.stack import StackUp, skin_thickness, stack_up
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice
 from ribpatch.core.patch.cutline import cut_line
 from ribpatch.core.patch.figures import opening_figures
 from ribpatch.core.patch.plies import ply_outlines
+from ribpatch.core.patch.sides import other_skin, rebuilt_skin
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
-from ribpatch.core.supply.needs import Needs, Patch, needs_of, rebuilt_skin
+from ribpatch.core.supply.needs import Needs, Patch, needs_of
 from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
 from ribpatch.core.survey.field import extent_of
 from ribpatch.core.survey.figures import survey_figures
@@ -40,6 +43,7 @@ class ZonePlan:
     needs: Needs
     items: tuple[Item, ...]
     figures: tuple[Figure, ...]
+    bench: Bench | None
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:
@@ -76,11 +80,13 @@ class Plan:
 @remembered(8)
 def job_shelf(shelf: Shelf, own: Own) -> Shelf:
     """The shelf with the job's own materials, rules and prices over it."""
-    return merged(shelf, fabrics=own.fabrics, resins=own.resins, rules=own.rules, prices=own.prices)
+    return merged(
+        shelf, fabrics=own.fabrics, resins=own.resins, rules=own.rules, prices=own.prices, coupons=own.coupons
+    )
 
 
 @remembered(1024)
-def zone_plan(zone: Zone, air: ShedAir, shelf: Shelf) -> ZonePlan:
+def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
     """Everything worked out for one zone."""
     scheme, skin = zone.scheme, rebuilt_skin(zone)
     extent = extent_of(zone.survey, zone.outline, shelf)
@@ -97,23 +103,37 @@ def zone_plan(zone: Zone, air: ShedAir, shelf: Shelf) -> ZonePlan:
     read = survey_figures(zone, shelf, zone.id)
     bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
     opened = opening_figures(zone, skin, cut, band, bad, shelf, zone.id)
+    bench = zone_bench(zone, stack, year, shelf)
     old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
     figures = (
         *read,
         *cause_figures(zone, shelf, zone.id),
         *opened,
         *stack_figures(scheme, stack, old, shelf, zone.id),
+        *(bench_figures(bench, stack, shelf, zone.id) if bench else ()),
         *needs_figures(zone, patch, needs, air, shelf, zone.id),
         *cost_figures(items, shelf, zone.id),
     )
-    return ZonePlan(zone, patch, needs, items, figures)
+    return ZonePlan(zone, patch, needs, items, figures, bench)
+
+
+def zone_bench(zone: Zone, stack: StackUp, year: int | None, shelf: Shelf) -> Bench | None:
+    """The laminate bench of a zone; None where no plies are chosen yet."""
+    scheme, build, skin = zone.scheme, zone.build, rebuilt_skin(zone)
+    target = scheme.target.si if scheme.target else None
+    match = bench_of(stack, scheme.resin, skin, target, year, shelf)
+    if match is None:
+        return None
+    thickness = scheme.core_thickness.si if scheme.core_thickness else 0.0
+    core = scheme.core if thickness else None
+    return whole_bench(match, skin, other_skin(zone), build.core, core, thickness, year, shelf)
 
 
 @remembered(4)
 def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     """Everything worked out for a job. ``system`` only chooses the units in the words of warnings."""
     shelf = job_shelf(shipped, job.own)
-    zones = tuple(zone_plan(zone, job.air, shelf) for zone in job.zones)
+    zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
     items = with_notes(summed(z.items for z in zones), shelf, system)
     totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
     notices = list(job_notices(job, shelf, system))

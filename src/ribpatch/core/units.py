@@ -21,6 +21,7 @@ System = Literal["metric", "us"]
 INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
 OUNCE, POUND = 0.028349523125, 0.45359237
 POUND_FORCE = POUND * 9.80665  # N
+PSI = POUND_FORCE / INCH**2  # Pa
 US_FLUID_OUNCE = 29.5735295625e-6
 
 
@@ -46,6 +47,14 @@ class Kind(StrEnum):
     PRICE_AREA = "price per area"  # per m2
     ANGLE = "angle"  # degrees
     FORCE = "force"  # N
+    MODULUS = "modulus"  # Pa
+    STRESS = "stress"  # Pa
+    TENSION = "force per width"  # N/m
+    MOMENT = "moment per width"  # N m/m
+    MEMBRANE = "membrane stiffness"  # N/m
+    BENDING = "bending stiffness"  # N m
+    STRAIN = "strain"  # m/m
+    HOURS = "hours"  # s
     NUMBER = "number"  # a bare scale
 
 
@@ -78,6 +87,14 @@ SHOWN: dict[Kind, tuple[Shop, Shop]] = {
     Kind.PRICE_AREA: (Shop("per m²", 1, 2), Shop("per yd²", 1 / YARD**2, 2)),
     Kind.ANGLE: (Shop("°", 1, 0), Shop("°", 1, 0)),
     Kind.FORCE: (Shop("N", 1, 0), Shop("lbf", POUND_FORCE, 1)),
+    Kind.MODULUS: (Shop("GPa", 1e9, 1), Shop("Msi", 1e6 * PSI, 2)),
+    Kind.STRESS: (Shop("MPa", 1e6, 1), Shop("psi", PSI, 0)),
+    Kind.TENSION: (Shop("kN/m", 1e3, 0), Shop("lbf/in", POUND_FORCE / INCH, 0)),
+    Kind.MOMENT: (Shop("N·m/m", 1, 0), Shop("lbf·in/in", POUND_FORCE, 0)),
+    Kind.MEMBRANE: (Shop("MN/m", 1e6, 1), Shop("klbf/in", 1e3 * POUND_FORCE / INCH, 1)),
+    Kind.BENDING: (Shop("N·m", 1, 0), Shop("lbf·in", POUND_FORCE * INCH, 0)),
+    Kind.STRAIN: (Shop("%", 0.01, 2), Shop("%", 0.01, 2)),
+    Kind.HOURS: (Shop("h", 3600, 1), Shop("h", 3600, 1)),
     Kind.NUMBER: (Shop("", 1, 0), Shop("", 1, 0)),
 }
 EXAMPLE: dict[Kind, str] = {

@@ -17,7 +17,28 @@ def _to_2(document: Document) -> Document:
     return document
 
 
-STEPS: Mapping[int, Step] = {1: _to_2}
+# The elastic constants and bond strengths that a resin of each family got when version 3 began to hold them.
+_RESIN: Mapping[str, Document] = {
+    "epoxy": {"modulus": 3.1e9, "poisson": 0.36, "bond_shear": 12.0e6, "bond_peel": 7.0e6},
+    "vinylester": {"modulus": 3.3e9, "poisson": 0.36, "bond_shear": 8.0e6, "bond_peel": 4.5e6},
+    "polyester": {"modulus": 3.4e9, "poisson": 0.36, "bond_shear": 6.0e6, "bond_peel": 3.0e6},
+}
+
+
+def _to_3(document: Document) -> Document:
+    """Version 3 opens a zone from a side instead of naming a skin, and resins carry moduli and bond strengths."""
+    zones = [{**zone, "scheme": _sided(zone.get("scheme") or {})} for zone in document.get("zones") or []]
+    own = document.get("own") or {}
+    resins = [{**_RESIN.get(r.get("family", ""), {}), **r} for r in own.get("resins") or []]
+    return {**document, "zones": zones, "own": {**own, "resins": resins}}
+
+
+def _sided(scheme: Document) -> Document:
+    kept = {key: value for key, value in scheme.items() if key != "skin"}
+    return {**kept, "side": "inside"} if scheme.get("skin") == "inner" else kept
+
+
+STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

@@ -7,26 +7,11 @@ c crunch, a point for a place not read.
 from __future__ import annotations
 
 from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.job import (
-    Boat,
-    BuildUp,
-    CoreLayer,
-    Cut,
-    Edge,
-    Fitting,
-    Job,
-    Place,
-    Scheme,
-    ShedAir,
-    Skin,
-    StackLine,
-    Survey,
-    Taper,
-    Zone,
-)
+from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
@@ -167,7 +152,7 @@ def _transom() -> Zone:
         ),
         survey=Survey(readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")),
         scheme=Scheme(
-            skin="inner", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
+            side="inside", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
             core="ply-marine", core_thickness=_m("34.5 mm"), cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
         ),
     )  # fmt: skip

@@ -23,6 +23,7 @@ from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
     Caution,
     Core,
+    Era,
     Fabric,
     Fibre,
     InstrumentCard,
@@ -48,6 +49,7 @@ FILES: Mapping[str, type[Record]] = {
     "causes": CauseCard,
     "findings": FindingCard,
     "cautions": Caution,
+    "eras": Era,
 }
 DATA_VERSION = 1
 

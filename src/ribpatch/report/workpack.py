@@ -17,6 +17,7 @@ from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.fields import FIELDS
 from ribpatch.core.figure import Figure
+from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
@@ -130,7 +131,7 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
 
 def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
     zone, scheme = made.zone, made.zone.scheme
-    old = f"Old {scheme.skin} skin {made.by_id['skin.thickness'].shown(system)}"
+    old = f"Old {skin_word(zone)} skin {made.by_id['skin.thickness'].shown(system)}"
     if zone.build.core:
         old += f" on {plan.shelf.core(zone.build.core.core).name}, {shown(zone.build.core.thickness.si, Kind.SIZE, system)}"
     new = f"Resin: {plan.shelf.resin(scheme.resin).name}"

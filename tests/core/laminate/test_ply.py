@@ -4,9 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ribpatch.core.job import Skin, StackLine
+from ribpatch.core.job import Skin
 from ribpatch.core.laminate.ply import cured_thickness, ply_of, resin_in
 from ribpatch.core.laminate.stack import plies_for, skin_thickness, skin_weight, stack_up
+from ribpatch.core.scheme import StackLine
 from ribpatch.core.units import Measure
 
 

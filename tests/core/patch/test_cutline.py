@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from shapely.geometry import MultiPolygon, Point
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.job import Cut
 from ribpatch.core.patch.cutline import band_width, cut_line
+from ribpatch.core.scheme import Cut
 from ribpatch.core.survey.field import Extent
 from ribpatch.core.units import Measure
 

@@ -9,11 +9,12 @@ from hypothesis import strategies as st
 from shapely.geometry import MultiPolygon, Point
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.job import Fitting, StackLine, Taper
+from ribpatch.core.job import Fitting
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.plies import ply_outlines, reaches
 from ribpatch.core.patch.taper import band_of, taper_length
+from ribpatch.core.scheme import StackLine, Taper
 from ribpatch.core.units import Measure
 
 ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))

@@ -7,9 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Point
 
-from ribpatch.core.job import BuildUp, CoreLayer, Cut, Fitting, Job, Place, Scheme, Skin, StackLine, Survey, Taper, Zone
+from ribpatch.core.job import BuildUp, CoreLayer, Fitting, Job, Place, Skin, Survey, Zone
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
 from ribpatch.core.supply.cloth import strips_across
 from ribpatch.core.supply.figures import mix_split
 from ribpatch.core.units import Measure

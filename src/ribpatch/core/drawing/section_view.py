@@ -20,7 +20,8 @@ from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.supply.needs import Patch, rebuilt_skin
+from ribpatch.core.patch.sides import rebuilt_skin
+from ribpatch.core.supply.needs import Patch
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)

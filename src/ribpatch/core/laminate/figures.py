@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.job import Scheme
 from ribpatch.core.laminate.ply import layer_psi
 from ribpatch.core.laminate.stack import StackUp, plies_for
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind
 
 THICKNESS = "cured thickness t = w [1/ρf + (1−ψ)/(ψ ρr)] / (1−v), source [2]"

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ribpatch.core.materials.records import Fabric, Layer, Process
+from ribpatch.core.errors import ImpossibleCoupon
+from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
 from ribpatch.core.materials.shelf import Shelf
 
 LEAST_PSI, MOST_PSI = 0.1, 0.8
@@ -17,12 +18,13 @@ LEAST_PSI, MOST_PSI = 0.1, 0.8
 
 @dataclass(frozen=True, slots=True)
 class Ply:
-    """One cured ply: thickness in m, dry fibre and resin in kg/m2."""
+    """One cured ply: thickness in m, dry fibre and resin in kg/m2; each layer with its fibre mass fraction and thickness."""
 
     fabric: Fabric
     thickness: float
     fibre: float
     resin: float
+    layers: tuple[tuple[Layer, float, float], ...]
 
     @property
     def weight(self) -> float:
@@ -53,16 +55,54 @@ def resin_in(weight: float, psi: float) -> float:
 
 
 def layer_psi(layer: Layer, process: Process, shelf: Shelf) -> float:
-    """The fibre mass fraction in use for a layer's kind and process."""
+    """The usual fibre mass fraction of a layer's kind and process."""
     return shelf.rule(f"psi.{process}.{layer.kind}")
+
+
+def layer_psis(fabric: Fabric, process: Process, shelf: Shelf) -> tuple[float, ...]:
+    """The fibre mass fraction of each layer: as a coupon of this fabric and process measured it, else the usual one.
+
+    A coupon scales the resin of all layers alike, so that a mat backing stays the wetter part.
+    """
+    usual = tuple(layer_psi(layer, process, shelf) for layer in fabric.layers)
+    coupon = shelf.coupon(fabric.id, process)
+    if coupon is None:
+        return usual
+    share = resin_share(fabric, usual, coupon, shelf)
+    return tuple(psi / (psi + (1 - psi) * share) for psi in usual)
+
+
+def resin_share(fabric: Fabric, usual: tuple[float, ...], coupon: Coupon, shelf: Shelf) -> float:
+    """Resin that a coupon holds over what it would at the usual fibre mass fractions; negative where it is too thin."""
+    density, voids = shelf.resin(coupon.resin).density, shelf.rule("voids")
+    fibre = sum(layer.weight / shelf.fibre(layer.fibre).density for layer in fabric.layers)
+    resin = sum(resin_in(layer.weight, psi) / density for layer, psi in zip(fabric.layers, usual, strict=True))
+    return (coupon.thickness / coupon.plies * (1 - voids) - fibre) / resin
+
+
+def coupon_psi(fabric: Fabric, coupon: Coupon, shelf: Shelf) -> float:
+    """The whole fibre mass fraction that a coupon shows; raises ImpossibleCoupon outside 0.1 to 0.8."""
+    usual = tuple(layer_psi(layer, coupon.process, shelf) for layer in fabric.layers)
+    share = resin_share(fabric, usual, coupon, shelf)
+    resin = share * sum(resin_in(layer.weight, psi) for layer, psi in zip(fabric.layers, usual, strict=True))
+    psi = fabric.weight / (fabric.weight + resin) if resin > -fabric.weight else float("inf")
+    if not LEAST_PSI < psi < MOST_PSI:
+        one = f"{coupon.thickness / coupon.plies * 1000:.2f} mm a ply"
+        why = "thinner than its fibres alone allow" if psi >= MOST_PSI else "nearly all of it would be resin"
+        raise ImpossibleCoupon("Coupon", fabric=fabric.name, one=one, why=why)
+    return psi
 
 
 def ply_of(fabric: Fabric, resin_density: float, process: Process, shelf: Shelf) -> Ply:
     """The cured ply of a fabric; resin density in kg/m3."""
-    thickness = resin = 0.0
-    for layer in fabric.layers:
-        psi = layer_psi(layer, process, shelf)
+    return ply_at(fabric, layer_psis(fabric, process, shelf), resin_density, shelf)
+
+
+def ply_at(fabric: Fabric, psis: tuple[float, ...], resin_density: float, shelf: Shelf) -> Ply:
+    """The cured ply of a fabric whose layers have the fibre mass fractions ``psis``."""
+    layers, resin = [], 0.0
+    for layer, psi in zip(fabric.layers, psis, strict=True):
         density = shelf.fibre(layer.fibre).density
-        thickness += cured_thickness(layer.weight, psi, density, resin_density, shelf.rule("voids"))
+        layers.append((layer, psi, cured_thickness(layer.weight, psi, density, resin_density, shelf.rule("voids"))))
         resin += resin_in(layer.weight, psi)
-    return Ply(fabric, thickness, fabric.weight, resin)
+    return Ply(fabric, sum(t for *_, t in layers), fabric.weight, resin, tuple(layers))

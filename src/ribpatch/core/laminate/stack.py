@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 import numpy as np
 
 from ribpatch.core.geometry import Floats
-from ribpatch.core.job import Skin, StackLine
-from ribpatch.core.laminate.ply import Ply, ply_of
+from ribpatch.core.job import Skin
+from ribpatch.core.laminate.ply import Ply, ply_at, ply_of
 from ribpatch.core.materials.records import Process
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.scheme import Stack, unrolled
 
 MICRON = 1e-6
 
@@ -49,28 +50,41 @@ class StackUp:
 
 
 @remembered(256)
-def stack_up(lines: tuple[StackLine, ...], resin: str, process: Process, shelf: Shelf) -> StackUp:
+def stack_up(lines: Stack, resin: str, process: Process, shelf: Shelf) -> StackUp:
     """The plies of a stack, counted out one by one; raises UnknownItem for a fabric or resin that is not there."""
     density = shelf.resin(resin).density
     laid: list[Laid] = []
-    for line in lines:
+    for line in unrolled(lines):
         ply = ply_of(shelf.fabric(line.fabric), density, process, shelf)
         first = len(laid) + 1
         laid.extend(Laid(first + i, ply, line.angle) for i in range(line.count))
     return StackUp(tuple(laid))
 
 
+def skin_stack(skin: Skin, shelf: Shelf) -> StackUp:
+    """The plies of an original skin laid by hand, at the fibre mass fraction of a burn-off where there is one."""
+    stack = stack_up(skin.plies, skin.resin, "hand", shelf)
+    if skin.psi is None:
+        return stack
+    density, psi = shelf.resin(skin.resin).density, skin.psi.si
+    burnt = (
+        replace(laid, ply=ply_at(laid.ply.fabric, (psi,) * len(laid.ply.layers), density, shelf))
+        for laid in stack.plies
+    )
+    return StackUp(tuple(burnt))
+
+
 def skin_thickness(skin: Skin, shelf: Shelf) -> float:
-    """Thickness of an original skin in m: as measured, else from its plies laid by hand."""
+    """Thickness of an original skin in m: as measured, else from its plies."""
     if skin.thickness is not None:
         return skin.thickness.si
-    return stack_up(skin.plies, skin.resin, "hand", shelf).thickness
+    return skin_stack(skin, shelf).thickness
 
 
 def skin_weight(skin: Skin, shelf: Shelf) -> float:
     """Weight of an original skin in kg/m2: from its plies, else thickness times the usual density."""
     if skin.plies:
-        stack = stack_up(skin.plies, skin.resin, "hand", shelf)
+        stack = skin_stack(skin, shelf)
         scale = skin.thickness.si / stack.thickness if skin.thickness is not None else 1.0
         return stack.weight * scale
     return skin_thickness(skin, shelf) * shelf.rule("old.skin.density")

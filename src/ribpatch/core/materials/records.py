@@ -19,12 +19,31 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
 
 
+Strain = Annotated[float, Field(gt=0, lt=0.2)]
+Modulus = Annotated[float, Field(gt=1e6, lt=1e12)]
+
+
 class Fibre(Record):
-    """A reinforcing fibre. Density in kg/m3."""
+    """A reinforcing fibre: density in kg/m3, moduli in Pa, and the strains at which a ply of it is taken to fail.
+
+    ``tension`` and ``compression`` are along the fibres, ``transverse`` across them; mats have limits of their own.
+    """
 
     id: Id
     name: str
     density: Annotated[float, Field(gt=500, lt=5000)]
+    modulus: Modulus
+    modulus_across: Modulus
+    shear_modulus: Modulus
+    poisson: Annotated[float, Field(ge=0, lt=0.5)]
+    tension: Strain
+    compression: Strain
+    transverse: Strain
+    transverse_compression: Strain
+    shear: Strain
+    mat_tension: Strain
+    mat_compression: Strain
+    mat_shear: Strain
     reason: str
 
 
@@ -60,7 +79,10 @@ class Fabric(Record):
 
 
 class Resin(Record):
-    """A resin with its hardener or catalyst. Parts are as on the can."""
+    """A resin with its hardener or catalyst. Parts are as on the can.
+
+    ``bond_shear`` and ``bond_peel`` are the design strengths, Pa, of its bond to well ground old laminate.
+    """
 
     id: Id
     name: str
@@ -77,7 +99,16 @@ class Resin(Record):
     most_humidity: Share
     blushes: bool
     mat_binder: bool  # dissolves the binder of powder or emulsion mat
+    modulus: Modulus
+    poisson: Annotated[float, Field(ge=0, lt=0.5)]
+    bond_shear: Annotated[float, Field(gt=1e5, lt=1e8)]
+    bond_peel: Annotated[float, Field(gt=1e5, lt=1e8)]
     reason: str
+
+    @property
+    def shear_modulus(self) -> float:
+        """Shear modulus of the cured resin, Pa, as of an isotropic solid."""
+        return self.modulus / (2 * (1 + self.poisson))
 
     def check(self) -> None:
         """Both parts of the mix must be there."""
@@ -88,7 +119,10 @@ class Resin(Record):
 
 
 class Core(Record):
-    """A core material. Water in kg/m3 is what a thoroughly wet core holds."""
+    """A core material. Water in kg/m3 is what a thoroughly wet core holds; moduli and strengths in Pa, ``modulus`` in the
+    panel's plane. ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
+    that a wet to rotted core has lost. A poured core has no sheets.
+    """
 
     id: Id
     name: str
@@ -97,6 +131,17 @@ class Core(Record):
     faces: Literal["end grain", "open cells", "plywood", "dense"]
     water: Annotated[float, Field(ge=0, le=1000)]
     sheet: tuple[Positive, Positive]
+    modulus: Modulus
+    modulus_through: Modulus
+    shear_modulus: Modulus
+    shear_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
+    compressive_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
+    temperature: Annotated[float, Field(ge=30, le=300)]
+    screws: str
+    annulus: bool
+    wet_loss: tuple[Share, Share]
+    thicknesses: tuple[Positive, ...] = ()
+    poured: bool = False
     reason: str
 
 
@@ -122,6 +167,30 @@ class Rule(Record):
     kind: Kind
     low: float
     high: float
+    reason: str
+
+
+class Coupon(Record):
+    """A test laminate of this shop: so many plies of a fabric by a process came out at a measured thickness, m."""
+
+    id: Id
+    fabric: Id
+    process: Process
+    resin: Id
+    plies: Annotated[int, Field(ge=1, le=100)]
+    thickness: Annotated[float, Field(gt=1e-5, le=0.2)]
+    note: Annotated[str, Field(max_length=400)] = ""
+
+
+class Era(Record):
+    """How hulls and decks of a span of years were usually laid up: a pattern of fabrics, inside first, that repeats."""
+
+    id: Id
+    name: str
+    first: int
+    last: int
+    pattern: Annotated[tuple[Id, ...], Field(min_length=1)]
+    resin: Id
     reason: str
 
 

@@ -14,11 +14,14 @@ from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
     Caution,
     Core,
+    Coupon,
+    Era,
     Fabric,
     Fibre,
     Grade,
     InstrumentCard,
     Price,
+    Process,
     Putty,
     Resin,
     Rule,
@@ -62,6 +65,8 @@ class Shelf:
     causes: tuple[CauseCard, ...]
     findings: tuple[FindingCard, ...]
     cautions: tuple[Caution, ...]
+    eras: tuple[Era, ...]
+    coupons: tuple[Coupon, ...] = ()
     own: frozenset[str] = frozenset()
 
     @cached_property
@@ -102,6 +107,16 @@ class Shelf:
         """A word of an instrument."""
         card = self.instrument(instrument)
         return pick(card.grades, wanted, f"{'tap' if instrument == 'tap' else card.name} grade")
+
+    def coupon(self, fabric: str, process: Process) -> Coupon | None:
+        """The latest coupon of a fabric by a process, or None."""
+        return next((c for c in reversed(self.coupons) if c.fabric == fabric and c.process == process), None)
+
+    def era(self, wanted: str | None, year: int | None) -> Era:
+        """The era of that id, else the one that a year falls in, else the one for an age not known."""
+        if wanted is not None:
+            return pick(self.eras, wanted, "era")
+        return next((e for e in self.eras if year is not None and e.first <= year <= e.last), self.eras[-1])
 
     def price(self, wanted: str) -> Price | None:
         """The price of an item, or None where the list has none."""

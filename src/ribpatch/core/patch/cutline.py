@@ -14,8 +14,8 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Ring, clean, offset, polygon_of, polygons, region_of, rounded, within
-from ribpatch.core.job import Cut
 from ribpatch.core.memo import remembered
+from ribpatch.core.scheme import Cut
 from ribpatch.core.survey.field import Extent
 
 

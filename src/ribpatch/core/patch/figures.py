@@ -5,8 +5,10 @@ from __future__ import annotations
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.job import Skin, Zone
 from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.cutline import CutLine
+from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.patch.taper import Band
 from ribpatch.core.units import Kind
 
@@ -20,7 +22,7 @@ def opening_figures(
     book = FigureBook(prefix)
     choice, taper = zone.scheme.cut, zone.scheme.taper
     thickness = book.add(
-        "skin.thickness", f"old {zone.scheme.skin} skin", skin_thickness(skin, shelf), Kind.SIZE, *_skin_working(skin)
+        "skin.thickness", f"old {skin_word(zone)} skin", skin_thickness(skin, shelf), Kind.SIZE, *_skin_working(skin)
     )
     if cut.drawn:
         how: tuple[Given, ...] = (Given("cut line", "drawn", None, Origin.YOURS),)
@@ -86,7 +88,7 @@ def opening_figures(
 def _skin_working(skin: Skin) -> tuple[str, tuple[Given, ...]]:
     if skin.thickness is not None:
         return "as measured", (stated("thickness", skin.thickness, Kind.SIZE, measured=True),)
-    plies = ", ".join(f"{line.count} × {line.fabric}" for line in skin.plies)
+    plies = text_of(skin.plies)
     return "sum of the cured thickness of its plies, laid by hand", (Given("plies", plies, None, Origin.YOURS),)
 
 

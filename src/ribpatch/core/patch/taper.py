@@ -16,9 +16,10 @@ from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats, Ring, along, clean, offset, polygon_of, within
-from ribpatch.core.job import Fitting, Taper
+from ribpatch.core.job import Fitting
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
+from ribpatch.core.scheme import Taper
 
 SAMPLE = 0.02  # m between places on the cut line
 _NODES, _WEIGHTS = (np.array(a) for a in np.polynomial.legendre.leggauss(4))

@@ -9,12 +9,13 @@ from dataclasses import dataclass
 from math import ceil, pi
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.job import Skin, Zone
+from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import StackUp, skin_thickness, skin_weight
 from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.plies import PlyOutline
+from ribpatch.core.patch.sides import rebuilt_skin
 from ribpatch.core.patch.taper import Band
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
@@ -204,10 +205,3 @@ def _on(
         ("core", "new core", core_mass),
         ("filler", "fillers", filler),
     )
-
-
-def rebuilt_skin(zone: Zone) -> Skin:
-    """The skin that the scheme rebuilds."""
-    if zone.scheme.skin == "inner" and zone.build.inner is not None:
-        return zone.build.inner
-    return zone.build.outer

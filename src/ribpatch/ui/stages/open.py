@@ -29,7 +29,7 @@ class OpenStage(Stage):
         self.asked_panel = AskedPanel(self.session, "open")
         self.asked_card.add(self.asked_panel)
         card = self.card("Skin to rebuild", ("side",), "skin.thickness")
-        self.choice(card, (("outer", "outer"), ("inner", "inner")), "scheme", "skin")
+        self.choice(card, (("outside", "outside"), ("inside", "inside"), ("above", "above")), "scheme", "side")
         self._cut_card()
         self._taper_card()
         card = self.card("What it costs", (), "")

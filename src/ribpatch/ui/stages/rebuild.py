@@ -6,9 +6,10 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Job, StackLine, Zone
+from ribpatch.core.job import Job, Zone
 from ribpatch.core.materials.fabric_code import fabric_from_code
 from ribpatch.core.plan import Plan
+from ribpatch.core.scheme import StackLine
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.asked_panel import AskedPanel
 from ribpatch.ui.widgets.entry import Pick

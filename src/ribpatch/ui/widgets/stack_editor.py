@@ -1,15 +1,17 @@
-"""Building a stack: one row a fabric with count and angle, deepest first."""
+"""Building a stack, deepest first: one row a fabric with count and angle or a sub-stack, and a line to type it all."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QComboBox, QGridLayout, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import Edit
-from ribpatch.core.job import StackLine
+from ribpatch.core.errors import Fault
+from ribpatch.core.laminate.stack_text import stack_from_text, text_of
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
 from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.emptying import empty
 
@@ -20,11 +22,11 @@ class StackEditor(QWidget):
     """Edits a stack of the zone worked on; ``make`` gives the edit for new lines under a name."""
 
     def __init__(
-        self, session: Session, make: Callable[[str, tuple[StackLine, ...], str], Edit], parent: QWidget | None = None
+        self, session: Session, make: Callable[[str, Stack, str], Edit], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self._session, self._make = session, make
-        self._lines: tuple[StackLine, ...] | None = None
+        self._lines: Stack | None = None
         self._shelf: Shelf | None = None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -36,30 +38,89 @@ class StackEditor(QWidget):
         self.add.setToolTip("Add a ply on top of the stack")
         self.add.clicked.connect(lambda: self._add())
         layout.addWidget(self.add)
+        self.typed = QLineEdit()
+        self.typed.setAccessibleName("the stack as text")
+        self.typed.setPlaceholderText("2 x biax 45 600, 3 x (mat 300, 0/90 600)")
+        self.typed.setToolTip(
+            "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns a ply."
+        )
+        self.typed.returnPressed.connect(lambda: self._typed())
+        layout.addWidget(self.typed)
+        self.note = QLabel("")
+        self.note.setObjectName("grave")
+        self.note.setWordWrap(True)
+        self.note.hide()
+        layout.addWidget(self.note)
 
-    def show_stack(self, lines: tuple[StackLine, ...], shelf: Shelf) -> None:
+    def _typed(self) -> None:
+        try:
+            lines = stack_from_text(self.typed.text(), self._session.plan.shelf)
+        except Fault as fault:
+            self.note.setText(f"⚠ {fault.sentence} The old stack is kept.")
+            self.note.show()
+            return
+        self.note.hide()
+        self.typed.setModified(False)
+        self._put(lines, "type the stack")
+        self.typed.setText(text_of(self._lines or ()))
+
+    def show_stack(self, lines: Stack, shelf: Shelf) -> None:
         """Show a stack; makes no edit."""
         self.add.setEnabled(self._session.zone is not None)
         if lines is self._lines and shelf is self._shelf:
             return
-        same = self._lines is not None and shelf is self._shelf and len(lines) == len(self._lines)
+        same = self._lines is not None and shelf is self._shelf and _shape(lines) == _shape(self._lines)
         self._lines, self._shelf = lines, shelf
+        if not (self.typed.hasFocus() and self.typed.isModified()):
+            self.typed.setText(text_of(lines))
+            self.typed.setCursorPosition(0)
+            self.note.hide()
         if same:
             self._show_values()
             return
         empty(self._grid)
-        for row in range(len(lines)):
-            self._make_row(row, shelf)
+        for row, line in enumerate(lines):
+            self._make_row(row, line, shelf)
         self._show_values()
 
-    def _make_row(self, row: int, shelf: Shelf) -> None:
+    def _make_row(self, row: int, line: StackLine | Repeat, shelf: Shelf) -> None:
+        count = self._count(row, "times" if isinstance(line, Repeat) else "count")
+        parts: tuple[QWidget, QWidget] = (
+            (self._group(row), QLabel("")) if isinstance(line, Repeat) else self._fabric(row, shelf)
+        )
+        up, out = QPushButton("↑"), QPushButton("×")
+        for button, tip in ((up, "Move one place deeper"), (out, "Take this out; undo brings it back")):
+            button.setObjectName("plain")
+            button.setFixedWidth(26)
+            button.setToolTip(tip)
+        up.clicked.connect(lambda checked=False, r=row: self._deeper(r))
+        out.clicked.connect(lambda checked=False, r=row: self._out(r))
+        for column, widget in enumerate((count, *parts, up, out)):
+            self._grid.addWidget(widget, row, column)
+        self._grid.setColumnStretch(1, 1)
+
+    def _group(self, row: int) -> QPushButton:
+        button = QPushButton("")
+        button.setObjectName("plain")
+        button.setAccessibleName(f"sub-stack {row + 1}")
+        button.setToolTip(
+            "A sub-stack that repeats. Press to write it out line by line; retype it in the line below to change it."
+        )
+        button.clicked.connect(lambda checked=False, r=row: self._write_out(r))
+        return button
+
+    def _count(self, row: int, what: str) -> QSpinBox:
         count = QSpinBox()
         count.setRange(1, 60)
         count.setAccessibleName(f"count of fabric {row + 1}")
         count.setKeyboardTracking(False)
         count.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         count.setFixedWidth(44)
-        count.setToolTip("Number of plies: type it, or use the up and down keys")
+        count.setToolTip("How many: type it, or use the up and down keys")
+        count.valueChanged.connect(lambda value, r=row, w=what: self._change(r, **{w: value}))
+        return count
+
+    def _fabric(self, row: int, shelf: Shelf) -> tuple[QComboBox, QComboBox]:
         fabric = QComboBox()
         fabric.setAccessibleName(f"fabric {row + 1}")
         fabric.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -71,19 +132,9 @@ class StackEditor(QWidget):
         angle.setAccessibleName(f"angle of fabric {row + 1}")
         for value in ANGLES:
             angle.addItem(f"{value:g}°", value)
-        up, out = QPushButton("↑"), QPushButton("×")
-        for button, tip in ((up, "Move one place deeper"), (out, "Take this fabric out; undo brings it back")):
-            button.setObjectName("plain")
-            button.setFixedWidth(26)
-            button.setToolTip(tip)
-        count.valueChanged.connect(lambda value, r=row: self._change(r, count=value))
         fabric.activated.connect(lambda index, r=row, box=fabric: self._change(r, fabric=str(box.itemData(index))))
         angle.activated.connect(lambda index, r=row, box=angle: self._change(r, angle=float(box.itemData(index))))
-        up.clicked.connect(lambda checked=False, r=row: self._deeper(r))
-        out.clicked.connect(lambda checked=False, r=row: self._out(r))
-        for column, widget in enumerate((count, fabric, angle, up, out)):
-            self._grid.addWidget(widget, row, column)
-        self._grid.setColumnStretch(1, 1)
+        return fabric, angle
 
     def _widget(self, row: int, column: int) -> QWidget:
         item = self._grid.itemAtPosition(row, column)
@@ -99,6 +150,9 @@ class StackEditor(QWidget):
 
     def _show_values(self) -> None:
         for index, line in enumerate(self._lines or ()):
+            if isinstance(line, Repeat):
+                self._show_group(index, line)
+                continue
             count, fabric, angle = self.row(index)
             blocked = count.blockSignals(True)
             count.setValue(line.count)
@@ -109,7 +163,19 @@ class StackEditor(QWidget):
                 angle.addItem(f"{line.angle:g}°", line.angle)
             angle.setCurrentIndex(angle.findData(line.angle))
 
-    def _put(self, lines: tuple[StackLine, ...], name: str) -> None:
+    def _show_group(self, index: int, line: Repeat) -> None:
+        count, group = self._widget(index, 0), self._widget(index, 1)
+        assert isinstance(count, QSpinBox) and isinstance(group, QPushButton)
+        blocked = count.blockSignals(True)
+        count.setValue(line.times)
+        count.blockSignals(blocked)
+        group.setText(f"× ({text_of(line.lines)})")
+
+    def _write_out(self, row: int) -> None:
+        lines = self._lines or ()
+        self._put((*lines[:row], *unrolled((lines[row],)), *lines[row + 1 :]), "write out a sub-stack")
+
+    def _put(self, lines: Stack, name: str) -> None:
         zone = self._session.zone
         if zone is not None:
             self._session.apply(self._make(zone.id, lines, name))
@@ -132,5 +198,11 @@ class StackEditor(QWidget):
     def _add(self) -> None:
         lines = self._lines or ()
         shelf = self._session.plan.shelf
-        new = evolve(lines[-1], count=1) if lines else StackLine(fabric=shelf.first_fabric)
+        last = unrolled(lines)[-1] if lines else None
+        new = evolve(last, count=1) if last else StackLine(fabric=shelf.first_fabric)
         self._put((*lines, new), "add a ply")
+
+
+def _shape(lines: Stack) -> tuple[bool, ...]:
+    """Which rows are sub-stacks: the rows are made anew where this changes."""
+    return tuple(isinstance(line, Repeat) for line in lines)

@@ -1,0 +1,47 @@
+"""Charts as plain data: curves or bars over named axes. Numbers are as shown; nothing is said of colours or pixels."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """A line through points; its role chooses its look: ``main``, ``second`` or ``limit``."""
+
+    name: str
+    points: tuple[tuple[float, float], ...]
+    role: str = "main"
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """An upright mark at a place of the x axis with its words; the chosen one is drawn stronger."""
+
+    x: float
+    text: str
+    chosen: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Bars:
+    """Bars of one name, one value a category."""
+
+    name: str
+    values: tuple[float, ...]
+    role: str = "main"
+
+
+@dataclass(frozen=True, eq=False)
+class Chart:
+    """Curves over x and y, or bars over categories; ``limits`` are level lines with their words."""
+
+    x_name: str
+    y_name: str
+    curves: tuple[Curve, ...] = ()
+    marks: tuple[Mark, ...] = ()
+    categories: tuple[str, ...] = ()
+    bars: tuple[Bars, ...] = ()
+    limits: tuple[tuple[float, str], ...] = ()
+    top: float | None = None
+    note: str = ""

@@ -1,0 +1,200 @@
+"""Figures and tables of the laminate bench: stiffness, strength, and the new laminate against the old."""
+
+from __future__ import annotations
+
+from ribpatch.core.chart import Bars, Chart
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.laminate.bench import Bench
+from ribpatch.core.laminate.layup import Layup
+from ribpatch.core.laminate.match import Held, Match, flags_of
+from ribpatch.core.laminate.sandwich import Sandwich
+from ribpatch.core.laminate.stack import StackUp
+from ribpatch.core.laminate.strength import LOADS
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.table import Row, Table
+from ribpatch.core.units import Kind, number_text
+
+THEORY = "classical lamination theory [15], [16]: fibre and resin to layers by mixture rules, layers to A, B, D"
+SCREEN = "screening: dry laminate, small strains, no holes or notches; test a coupon where it matters"
+FAILS = "first layer to reach a strain limit under this load alone, stiffness whole until then [15]"
+TERMS = ("11", "22", "12", "66", "16", "26")
+_PLACE = {"11": (0, 0), "22": (1, 1), "12": (0, 1), "66": (2, 2), "16": (0, 2), "26": (1, 2)}
+
+
+@remembered(256)
+def bench_figures(bench: Bench, stack: StackUp, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+    """All figures of a zone's laminate bench."""
+    book = FigureBook(prefix)
+    plies = tuple(
+        Given(f"ply {p.number}", f"{p.ply.fabric.name} at {p.angle:g}°", None, Origin.YOURS) for p in stack.plies
+    )
+    fibres = sorted({layer.fibre for p in stack.plies for layer in p.ply.fabric.layers})
+    made_of = tuple(
+        Given(shelf.fibre(f).name, "as on the shelf", None, shelf.origin(f), note=shelf.fibre(f).reason) for f in fibres
+    )
+    given = (*plies, *made_of)
+    share = sum(p.ply.fibre for p in stack.plies) / stack.weight
+    book.add("lam.fibre", "fibre mass fraction", share, Kind.PERCENT, "dry weight ÷ cured weight of all plies", plies)
+    _moduli(book, "lam", "", bench.skin.new, given)
+    _matrices(book, bench.skin.new, given)
+    _fails(book, "lam", bench.skin, given)
+    old = Given("old laminate", bench.known, None, Origin.DEFAULT)
+    _moduli(book, "old", "old: ", bench.skin.old, (old,))
+    for held in bench.skin.held:
+        _held(book, "match", held, given, old)
+    if bench.panel is not None and bench.new_sandwich is not None and bench.old_sandwich is not None:
+        _sandwich(book, bench.panel, bench.old_sandwich, bench.new_sandwich, old)
+    return book.figures
+
+
+def _moduli(book: FigureBook, key: str, who: str, layup: Layup, given: tuple[Given, ...]) -> None:
+    p = layup.plate
+    for name, words, value in (
+        ("ex", "modulus along", p.in_plane[0]), ("ey", "modulus across", p.in_plane[1]),
+        ("gxy", "shear modulus", p.in_plane[2]), ("fx", "bending modulus along", p.flexural[0]),
+        ("fy", "bending modulus across", p.flexural[1]),
+    ):  # fmt: skip
+        book.add(f"{key}.{name}", who + words, float(value), Kind.MODULUS, THEORY, given, source="[15]", valid=SCREEN)
+    if key == "lam":
+        for name, words, value in (("zx", "along", p.neutral[0]), ("zy", "across", p.neutral[1])):
+            book.add(
+                f"lam.{name}", f"neutral axis over the middle, bent {words}", float(value), Kind.SIZE, "B ÷ A", given
+            )
+
+
+def _matrices(book: FigureBook, layup: Layup, given: tuple[Given, ...]) -> None:
+    p = layup.plate
+    for letter, matrix, kind, words in (
+        ("A", p.A, Kind.MEMBRANE, "stretching"), ("B", p.B, Kind.TENSION, "coupling"), ("D", p.D, Kind.BENDING, "bending"),
+    ):  # fmt: skip
+        for term in TERMS:
+            value = float(matrix[_PLACE[term]])
+            formula = f"sum over layers of Q{term} × thickness" + {"A": "", "B": " × height", "D": " × height²"}[letter]
+            book.add(f"lam.{letter}{term}", f"{letter}{term}, {words}", value, kind, formula, given, source="[15]")
+
+
+def _fails(book: FigureBook, key: str, match: Match, given: tuple[Given, ...]) -> None:
+    for fail in match.new_fails:
+        kind = Kind.MOMENT if fail.load.startswith("bending") else Kind.TENSION
+        name = fail.load.replace(",", "").replace(" ", "-")
+        where = f"ply {fail.ply}: {fail.mode}" if fail.ply else fail.mode
+        book.add(f"{key}.fail.{name}", f"first failure in {fail.load}", fail.first, kind, f"{FAILS}; here {where}",
+                 given, source="[15]", valid=SCREEN)  # fmt: skip
+        book.add(f"{key}.break.{name}", f"first broken fibres in {fail.load}", fail.fibres, kind,
+                 "as the first failure, but only limits along the fibres (any way in mat) count", given, source="[15]",
+                 valid=SCREEN + "; stiffness taken as whole, so it is an upper figure")  # fmt: skip
+
+
+def _held(book: FigureBook, prefix: str, held: Held, given: tuple[Given, ...], old: Given) -> None:
+    new = book.add(
+        f"{prefix}.{held.key}.new", held.name, held.new, held.kind, THEORY, given, source="[15]", valid=SCREEN
+    )
+    was = book.add(f"{prefix}.{held.key}.old", f"old: {held.name}", held.old, held.kind, THEORY, (old,), source="[15]")
+    book.add(f"{prefix}.{held.key}", f"{held.name}, new ÷ old", held.ratio, Kind.PERCENT, "new ÷ old",
+             (new.given(), was.given()), valid="under 100 % weaker; over about 125 % a hard spot")  # fmt: skip
+
+
+def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich, old: Given) -> None:
+    core = Given("core", after.core.name, None, Origin.DEFAULT, note=after.core.reason)
+    for held in panel.held:
+        if held.key.startswith(("bend", "weight", "strong.bending")):
+            _held(book, "panel", held, (core,), old)
+    pair = (("old", before, "old panel: "), ("new", after, "new panel: "))
+    for key, sandwich, who in pair:
+        skin = sandwich.above
+        along, across = sandwich.wrinkling(skin)
+        words = "0.5 (Ef Ec Gc)^⅓ of the rebuilt skin on its core"
+        for way, value in (("along", along), ("across", across)):
+            book.add(f"panel.{key}.wrinkle.{way}", f"{who}skin wrinkles at, {way}", value, Kind.STRESS, words, (core,),
+                     source="[17]", valid="sound core; a wet or rotted one has lost most of it")  # fmt: skip
+        book.add(f"panel.{key}.shear", f"{who}shear stiffness", sandwich.shear_stiffness, Kind.MEMBRANE, "G d² ÷ c", (core,),
+                 source="[17]")  # fmt: skip
+        book.add(f"panel.{key}.shear.most", f"{who}shear force it carries", sandwich.shear_strength, Kind.TENSION,
+                 "core shear strength × distance between the skins' middles", (core,), source="[17]")  # fmt: skip
+    lost = before.core.wet_loss
+    for key, share in (("least", lost[0]), ("most", lost[1])):
+        wet = Sandwich(before.below, before.core, before.c, before.above, max(1 - share, 0.01))
+        book.add(f"panel.wet.{key}", f"old panel with its core gone bad, {key}: shear stiffness", wet.shear_stiffness,
+                 Kind.MEMBRANE, "G d² ÷ c with the share of stiffness that a wet to rotted core keeps",
+                 (Given("stiffness lost", share, Kind.PERCENT, note=before.core.reason),), source="[17]",
+                 valid="a range, not a measurement")  # fmt: skip
+
+
+def worry(held: Held, least: float, most: float) -> str:
+    """What is wrong with one comparison: weaker or softer than it was, or so stiff that it makes a hard spot."""
+    if held.ratio < least - 0.005:
+        return "softer than it was" if held.kind in (Kind.MEMBRANE, Kind.BENDING) else "weaker than it was"
+    stiff = held.key in ("stiff.along", "stiff.across", "bend.along", "bend.across")
+    return "a hard spot: stiffer than what is round it" if stiff and held.ratio > most else ""
+
+
+def match_table(bench: Bench, by_id: dict[str, Figure], least: float, most: float) -> Table:
+    """The new laminate against the old, line by line; ``by_id`` holds the figures without the zone's prefix."""
+    rows = _match_rows(by_id, "match", bench.skin.held, least, most)
+    if bench.panel is not None:
+        rows.append(Row("", ("the whole panel, with its core and other skin", "", "", ""), "head"))
+        held = tuple(h for h in bench.panel.held if f"panel.{h.key}" in by_id)
+        rows += _match_rows(by_id, "panel", held, least, most)
+        for key, words in (("shear", "shear stiffness of the core"), ("wrinkle.along", "skin wrinkles at, along")):
+            new, old = by_id[f"panel.new.{key}"], by_id[f"panel.old.{key}"]
+            rows.append(Row(key, (words, new, old, f"{new.value / old.value:.0%}")))
+    return Table(("", "new", "old", "new ÷ old"), tuple(rows), note=f"Old: {bench.known}.")
+
+
+def _match_rows(by_id: dict[str, Figure], key: str, held: tuple[Held, ...], least: float, most: float) -> list[Row]:
+    rows = []
+    for h in held:
+        why = "" if h.key in ("weight", "thickness") else worry(h, least, most)
+        mark = "warn" if why else ""
+        ratio = by_id[f"{key}.{h.key}"]
+        rows.append(Row(h.key, (h.name, by_id[f"{key}.{h.key}.new"], by_id[f"{key}.{h.key}.old"], ratio), mark, why))
+    return rows
+
+
+def strength_table(by_id: dict[str, Figure]) -> Table:
+    """First failure and first broken fibres under each load."""
+    rows = []
+    for load in LOADS:
+        name = load.replace(",", "").replace(" ", "-")
+        first = by_id[f"lam.fail.{name}"]
+        how = first.formula.removeprefix(f"{FAILS}; here ")
+        rows.append(Row(name, (load, first, how, by_id[f"lam.break.{name}"])))
+    return Table(("under", "first failure", "what fails", "fibres break"), tuple(rows), note=f"{SCREEN}.")
+
+
+def stiffness_table(layup: Layup, by_id: dict[str, Figure], limits: tuple[float, float, float]) -> Table:
+    """A, B and D in numbers, moduli, and what the coupling means in words."""
+    rows = [Row(f.key, (f.words, "", "", ""), "warn") for f in flags_of(layup, *limits)]
+    if not rows:
+        rows = [
+            Row(
+                "plain",
+                ("pulls straight: the same above and below its middle, and alike to left and right", "", "", ""),
+            )
+        ]
+    rows.append(Row("", ("", "along", "across", "shear or coupling"), "head"))
+    rows.append(Row("e", ("moduli", by_id["lam.ex"], by_id["lam.ey"], by_id["lam.gxy"])))
+    rows.append(Row("f", ("bending moduli", by_id["lam.fx"], by_id["lam.fy"], "")))
+    rows.append(Row("z", ("neutral axis over the middle", by_id["lam.zx"], by_id["lam.zy"], "")))
+    for letter, words in (("A", "stretching"), ("B", "pull between stretching and bending"), ("D", "bending")):
+        rows.append(
+            Row(letter, (f"{letter}: {words}, 11 22 66", *(by_id[f"lam.{letter}{t}"] for t in ("11", "22", "66"))))
+        )
+        rows.append(
+            Row(f"{letter}x", (f"{letter}: 12 16 26", *(by_id[f"lam.{letter}{t}"] for t in ("12", "16", "26"))))
+        )
+    return Table(("", "", "", ""), tuple(rows), note=THEORY + ".")
+
+
+def match_chart(match: Match, least: float, most: float) -> Chart:
+    """New over old as bars, along and across."""
+    kinds = (("stretching", "stiff"), ("bending", "bend"), ("tension", "strong.tension"), ("compression", "strong.compression"),
+             ("in bending", "strong.bending"))  # fmt: skip
+    bars = tuple(
+        Bars(way, tuple(match.ratio(f"{key}.{way}") for _, key in kinds), role)
+        for way, role in (("along", "main"), ("across", "second"))
+    )
+    names = ("stiff: stretching", "stiff: bending", "strong: tension", "strong: compression", "strong: bending")
+    limits = ((least, f"as it was: {number_text(least, Kind.PERCENT)} %"), (most, "hard spot"))
+    return Chart("", "new ÷ old", categories=names, bars=bars, limits=limits, top=2.0)

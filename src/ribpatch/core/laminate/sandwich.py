@@ -1,0 +1,66 @@
+"""A cored panel: the two skins and the core by the same lamination theory, and what only a sandwich can suffer.
+
+Transverse shear stiffness a width G d2 / c with d between the middles of the skins and c the core's thickness; wrinkling of
+a skin in compression at 0.5 (Ef Ec Gc)^(1/3). SI. Valid for skins thin against the core. Source: [17].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ribpatch.core.laminate.layup import Layup, core_sheet, joined
+from ribpatch.core.materials.records import Core
+
+WRINKLE = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Sandwich:
+    """Skins below and above a core of thickness c (m); ``stiff`` is the share of the core's stiffness that is left."""
+
+    below: Layup
+    core: Core
+    c: float
+    above: Layup
+    stiff: float = 1.0
+
+    @property
+    def layup(self) -> Layup:
+        """All of it as one laminate."""
+        return joined(self.below, Layup((core_sheet(self.core, self.c, self.stiff),)), self.above)
+
+    @property
+    def d(self) -> float:
+        """Distance between the middles of the skins, m."""
+        return self.c + (self.below.thickness + self.above.thickness) / 2
+
+    @property
+    def shear_stiffness(self) -> float:
+        """Transverse shear stiffness a width, N/m."""
+        return shear_stiffness(self.core.shear_modulus * self.stiff, self.d, self.c)
+
+    @property
+    def shear_strength(self) -> float:
+        """Transverse shear force a width at which the core shears, N/m."""
+        return self.core.shear_strength * self.d
+
+    def wrinkling(self, skin: Layup) -> tuple[float, float]:
+        """Stress in a skin at which it wrinkles, along and across, Pa."""
+        along, across, _ = skin.plate.in_plane
+        ec, gc = self.core.modulus_through * self.stiff, self.core.shear_modulus * self.stiff
+        return wrinkling(float(along), ec, gc), wrinkling(float(across), ec, gc)
+
+
+def shear_stiffness(modulus: float, d: float, c: float) -> float:
+    """Transverse shear stiffness a width, N/m, of a core of shear modulus Pa; d and c in m. Source: [17]."""
+    return modulus * d * d / c
+
+
+def wrinkling(skin: float, core: float, shear: float) -> float:
+    """Wrinkling stress of a skin, Pa, from the moduli of skin and core and the core's shear modulus, Pa. Source: [17]."""
+    return float(WRINKLE * (skin * core * shear) ** (1 / 3))
+
+
+def face_stress(moment: float, skin: float, d: float) -> float:
+    """Stress in a skin of thickness ``skin`` m under a moment N m/m with the skins' middles ``d`` m apart, Pa."""
+    return moment / (skin * d)

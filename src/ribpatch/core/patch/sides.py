@@ -1,0 +1,34 @@
+"""The side a zone is opened from: which skin is then rebuilt, and how the sides compare.
+
+From outside the outer skin is cut, from inside the inner one (on a solid laminate the same laminate is ground from within).
+From above a cavity is emptied between two skins that stay: a transom or stringer with its cap off; on a deck above is
+outside.
+"""
+
+from __future__ import annotations
+
+from ribpatch.core.job import Skin, Zone
+
+CAVITIES = ("transom", "stringer run")  # kinds that can be emptied from above between standing skins
+
+
+def rebuilt_skin(zone: Zone) -> Skin:
+    """The skin that the scheme rebuilds."""
+    if zone.scheme.side == "inside" and zone.build.inner is not None:
+        return zone.build.inner
+    return zone.build.outer
+
+
+def other_skin(zone: Zone) -> Skin | None:
+    """The skin behind the core, or None on a solid laminate."""
+    return zone.build.outer if rebuilt_skin(zone) is zone.build.inner else zone.build.inner
+
+
+def skin_word(zone: Zone) -> str:
+    """What the rebuilt skin is called."""
+    return "inner" if rebuilt_skin(zone) is zone.build.inner else "outer"
+
+
+def from_above(zone: Zone) -> bool:
+    """Whether both skins stay and the core is dug out between them."""
+    return zone.scheme.side == "above" and zone.kind in CAVITIES and zone.build.core is not None

@@ -1,0 +1,212 @@
+"""One way of doing a repair, as chosen: side, cut, taper, plies, core, bonds, made parts. SI; nothing derived.
+
+A facing is the way that a stretch of the cut line looks, in the zone's own axes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+
+from ribpatch.core import geometry
+from ribpatch.core.materials.records import Id, Process
+from ribpatch.core.readings import Coordinate, Text
+from ribpatch.core.record import Record
+from ribpatch.core.units import Kind, Measure, within
+
+MOST_PLIES = 60  # of one line of a stack
+Facing = Literal["x-", "x+", "y-", "y+"]
+FACINGS: tuple[Facing, ...] = ("x-", "x+", "y-", "y+")
+Side = Literal["outside", "inside", "above"]
+SIDES: tuple[Side, ...] = ("outside", "inside", "above")
+
+
+def _ring(ring: geometry.Ring) -> geometry.Ring:
+    fault = geometry.ring_fault(ring)
+    if fault:
+        raise ValueError(f"{fault[0]}. {fault[1]}")
+    return ring
+
+
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], AfterValidator(_ring), Field(max_length=2000)]
+
+
+def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> AfterValidator:
+    """A validator of a Measure between two SI values."""
+    return AfterValidator(within(kind, low, high))
+
+
+Thickness = Annotated[Measure, ranged(0.0002, 0.25)]
+Ratio = Annotated[Measure, ranged(1, 100, Kind.RATIO)]
+Size = Annotated[Measure, ranged(0.001, 20)]
+
+
+class StackLine(Record):
+    """One or more like plies: the angle is from the zone's x axis, degrees."""
+
+    fabric: Id
+    count: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 1
+    angle: Annotated[float, Field(ge=-90, le=90)] = 0.0
+
+
+class Repeat(Record):
+    """A sub-stack laid several times over."""
+
+    times: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 2
+    lines: Annotated[tuple[StackLine, ...], Field(min_length=1, max_length=60)]
+
+
+Stack = Annotated[tuple[StackLine | Repeat, ...], Field(max_length=60)]
+
+
+def unrolled(stack: Iterable[StackLine | Repeat]) -> tuple[StackLine, ...]:
+    """The lines of a stack with its sub-stacks written out, deepest first."""
+    lines: list[StackLine] = []
+    for item in stack:
+        lines.extend(item.lines * item.times if isinstance(item, Repeat) else (item,))
+    return tuple(lines)
+
+
+def fabrics_in(stack: Iterable[StackLine | Repeat]) -> tuple[str, ...]:
+    """The fabrics of a stack, each once."""
+    return tuple(dict.fromkeys(line.fabric for line in unrolled(stack)))
+
+
+class SideMark(Record):
+    """The user's own mark, 0 to 5, of a side under one criterion."""
+
+    side: Side
+    criterion: Id
+    mark: Annotated[int, Field(ge=0, le=5)]
+
+
+class SideMargin(Record):
+    """How far to cut past the damage on the stretch that faces one way."""
+
+    facing: Facing
+    margin: Annotated[Measure, ranged(0, 2)]
+
+
+class Cut(Record):
+    """How the cut line follows from the extent, or the line that the user drew instead; whether the skin is kept."""
+
+    rule: Literal["margin", "as far again"] = "margin"
+    margin: Annotated[Measure, ranged(0, 2)] = Measure(si=0.05)
+    sides: tuple[SideMargin, ...] = ()
+    shape: Literal["squared", "free"] = "squared"
+    radius: Annotated[Measure, ranged(0, 1)] = Measure(si=0.05)
+    drawn: tuple[Ring, ...] | None = None
+    saved: bool = False
+    piece: Annotated[Measure, ranged(0.1, 3)] = Measure(si=0.6)
+
+    def check(self) -> None:
+        """One margin a side."""
+        if len({s.facing for s in self.sides}) != len(self.sides):
+            raise ValueError("a side has two margins")
+
+
+class Stretch(Record):
+    """A ratio of its own on the stretch of the cut line that faces one way."""
+
+    facing: Facing
+    ratio: Ratio
+
+
+class Taper(Record):
+    """The bevel ground (or stepped) into sound skin around the cut."""
+
+    ratio: Ratio = Measure(si=12)
+    form: Literal["ground", "stepped"] = "ground"
+    stretches: tuple[Stretch, ...] = ()
+
+    def check(self) -> None:
+        """One ratio a stretch."""
+        if len({s.facing for s in self.stretches}) != len(self.stretches):
+            raise ValueError("a stretch of the cut line has two ratios")
+
+    def ratio_at(self, facing: Facing) -> float:
+        """The ratio on the stretch that faces one way."""
+        return next((s.ratio.si for s in self.stretches if s.facing == facing), self.ratio.si)
+
+
+class Face(Record):
+    """The other face, repaired as well: its taper and plies. On a solid laminate it takes a share of the thickness."""
+
+    taper: Taper = Taper()
+    plies: Stack = ()
+    share: Annotated[Measure, ranged(0.1, 0.9, Kind.PERCENT)] = Measure(si=0.5)
+
+
+class Backing(Record):
+    """Backing strips for a hole that can be reached from one side only: made beforehand, bonded underneath first."""
+
+    plies: Stack = (StackLine(fabric="biax-45-450", count=2),)
+    width: Annotated[Measure, ranged(0.01, 0.5)] = Measure(si=0.05)
+
+
+class Tabbing(Record):
+    """The section of a tabbed joint: angle between the parts, fillet radius, first leg, stagger of each wider ply."""
+
+    angle: Annotated[Measure, ranged(20, 160, Kind.ANGLE)] = Measure(si=90)
+    radius: Annotated[Measure, ranged(0.002, 0.2)] = Measure(si=0.012)
+    first: Annotated[Measure, ranged(0.01, 0.5)] = Measure(si=0.05)
+    stagger: Annotated[Measure, ranged(0.0, 0.1)] = Measure(si=0.015)
+
+
+class MadePart(Record):
+    """A part laminated on a plug or a flat bench and bonded in."""
+
+    id: Id
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    kind: Literal["angle", "knee", "backing plate", "end cap"]
+    length: Size
+    width: Size
+    depth: Size = Measure(si=0.05)
+    radius: Annotated[Measure, ranged(0.0, 0.3)] = Measure(si=0.01)
+    count: Annotated[int, Field(ge=1, le=100)] = 1
+    plies: Stack = ()
+    former: Literal["plug", "flat bench"] = "plug"
+    fixing: Literal["putty", "adhesive"] = "putty"
+
+
+class Scheme(Record):
+    """One way of doing the repair."""
+
+    id: Id = "s1"
+    name: Annotated[str, Field(min_length=1, max_length=80)] = "Scheme 1"
+    side: Side = "outside"
+    marks: tuple[SideMark, ...] = ()
+    part_depth: bool = False
+    cut: Cut = Cut()
+    taper: Taper = Taper()
+    factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = Measure(si=2)
+    plies: Stack = ()
+    order: Literal["smallest first", "largest first"] = "smallest first"
+    overlap: Annotated[Measure, ranged(0, 0.5)] = Measure(si=0.0)
+    crown: Annotated[Measure, ranged(0, 0.02)] = Measure(si=0.0)
+    second: Face | None = None
+    backing: Backing | None = None
+    tabbing: Tabbing | None = None
+    resin: Id = "epoxy-5-1-slow"
+    later_resin: Id | None = None
+    process: Process = "hand"
+    between: Literal["green", "cured"] = "green"
+    preparation: Id = "ground"
+    core: Id | None = None
+    core_thickness: Thickness | None = None
+    bedding: Annotated[Measure, ranged(0, 0.02)] = Measure(si=0.0015)
+    scored: bool = False
+    clamp: Literal["screws", "weights", "props", "vacuum"] = "screws"
+    putty: Id = "silica"
+    peel_ply: bool = True
+    overhead: bool = False
+    target: Thickness | None = None
+    parts: Annotated[tuple[MadePart, ...], Field(max_length=60)] = ()
+    note: Text = ""
+
+    def check(self) -> None:
+        """Made parts are told apart by id."""
+        if len({p.id for p in self.parts}) != len(self.parts):
+            raise ValueError("two made parts carry the same id")

@@ -8,8 +8,9 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Job, ShedAir, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.notice import Notice, Teller
+from ribpatch.core.patch.repair import Patch
 from ribpatch.core.resin.air import dew_point
-from ribpatch.core.supply.needs import Needs, Patch
+from ribpatch.core.supply.needs import Needs
 from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown
 

@@ -16,20 +16,17 @@ from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
 from ribpatch.core.laminate.bench import Bench, bench_of, whole_bench
 from ribpatch.core.laminate.bench_figures import bench_figures
 from ribpatch.core.laminate.figures import stack_figures
-from ribpatch.core.laminate.stack import StackUp, skin_thickness, stack_up
+from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice
-from ribpatch.core.patch.cutline import cut_line
 from ribpatch.core.patch.figures import opening_figures
-from ribpatch.core.patch.plies import ply_outlines
+from ribpatch.core.patch.repair import Patch, patch_of
 from ribpatch.core.patch.sides import other_skin, rebuilt_skin
-from ribpatch.core.patch.taper import band_of
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
-from ribpatch.core.supply.needs import Needs, Patch, needs_of
+from ribpatch.core.supply.needs import Needs, needs_of
 from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
-from ribpatch.core.survey.field import extent_of
 from ribpatch.core.survey.figures import survey_figures
 from ribpatch.core.units import Kind, System
 
@@ -88,28 +85,21 @@ def job_shelf(shelf: Shelf, own: Own) -> Shelf:
 @remembered(1024)
 def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
     """Everything worked out for one zone."""
-    scheme, skin = zone.scheme, rebuilt_skin(zone)
-    extent = extent_of(zone.survey, zone.outline, shelf)
-    cut = cut_line(extent, scheme.cut, zone.outline)
-    stack = stack_up(scheme.plies, scheme.resin, scheme.process, shelf)
-    thickness = skin_thickness(skin, shelf)
-    band = band_of(
-        cut, scheme.taper, thickness, len(stack.plies), shelf.rule("step.least"), zone.outline, zone.fittings
-    )
-    outlines = ply_outlines(cut, band, stack, scheme.order, scheme.overlap.si, zone.outline)
-    patch = Patch(extent, cut, band, stack, outlines)
+    skin = rebuilt_skin(zone)
+    patch = patch_of(zone, shelf)
+    stack = patch.stack
     needs = needs_of(zone, patch, air.temperature.si, shelf)
     items = items_of(needs)
     read = survey_figures(zone, shelf, zone.id)
     bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
-    opened = opening_figures(zone, skin, cut, band, bad, shelf, zone.id)
+    opened = opening_figures(zone, skin, patch, bad, shelf, zone.id)
     bench = zone_bench(zone, stack, year, shelf)
     old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
     figures = (
         *read,
         *cause_figures(zone, shelf, zone.id),
         *opened,
-        *stack_figures(scheme, stack, old, shelf, zone.id),
+        *stack_figures(zone.scheme, stack, old, shelf, zone.id),
         *(bench_figures(bench, stack, shelf, zone.id) if bench else ()),
         *needs_figures(zone, patch, needs, air, shelf, zone.id),
         *cost_figures(items, shelf, zone.id),

@@ -11,8 +11,8 @@ from ribpatch.core.job import Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice, Teller
+from ribpatch.core.patch.repair import Patch
 from ribpatch.core.readings import Moisture, Plug, all_inside
-from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves

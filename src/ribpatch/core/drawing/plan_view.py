@@ -15,8 +15,8 @@ from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.job import Survey, Zone, ZoneKind
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.patch.repair import Patch
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
-from ribpatch.core.supply.needs import Patch
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
 

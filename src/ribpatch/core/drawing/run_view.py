@@ -15,7 +15,7 @@ from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.supply.needs import Patch
+from ribpatch.core.patch.repair import Patch
 from ribpatch.core.survey.field import stretches_of
 from ribpatch.core.units import Kind, System, shown
 

@@ -1,8 +1,8 @@
-"""The cut-through of a zone along a line: old skins, core, taper, new plies, bedding.
+"""The cut-through of a zone along a line: old skins, core, taper, new plies, bedding, backing, the pit of shallow damage.
 
-Along the line the drawing is true to scale; depth is exaggerated by a whole factor that the note states. The skin
-being rebuilt is drawn on top. At a place the old skin's height over the taper follows from its true distance to the cut
-line, so a line that crosses the taper at a slant shows it longer, as a saw cut would.
+Along the line the drawing is true to scale; depth is exaggerated by a whole factor that the note states. The side worked
+from is drawn on top. At a place the old skin's height over the taper follows from how far out in the taper it lies, so a line
+that crosses the taper at a slant shows it longer, as a saw cut would.
 """
 
 from __future__ import annotations
@@ -14,14 +14,15 @@ import shapely
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Shape
+from ribpatch.core.drawing.section_words import section_words
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.sides import rebuilt_skin
-from ribpatch.core.supply.needs import Patch
+from ribpatch.core.patch.repair import FaceMade, Patch
+from ribpatch.core.patch.sides import other_skin, rebuilt_skin
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
@@ -31,24 +32,32 @@ PAST_END = 0.05  # of the length, so that the handles of the line stand clear of
 
 
 @dataclass(frozen=True, eq=False)
-class _Profile:
-    """Along the line: s (n,), inside zone, distance to the cut (n,), 0 in it; depths in m times the factor."""
+class Profile:
+    """Along the line, each (n,): s in m; inside zone, cut, skin opening, bad (0 or 1); share of the taper out; depth of a pit."""
 
     s: Floats
     zone: Floats
-    away: Floats
+    cut: Floats
+    open: Floats
     bad: Floats
+    share: Floats
+    second: Floats
+    pit: Floats
+    covered: tuple[Floats, ...]
+    covered_second: tuple[Floats, ...]
+    backed: Floats
 
 
 @dataclass(frozen=True, slots=True)
-class _Levels:
-    """Heights of the faces in m over the underside, true depth: inner skin, core, then the skin being rebuilt."""
+class Levels:
+    """Heights of the faces in m over the underside, true depth: other skin, core, then the skin being rebuilt."""
 
     core: float
     skin: float
     top: float
     floor: float  # of the new plies in the cut
     bedding: float
+    middle: float  # where the two tapers of a solid laminate meet; the skin's underside otherwise
 
 
 def default_line(zone: Zone) -> tuple[Point, Point]:
@@ -63,55 +72,88 @@ def section_view(
     zone: Zone, patch: Patch, shelf: Shelf, line: tuple[Point, Point], opened: bool, system: System
 ) -> Drawing:
     """The section along ``line``. ``opened`` shows cut, plies and new core; else the build-up as found."""
-    profile = _profile(zone, patch, line)
-    levels = _levels(zone, patch, shelf)
+    profile = profile_of(zone, patch, line)
+    levels = levels_of(zone, patch, shelf)
     length = float(profile.s[-1])
-    height = max(levels.top, levels.floor + patch.stack.thickness if opened else 0.0, 1e-4)
+    below = patch.second.stack.thickness if opened and patch.second else 0.0
+    backing = patch.backing.thickness if opened and patch.backing else 0.0
+    depth = max(levels.top, levels.floor + patch.stack.thickness if opened else 0.0, 1e-4)
+    height = depth + backing + 0.3 * below
     factor = max(f for f in FACTORS if f == 1 or f * height <= DEPTH_SHARE * length)
-    opened = opened and bool((profile.away <= 0).any())
+    opened = opened and bool((profile.cut > 0).any())
     shapes = _old(zone, profile, levels, patch, shelf, opened)
     if opened:
         shapes += _new(zone, profile, levels, patch, shelf)
-    shapes += _damage(profile, levels)
-    shapes += _callouts(zone, profile, levels, patch, shelf, opened, system)
+    shapes += _damage(profile, levels, backing)
+    shapes += section_words(zone, profile, levels, patch, shelf, opened, system)
     if opened:
         shapes += _taper_dimension(profile, levels, patch, system)
     note = f"depth × {factor}" if factor > 1 else "true depth"
-    bounds = (0.0, -0.10 * height * factor, length, height * 1.22 * factor)
+    bounds = (0.0, (-0.10 * height - backing) * factor, length, depth * 1.22 * factor)
     return Drawing("Cut-through A–A", note, bounds, tuple(_deep(s, factor) for s in shapes))
 
 
-def _profile(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> _Profile:
+def profile_of(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> Profile:
+    """What lies along a line, with a sample on either side of every edge that it crosses."""
     track = LineString(line)
-    at = np.linspace(0.0, track.length, SAMPLES)
-    marks: list[float] = []
-    regions: list[BaseGeometry] = [polygon_of(zone.outline), patch.cut.region, patch.band.outer, patch.extent.likely]
-    regions += [o.region for o in patch.outlines]
-    for region in regions:
-        hits = track.intersection(region.boundary)
-        for point in shapely.get_coordinates(hits):
-            d = float(track.project(shapely.points(point)))
-            marks += [d - 1e-6, d + 1e-6]
-    s = np.unique(np.clip(np.concatenate([at, marks]), 0.0, track.length)) if marks else at
+    outlines = [o.region for o in patch.outlines]
+    behind = [o.region for o in patch.second.outlines] if patch.second else []
+    backing = [patch.backing.region] if patch.backing else []
+    second = [patch.second.band.outer] if patch.second else []
+    regions: list[BaseGeometry] = [
+        polygon_of(zone.outline), patch.cut.region, patch.face.opening.region, patch.band.outer, patch.extent.likely,
+        *second, *outlines, *behind, *backing,
+    ]  # fmt: skip
+    s = _places(track, regions)
     points = shapely.line_interpolate_point(track, s)
     xy = shapely.get_coordinates(points)
-    inside = shapely.contains_xy(polygon_of(zone.outline).buffer(1e-9), xy[:, 0], xy[:, 1])
-    away = shapely.distance(points, patch.cut.region) if not patch.cut.region.is_empty else np.full(s.size, np.inf)
-    bad = shapely.contains_xy(patch.extent.likely, xy[:, 0], xy[:, 1])
-    return _Profile(s, inside.astype(float), np.asarray(away, dtype=float), bad.astype(float))
+
+    def inside(region: BaseGeometry) -> Floats:
+        if region.is_empty:
+            return np.zeros(s.size)
+        return np.asarray(shapely.intersects_xy(region, xy[:, 0], xy[:, 1]), dtype=float)
+
+    return Profile(
+        s, inside(polygon_of(zone.outline).buffer(1e-9)), inside(patch.cut.region), inside(patch.face.opening.region),
+        inside(patch.extent.likely), _shares(patch.face, xy),
+        _shares(patch.second, xy) if patch.second else np.full(s.size, np.inf),
+        patch.pit.at(xy) * inside(patch.pit.deeper(0.0)) if patch.pit else np.zeros(s.size),
+        tuple(inside(r) for r in outlines), tuple(inside(r) for r in behind), inside(backing[0]) if backing else np.zeros(s.size),
+    )  # fmt: skip
 
 
-def _levels(zone: Zone, patch: Patch, shelf: Shelf) -> _Levels:
+def _places(track: LineString, regions: list[BaseGeometry]) -> Floats:
+    at = np.linspace(0.0, track.length, SAMPLES)
+    marks: list[float] = []
+    for region in regions:
+        for point in shapely.get_coordinates(track.intersection(region.boundary)):
+            d = float(track.project(shapely.points(point)))
+            marks += [d - 1e-6, d + 1e-6]
+    return np.unique(np.clip(np.concatenate([at, marks]), 0.0, track.length)) if marks else at
+
+
+def _shares(face: FaceMade, xy: Floats) -> Floats:
+    if face.opening.region.is_empty:
+        return np.full(len(xy), np.inf)
+    return face.band.shares(xy)
+
+
+def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
+    """Heights of the faces of a zone's build-up."""
     build, scheme = zone.build, zone.scheme
-    top_skin = rebuilt_skin(zone)
-    other = build.inner if top_skin is build.outer else build.outer
+    other = other_skin(zone)
     below = skin_thickness(other, shelf) if other else 0.0
     depth = build.core.thickness.si if build.core else 0.0
+    second = patch.second.band.thickness if patch.second and other is None else 0.0
     floor, bedding = below + depth, 0.0
-    if build.core and scheme.core and scheme.core_thickness:
+    if build.core and scheme.core and scheme.core_thickness and not scheme.part_depth:
         bedding = scheme.bedding.si
         floor = below + bedding + scheme.core_thickness.si
-    return _Levels(below, below + depth, below + depth + patch.band.thickness, floor, bedding)
+    underside = below + depth
+    whole = skin_thickness(rebuilt_skin(zone), shelf) - second
+    if patch.second and other is None:
+        floor = second
+    return Levels(below, underside, underside + second + whole, floor, bedding, underside + second)
 
 
 def _runs(mask: Floats) -> list[tuple[int, int]]:
@@ -142,111 +184,129 @@ def _straightened(ring: Ring) -> Ring:
     return tuple(map(tuple, kept.tolist())) if len(kept) >= 3 else ring
 
 
-def _taper_height(away: Floats, patch: Patch) -> Floats:
-    """Height of the old skin left over its underside at a distance from the cut, m."""
-    band = patch.band
-    if band.length <= 0:
-        return np.full(away.shape, band.thickness)
-    share = np.clip(away / band.length, 0, 1)
-    if band.stepped and patch.stack.plies:
-        count = len(patch.stack.plies)
-        share = np.where(share >= 1, 1.0, np.floor(share * count + 1e-9) / count)
-    return np.asarray(band.thickness * share)
+def taper_height(share: Floats, face: FaceMade) -> Floats:
+    """Height of the old skin left over the taper's foot at shares of the taper, m."""
+    band = face.band
+    out = np.clip(share, 0, 1)
+    if band.stepped and face.stack.plies:
+        count = len(face.stack.plies)
+        out = np.where(out >= 1, 1.0, np.floor(out * count + 1e-9) / count)
+    return np.asarray(band.thickness * out)
 
 
-def _old(zone: Zone, p: _Profile, levels: _Levels, patch: Patch, shelf: Shelf, opened: bool) -> list[Shape]:
+def _old(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf, opened: bool) -> list[Shape]:
     flat = np.ones_like(p.s)
-    out = p.zone * (p.away > 0) if opened else p.zone
-    height = _taper_height(p.away, patch) if opened and patch.outlines else patch.band.thickness * flat
-    core_stays = not (opened and zone.scheme.core and zone.scheme.core_thickness)
-    shapes = _strip(p.s, 0 * flat, levels.core * flat, p.zone, "old-skin", "old laminate")
+    bottom, top = _old_faces(p, levels, patch, opened)
+    renewed = opened and patch.through and zone.scheme.core and zone.scheme.core_thickness
+    behind = p.zone * (p.cut <= 0) if opened and patch.second and other_skin(zone) else p.zone
+    shapes = _strip(
+        p.s, _behind_bottom(p, levels, patch, opened), levels.core * flat, behind, "old-skin", "old laminate"
+    )
     if zone.build.core:
         material = shelf.core(zone.build.core.core).faces
-        mask = p.zone if core_stays else out
+        mask = p.zone * (p.cut <= 0) if renewed else p.zone
         shapes += _strip(p.s, levels.core * flat, levels.skin * flat, mask, "old-core", material)
-    return shapes + _strip(p.s, levels.skin * flat, levels.skin + height, out, "old-skin", "old laminate")
+    out = p.zone * (p.open <= 0) if opened and patch.through else p.zone
+    if patch.saved is not None and opened:
+        inside = p.zone * p.cut * (p.open <= 0)
+        shapes += _strip(p.s, levels.floor * flat, levels.floor + top - levels.skin, inside, "old-skin", "old laminate")
+        out = out * (p.cut <= 0)
+    return shapes + _strip(p.s, bottom, top, out, "old-skin", "old laminate")
 
 
-def _new(zone: Zone, p: _Profile, levels: _Levels, patch: Patch, shelf: Shelf) -> list[Shape]:
+def _old_faces(p: Profile, levels: Levels, patch: Patch, opened: bool) -> tuple[Floats, Floats]:
+    """Lower and upper face of the old skin that is worked on."""
     flat = np.ones_like(p.s)
-    cut = p.zone * (p.away <= 0)
+    if not opened:
+        return levels.skin * flat, levels.top * flat
+    if patch.pit is not None:
+        return levels.skin * flat, levels.top - p.pit
+    top = levels.middle + taper_height(p.share, patch.face) if patch.outlines else levels.top * flat
+    bottom = levels.skin * flat
+    if patch.second and levels.middle > levels.skin:
+        bottom = levels.middle - taper_height(p.second, patch.second)
+    return bottom, top
+
+
+def _behind_bottom(p: Profile, levels: Levels, patch: Patch, opened: bool) -> Floats:
+    """Underside of the other skin: tapered where it is repaired as well."""
+    if not opened or patch.second is None or levels.core <= 0:
+        return np.zeros_like(p.s)
+    return levels.core - taper_height(p.second, patch.second)
+
+
+def _new(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf) -> list[Shape]:
+    flat = np.ones_like(p.s)
+    cut = p.zone * p.cut
     shapes: list[Shape] = []
-    if zone.build.core and zone.scheme.core and zone.scheme.core_thickness:
+    if patch.through and zone.build.core and zone.scheme.core and zone.scheme.core_thickness:
         bed = levels.core + levels.bedding
         shapes += _strip(p.s, levels.core * flat, bed * flat, cut, "putty", "putty")
         shapes += _strip(p.s, bed * flat, levels.floor * flat, cut, "new-core", shelf.core(zone.scheme.core).faces)
-    surface = np.where(p.away <= 0, levels.floor, levels.skin + _taper_height(p.away, patch))
-    smallest, overlap = zone.scheme.order == "smallest first", zone.scheme.overlap.si
-    for outline, top in zip(patch.outlines, patch.stack.tops, strict=True):
+    if patch.backing is not None:
+        under = -patch.backing.thickness
+        shapes += _strip(p.s, under * flat, 0 * flat, p.zone * p.backed, "new-skin", "stitched")
+    if patch.pit is not None:
+        surface = levels.top - p.pit
+        return shapes + _plies(p, patch.face, p.covered, surface, levels.top - patch.pit.deepest * flat, 1.0)
+    surface = np.where(p.open > 0, levels.floor, levels.middle + taper_height(p.share, patch.face))
+    foot = np.where(p.open > 0, levels.floor, levels.middle)
+    shapes += _plies(p, patch.face, p.covered, surface, foot, 1.0)
+    if patch.second is not None:
+        foot = np.full(p.s.size, levels.core if levels.core > 0 else levels.middle)
+        surface = foot - np.where(p.cut > 0, 0.0, taper_height(p.second, patch.second))
+        shapes += _plies(p, patch.second, p.covered_second, surface, foot, -1.0)
+    return shapes
+
+
+def _plies(
+    p: Profile, face: FaceMade, covered: tuple[Floats, ...], surface: Floats, foot: Floats, up: float
+) -> list[Shape]:
+    """The plies of a face on one another, each with its number; ``up`` is 1 for the upper face and -1 for the lower."""
+    shapes: list[Shape] = []
+    smallest = [o.laid.number for o in face.outlines] == sorted(o.laid.number for o in face.outlines)
+    flat_fill = smallest and face.outlines and face.outlines[0].share <= face.outlines[-1].share
+    laid_height = 0.0
+    for outline, mask in zip(face.outlines, covered, strict=True):
         ply = outline.laid.ply
-        level = np.where(p.away <= 0, levels.floor, levels.skin) + top
-        laid = surface + ply.thickness
-        if smallest:
-            flat_top = np.maximum(surface, level)
-            laid = np.where(p.away <= outline.reach - overlap + 1e-9, flat_top, laid)
-        covered = p.zone * (p.away <= outline.reach + 1e-9)
-        after = np.where(covered > 0, laid, surface)
-        shapes += _strip(p.s, surface, after, covered, "new-skin", ply.fabric.layers[0].kind)
+        laid_height += ply.thickness
+        laid = surface + up * ply.thickness
+        if flat_fill:
+            level = foot + up * laid_height
+            share = p.share if up > 0 else p.second
+            flush = np.maximum(surface, level) if up > 0 else np.minimum(surface, level)
+            laid = np.where(share <= outline.share + 1e-9, flush, laid)
+        here = p.zone * mask
+        after = np.where(here > 0, laid, surface)
+        low, high = (surface, after) if up > 0 else (after, surface)
+        shapes += _strip(p.s, low, high, here, "new-skin", ply.fabric.layers[0].kind)
+        shapes += _numbers(p, here, (low + high) / 2, outline.laid.number)
         surface = after
     return shapes
 
 
-def _damage(p: _Profile, levels: _Levels) -> list[Shape]:
-    z = -0.05 * levels.top
+def _numbers(p: Profile, here: Floats, middle: Floats, number: int) -> list[Shape]:
+    """The ply's number at both ends of its first run, stepped inwards so that neighbours do not collide."""
+    runs = _runs(here)
+    if not runs:
+        return []
+    a, b = runs[0][0], runs[-1][1]
+    start, end = float(p.s[a]), float(p.s[b])
+    at = start + (end - start) * (0.5 + 0.04 * ((number - 1) % 9 - 4))
+    height = float(np.interp(at, p.s, middle))
+    return [Badge((at, height), str(number), "ply-number")]
+
+
+def _damage(p: Profile, levels: Levels, backing: float) -> list[Shape]:
+    z = -0.05 * levels.top - backing
     return [Line(((float(p.s[a]), z), (float(p.s[b]), z)), "damage") for a, b in _runs(p.bad)]
 
 
-def _callouts(
-    zone: Zone, p: _Profile, levels: _Levels, patch: Patch, shelf: Shelf, opened: bool, system: System
-) -> list[Shape]:
-    inside_zone = np.flatnonzero(p.zone)
-    if not inside_zone.size:
-        return []
-    left = float(p.s[inside_zone[0]])
-    build, scheme = zone.build, zone.scheme
-
-    def size(value: float) -> str:
-        return shown(value, Kind.SIZE, system)
-
-    rows: list[Shape] = [
-        Callout((left, (levels.skin + levels.top) / 2), f"old skin {size(patch.band.thickness)}", "left")
-    ]
-    if build.core:
-        core = shelf.core(build.core.core)
-        rows.append(
-            Callout(
-                (left, (levels.core + levels.skin) / 2), f"{core.code} core {size(build.core.thickness.si)}", "left"
-            )
-        )
-    if levels.core:
-        rows.append(Callout((left, levels.core / 2), f"old skin {size(levels.core)}", "left"))
-    inside = _runs(p.zone * (p.away <= 0)) if opened else []
-    if inside:
-        edge = float(p.s[inside[-1][1]])
-        if patch.stack.plies:
-            words = f"{len(patch.stack.plies)} plies {size(patch.stack.thickness)}"
-            rows.append(Callout((edge, levels.floor + patch.stack.thickness * 0.7), words, "right"))
-        if build.core and scheme.core and scheme.core_thickness:
-            core = shelf.core(scheme.core)
-            rows.append(
-                Callout(
-                    (edge, (levels.core + levels.floor) / 2),
-                    f"new {core.code} {size(scheme.core_thickness.si)}",
-                    "right",
-                )
-            )
-            rows.append(Callout((edge, levels.core + levels.bedding / 2), f"bedding {size(levels.bedding)}", "right"))
-    runs = _runs(p.bad)
-    if runs:
-        rows.append(Callout((float(p.s[runs[-1][1]]), -0.05 * levels.top), "bad, as read", "right"))
-    return rows
-
-
-def _taper_dimension(p: _Profile, levels: _Levels, patch: Patch, system: System) -> list[Shape]:
-    """The taper's length where the line leaves the cut, on the first side that has room for it."""
+def _taper_dimension(p: Profile, levels: Levels, patch: Patch, system: System) -> list[Shape]:
+    """The taper's length where the line leaves the cut, on the first sides that have room for it."""
     z = max(levels.top, levels.floor + patch.stack.thickness) * 1.12
     shapes: list[Shape] = []
-    for a, b in _runs(p.zone * (p.away > 0) * (p.away < patch.band.length)):
+    for a, b in _runs(p.zone * (p.open <= 0) * (p.share < 1)):
         start, end = float(p.s[a]), float(p.s[b])
         if end - start > 1e-3:
             shapes.append(Dimension((start, z), (end, z), shown(end - start, Kind.SIZE, system), "taper"))
@@ -267,4 +327,6 @@ def _deep(shape: Shape, factor: int) -> Shape:
         return Callout(deep(shape.at), shape.text, shape.side, shape.role)
     if isinstance(shape, Dimension):
         return Dimension(deep(shape.start), deep(shape.end), shape.text, shape.role)
+    if isinstance(shape, Badge):
+        return Badge(deep(shape.at), shape.text, shape.role)
     return shape

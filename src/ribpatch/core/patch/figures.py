@@ -7,20 +7,18 @@ from ribpatch.core.job import Skin, Zone
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.cutline import CutLine
+from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.sides import skin_word
-from ribpatch.core.patch.taper import Band
 from ribpatch.core.units import Kind
 
 AREA_OF_CORNERS = "exact polygon area; round corners have 16 chords a quarter circle, 0.16 % low in the corner itself"
 
 
-def opening_figures(
-    zone: Zone, skin: Skin, cut: CutLine, band: Band, bad: Figure, shelf: Shelf, prefix: str
-) -> tuple[Figure, ...]:
+def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's cut and taper. ``bad`` is the figure of the bad area."""
     book = FigureBook(prefix)
     choice, taper = zone.scheme.cut, zone.scheme.taper
+    cut, band = patch.cut, patch.band
     thickness = book.add(
         "skin.thickness", f"old {skin_word(zone)} skin", skin_thickness(skin, shelf), Kind.SIZE, *_skin_working(skin)
     )
@@ -77,7 +75,7 @@ def opening_figures(
     book.add(
         "taper.dust",
         "laminate ground off",
-        band.ground_volume * shelf.rule("old.skin.density"),
+        patch.ground_volume * shelf.rule("old.skin.density"),
         Kind.MASS,
         "(old skin thickness ÷ taper length) × band area summed out to each distance × density of the old skin",
         (thickness.given(), length.given(), shelf.given("old.skin.density")),

@@ -2,7 +2,8 @@
 
 The taper surface reaches R h out from the cut line at height h over the bottom. Smallest first: ply i lies flat and
 ends where its top meets the taper, at R h_i. Largest first: ply 1 covers the whole taper and ply i, on top of it, ends
-where the space above runs out, at L - R h_(i-1). Stepped: ply i ends on its own step. The overlap is added to each.
+where the space above runs out, at L - R h_(i-1). Stepped: ply i ends on its own step. The overlap is added to each. Reaches
+are shares of the taper's length, so that a taper of several ratios has each ply end at the same height all round.
 """
 
 from __future__ import annotations
@@ -12,19 +13,20 @@ from dataclasses import dataclass
 import numpy as np
 from shapely.geometry import MultiPolygon
 
-from ribpatch.core.geometry import Floats, Ring, clean, offset, polygon_of, within
+from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, within
 from ribpatch.core.laminate.stack import Laid, StackUp
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
-from ribpatch.core.patch.taper import Band
+from ribpatch.core.patch.taper import Band, grown
 
 
 @dataclass(frozen=True, eq=False)
 class PlyOutline:
-    """One ply cut to shape: reach past the cut line in m, region in m."""
+    """One ply cut to shape: reach past the cut line in m where the taper is as usual, share of the taper, region in m."""
 
     laid: Laid
     reach: float
+    share: float
     region: MultiPolygon
 
     @property
@@ -36,19 +38,23 @@ class PlyOutline:
         return x1 - x0, y1 - y0
 
 
-def reaches(tops: Floats, band: Band, order: str) -> Floats:
-    """How far each ply reaches past the cut line, m, shape (n,), without overlap. ``tops`` in m, deepest first."""
+def shares(tops: Floats, band: Band, order: str) -> Floats:
+    """How far each ply reaches out in the taper, as shares of its length, shape (n,). ``tops`` in m, deepest first."""
     count = len(tops)
-    if not count:
-        return np.empty(0)
+    if not count or band.thickness <= 0:
+        return np.zeros(count)
     if band.stepped:
-        steps = band.length * np.arange(1, count + 1) / count
+        steps = np.arange(1, count + 1) / count
         return steps if order == "smallest first" else steps[::-1]
-    slope = band.length / band.thickness
     if order == "smallest first":
-        return np.minimum(slope * tops, band.length)
+        return np.minimum(tops / band.thickness, 1.0)
     bottoms = np.concatenate([[0.0], tops[:-1]])
-    return np.maximum(band.length - slope * bottoms, 0.0)
+    return np.maximum(1.0 - bottoms / band.thickness, 0.0)
+
+
+def reaches(tops: Floats, band: Band, order: str) -> Floats:
+    """How far each ply reaches past the cut line where the taper has its usual length, m, shape (n,), without overlap."""
+    return shares(tops, band, order) * band.length
 
 
 @remembered(256)
@@ -59,8 +65,10 @@ def ply_outlines(
     if cut.region.is_empty:
         return ()
     zone = polygon_of(outline)
-    out = reaches(stack.tops, band, order) + overlap
     return tuple(
-        PlyOutline(laid, float(reach), clean(within(offset(cut.region, float(reach)), zone)))
-        for laid, reach in zip(stack.plies, out, strict=True)
-    )
+        PlyOutline(
+            laid, float(share) * band.length + overlap, float(share),
+            clean(within(grown(cut.region, band.lengths, float(share), overlap), zone)),
+        )
+        for laid, share in zip(stack.plies, shares(stack.tops, band, order), strict=True)
+    )  # fmt: skip

@@ -1,13 +1,14 @@
 """The taper round the cut: its band, and the ratio that the space really allows.
 
-Length L = R t with taper ratio R and tapered thickness t. A stepped taper gives each ply one flat step, never
-shorter than the least that can be ground true. The ratio available at a place on the cut line is its distance to the
+Length L = R t with taper ratio R and tapered thickness t, on each stretch of the line with its own R. A stepped taper gives
+each ply one flat step, never shorter than the least that can be ground true. The ratio available at a place on the cut line is its distance to the
 nearest zone edge or fitting over t.
 """
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import shapely
@@ -15,11 +16,12 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats, Ring, along, clean, offset, polygon_of, within
+from ribpatch.core.geometry import Floats, Point, Ring, along, clean, offset, polygon_of, within
 from ribpatch.core.job import Fitting
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.cutline import CutLine
-from ribpatch.core.scheme import Taper
+from ribpatch.core.patch.facing import Sides, sides_of
+from ribpatch.core.scheme import FACINGS, Facing, Taper
 
 SAMPLE = 0.02  # m between places on the cut line
 _NODES, _WEIGHTS = (np.array(a) for a in np.polynomial.legendre.leggauss(4))
@@ -27,27 +29,70 @@ _NODES, _WEIGHTS = (np.array(a) for a in np.polynomial.legendre.leggauss(4))
 
 @dataclass(frozen=True, slots=True)
 class Tight:
-    """A stretch of the cut line where the chosen ratio does not fit."""
+    """A stretch of the cut line where the chosen ratio does not fit; ``path`` are its places in order."""
 
     at: tuple[float, float]
     ratio: float
     length: float
     against: str
+    facing: Facing = "x+"
+    path: tuple[Point, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
 class Band:
-    """The taper band: length L in m, region in m, and the space it has."""
+    """The taper band round a cut in m, and the space it has. ``lengths`` hold L for each facing, ``length`` the usual one."""
 
     length: float
+    lengths: dict[Facing, float]
     thickness: float
     stepped: bool
+    cut: BaseGeometry
     region: MultiPolygon
     outer: MultiPolygon
     ground_volume: float
     least_ratio: float
     tight: tuple[Tight, ...]
     removed: tuple[str, ...]  # fittings that stand in the cut and must come out
+    places: Floats  # along the cut line, (n, 2), with the ratio that fits at each, (n,)
+    room: Floats
+
+    @cached_property
+    def sides(self) -> Sides:
+        """The cut line by the way it looks."""
+        return sides_of(self.cut)
+
+    @property
+    def even(self) -> bool:
+        """Whether the taper is as long all round."""
+        return len(set(self.lengths.values())) == 1
+
+    def shares(self, points: Floats) -> Floats:
+        """How far out in the taper places (n, 2) lie: 0 in the cut, 1 where the taper ends, more beyond; shape (n,)."""
+        lengths = np.array([max(self.lengths[f], 1e-9) for f in FACINGS])
+        return taper_shares(self.cut, points, lengths, self.sides)
+
+
+def taper_shares(cut: BaseGeometry, points: Floats, lengths: Floats, sides: Sides) -> Floats:
+    """Distance to the cut over the taper's length there; lengths in m by facing, shape (4,)."""
+    if cut.is_empty:
+        return np.full(len(points), np.inf)
+    inside = shapely.intersects_xy(cut, points[:, 0], points[:, 1])
+    if np.ptp(lengths) == 0:
+        away = np.asarray(shapely.distance(shapely.points(points), cut)) / lengths[0]
+    else:
+        away = (sides.distances(points) / lengths[:, None]).min(axis=0)
+    return np.where(inside, 0.0, away)
+
+
+def grown(cut: BaseGeometry, lengths: dict[Facing, float], share: float, extra: float = 0.0) -> BaseGeometry:
+    """The cut grown by ``share`` of the taper's length and ``extra`` m, each side by its own length."""
+    reach = [share * lengths[f] + extra for f in FACINGS]
+    if max(reach) - min(reach) < 1e-12:
+        return offset(cut, reach[0])
+    lines = sides_of(cut).lines
+    strips = [offset(lines[f], r) for f, r in zip(FACINGS, reach, strict=True) if r > 0]
+    return shapely.union_all([cut, *strips])
 
 
 def taper_length(ratio: float, thickness: float, form: str, plies: int, least_step: float) -> float:
@@ -66,48 +111,58 @@ def band_of(
     outline: Ring,
     fittings: tuple[Fitting, ...],
 ) -> Band:
-    """The taper band of a cut line through a skin of ``thickness`` m."""
+    """The taper band of a cut line through a skin of ``thickness`` m; no band where the thickness is 0."""
     zone = polygon_of(outline)
+    lengths = {f: taper_length(taper.ratio_at(f), thickness, taper.form, plies, least_step) for f in FACINGS}
     length = taper_length(taper.ratio.si, thickness, taper.form, plies, least_step)
-    outer = clean(within(offset(cut.region, length), zone))
+    if thickness <= 0:
+        lengths, length = dict.fromkeys(FACINGS, 0.0), 0.0
+    outer = clean(within(grown(cut.region, lengths, 1.0), zone))
     region = clean(outer.difference(cut.region))
     inside = tuple(f.name for f in fittings if f.shape.within(cut.region))
-    tight, least = _space(cut, length, thickness, outline, fittings)
-    volume = _ground_volume(cut.region, length, thickness, zone)
-    return Band(length, thickness, taper.form == "stepped", region, outer, volume, least, tight, inside)
+    tight, least, places, room = _space(cut, lengths, thickness, outline, fittings)
+    volume = _ground_volume(cut.region, lengths, thickness, zone)
+    stepped = taper.form == "stepped"
+    return Band(
+        length, lengths, thickness, stepped, cut.region, region, outer, volume, least, tight, inside, places, room
+    )
 
 
-def _ground_volume(cut: BaseGeometry, length: float, thickness: float, zone: Polygon) -> float:
-    """Laminate ground off in m3: (t / L) times the integral of the band's area out to each distance."""
-    if cut.is_empty or length <= 0:
+def _ground_volume(cut: BaseGeometry, lengths: dict[Facing, float], thickness: float, zone: Polygon) -> float:
+    """Laminate ground off in m3: t times the integral of the band's area out to each share of the taper."""
+    if cut.is_empty or thickness <= 0:
         return 0.0
-    at = (_NODES + 1) / 2 * length
-    areas = [within(offset(cut, float(d)), zone).area - cut.area for d in at]
+    areas = [within(grown(cut, lengths, float(u)), zone).area - cut.area for u in (_NODES + 1) / 2]
     return float(thickness * np.dot(_WEIGHTS / 2, areas))
 
 
 def _space(
-    cut: CutLine, length: float, thickness: float, outline: Ring, fittings: tuple[Fitting, ...]
-) -> tuple[tuple[Tight, ...], float]:
+    cut: CutLine, lengths: dict[Facing, float], thickness: float, outline: Ring, fittings: tuple[Fitting, ...]
+) -> tuple[tuple[Tight, ...], float, Floats, Floats]:
     points, spans = along(cut.region, SAMPLE)
-    if not len(points):
-        return (), float("inf")
+    if not len(points) or thickness <= 0:
+        return (), float("inf"), np.empty((0, 2)), np.empty(0)
     shapes: list[tuple[str, BaseGeometry]] = [("the zone's edge", polygon_of(outline).exterior)]
     shapes += [(f.name, s) for f in fittings if not (s := f.shape).within(cut.region)]
     places = shapely.points(points)
     room = np.array([shapely.distance(places, shape) for _, shape in shapes])
     nearest = room.argmin(axis=0)
     ratios = room.min(axis=0) / thickness
+    looks = sides_of(cut.region).distances(points).argmin(axis=0)
+    wanted = np.array([lengths[f] for f in FACINGS])[looks]
     stretches: list[Tight] = []
     for which, (name, _) in enumerate(shapes):
-        short = (nearest == which) & (room.min(axis=0) < length - 1e-6)
-        stretches += _stretches(short, points, spans, ratios, name)
+        for look, facing in enumerate(FACINGS):
+            short = (nearest == which) & (looks == look) & (room.min(axis=0) < wanted - 1e-6)
+            stretches += _stretches(short, points, spans, ratios, name, facing)
     # The places are samples; the least room of all is exact.
     least = min(float(cut.region.distance(shape)) for _, shape in shapes) / thickness
-    return tuple(sorted(stretches, key=lambda t: t.ratio)), least
+    return tuple(sorted(stretches, key=lambda t: t.ratio)), least, points, ratios
 
 
-def _stretches(short: NDArray[np.bool_], points: Floats, spans: Floats, ratios: Floats, name: str) -> list[Tight]:
+def _stretches(
+    short: NDArray[np.bool_], points: Floats, spans: Floats, ratios: Floats, name: str, facing: Facing
+) -> list[Tight]:
     """Runs of neighbouring short places as one mark each, at the place with least room."""
     found: list[Tight] = []
     index = np.flatnonzero(short)
@@ -116,5 +171,6 @@ def _stretches(short: NDArray[np.bool_], points: Floats, spans: Floats, ratios: 
     for run in np.split(index, np.flatnonzero(np.diff(index) > 3) + 1):
         worst = run[ratios[run].argmin()]
         at = (float(points[worst][0]), float(points[worst][1]))
-        found.append(Tight(at, float(ratios[worst]), float(spans[run].sum()), name))
+        path = tuple((float(x), float(y)) for x, y in points[run])
+        found.append(Tight(at, float(ratios[worst]), float(spans[run].sum()), name, facing, path))
     return found

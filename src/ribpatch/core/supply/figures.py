@@ -7,7 +7,8 @@ from ribpatch.core.job import ShedAir, Zone
 from ribpatch.core.materials.records import Resin
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.supply.needs import Needs, Patch, ResinUse
+from ribpatch.core.patch.repair import Patch
+from ribpatch.core.supply.needs import Needs, ResinUse
 from ribpatch.core.units import Kind
 
 CUP_RULE = "screening rule [6]: pot life falls with the cube root of the mass and doubles for about every 10 °C colder"
@@ -245,6 +246,14 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
         "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
         "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
         "fairing": (shelf.given("fair.depth"), "area of cut and taper × depth × density"),
+        "saved": (
+            stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
+            "area of the pieces × bedding × density",
+        ),
+        "laps": (shelf.given("lap.bed"), "area of the laps × thickness × density"),
+        "fill.deep": (shelf.given("fill.deep"), "what the plies leave unfilled, summed where it is deeper"),
+        "fill.middling": (shelf.given("fill.deep"), "what the plies leave unfilled, summed where it is between"),
+        "fill.scratches": (shelf.given("fill.shallow"), "what the plies leave unfilled, summed where it is shallower"),
     }
     parts = []
     for use in needs.putties:

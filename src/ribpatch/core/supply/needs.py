@@ -10,16 +10,15 @@ from math import ceil, pi
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.job import Zone
-from ribpatch.core.laminate.stack import StackUp, skin_thickness, skin_weight
+from ribpatch.core.laminate.stack import skin_thickness, skin_weight
 from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.cutline import CutLine
-from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.patch.sides import rebuilt_skin
+from ribpatch.core.patch.pit import putty_by_depth
+from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.sides import other_skin, rebuilt_skin
 from ribpatch.core.patch.taper import Band
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
-from ribpatch.core.survey.field import Extent
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,31 +74,21 @@ class Needs:
         return sum(use.mass for use in self.uses)
 
 
-@dataclass(frozen=True, eq=False)
-class Patch:
-    """The worked-out geometry of a zone's repair that the quantities follow from."""
-
-    extent: Extent
-    cut: CutLine
-    band: Band
-    stack: StackUp
-    outlines: tuple[PlyOutline, ...]
-
-
 def needs_of(zone: Zone, patch: Patch, temperature: float, shelf: Shelf) -> Needs:
     """What a zone's patch uses; shed temperature in degC."""
     scheme, area = zone.scheme, patch.cut.region.area
     resin, putty = shelf.resin(scheme.resin), shelf.putty(scheme.putty)
-    core = shelf.core(scheme.core) if scheme.core and scheme.core_thickness and area else None
+    renewed = scheme.core and scheme.core_thickness and area and not scheme.part_depth
+    core = shelf.core(scheme.core) if scheme.core and renewed else None
     depth = scheme.core_thickness.si if core and scheme.core_thickness else 0.0
     putties = _putties(zone, patch, depth, putty, shelf)
-    peel_area = patch.band.outer.area if scheme.peel_ply and patch.outlines else 0.0
+    peel_area = covered_area(patch) if scheme.peel_ply else 0.0
     uses = _resin_uses(patch, putties, putty, core, peel_area, shelf)
     core_mass = area * depth * core.density if core else 0.0
     core_area = area * (1 + shelf.rule("core.waste")) if core else 0.0
     sheets = ceil(core_area / (core.sheet[0] * core.sheet[1]) - 1e-9) if core else 0
     return Needs(
-        cloth=cloth_for(patch.outlines, shelf),
+        cloth=cloth_for(patch.all_outlines, shelf),
         putty=putty,
         putties=putties,
         resin=resin,
@@ -126,9 +115,40 @@ def _putties(zone: Zone, patch: Patch, depth: float, putty: Putty, shelf: Shelf)
     holes = hole_volume(zone, patch.band, shelf)
     if holes:
         volumes.append(("holes", "overdrilled fastener holes", holes))
-    if patch.outlines:
-        volumes.append(("fairing", "fairing over the patch", patch.band.outer.area * shelf.rule("fair.depth")))
+    if patch.saved is not None:
+        volumes.append(
+            (
+                "saved",
+                "bedding under the saved skin",
+                sum(p.region.area for p in patch.saved.pieces) * zone.scheme.bedding.si,
+            )
+        )
+    if patch.backing is not None:
+        volumes.append(("laps", "bedding of the backing strips", patch.backing.lap_area * shelf.rule("lap.bed")))
+    if patch.pit is not None:
+        fills = putty_by_depth(patch.pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
+        volumes += [(f"fill.{f.name}", f"filling by depth: {f.name}", f.volume) for f in fills if f.volume > 1e-9]
+    elif patch.all_outlines:
+        volumes.append(("fairing", "fairing over the patch", covered_area(patch) * shelf.rule("fair.depth")))
     return tuple(PuttyUse(key, name, volume, volume * putty.density) for key, name, volume in volumes)
+
+
+def covered_area(patch: Patch) -> float:
+    """Area covered by cut and taper on every face that is laminated, m2."""
+    if patch.pit is not None:
+        return patch.pit.deeper(0.0).area if patch.outlines else 0.0
+    faces = (patch.face, patch.second) if patch.second else (patch.face,)
+    return float(sum(f.band.outer.area for f in faces if f.outlines))
+
+
+def bonded_area(patch: Patch, core: bool) -> float:
+    """Old laminate and new core under the first plies and the backing's laps, m2: what the prime coat covers."""
+    if patch.pit is not None:
+        return float(patch.pit.deeper(0.0).area)
+    faces = (patch.face, patch.second) if patch.second else (patch.face,)
+    laps = patch.backing.lap_area if patch.backing else 0.0
+    floor = patch.face.opening.region.area if core else 0.0
+    return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps
 
 
 def hole_volume(zone: Zone, band: Band, shelf: Shelf) -> float:
@@ -153,12 +173,12 @@ def _resin_uses(
     patch: Patch, putties: tuple[PuttyUse, ...], putty: Putty, core: Core | None, peel_area: float, shelf: Shelf
 ) -> tuple[ResinUse, ...]:
     area = patch.cut.region.area
-    plies = sum(o.region.area for o in patch.outlines)
-    wet = sum(o.region.area * o.laid.ply.resin for o in patch.outlines)
+    plies = sum(o.region.area for o in patch.all_outlines)
+    wet = sum(o.region.area * o.laid.ply.resin for o in patch.all_outlines)
     uses = []
     if plies:
         uses.append(ResinUse("plies", "resin in the plies", plies, wet / plies, "", True))
-        bond = patch.band.region.area + (area if core else 0.0)
+        bond = bonded_area(patch, core is not None)
         uses.append(
             ResinUse(
                 "prime", "prime coat on ground laminate", bond, shelf.rule("prime.laminate"), "prime.laminate", True
@@ -180,10 +200,12 @@ def _resin_uses(
 def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[str, str, float], ...]:
     skin = rebuilt_skin(zone)
     area, density = patch.cut.region.area, shelf.rule("old.skin.density")
-    rows = [
-        ("skin", "skin cut out", area * skin_weight(skin, shelf)),
-        ("dust", "laminate ground off as dust", patch.band.ground_volume * density if patch.outlines else 0.0),
-    ]
+    skins = patch.face.opening.region.area * skin_weight(skin, shelf) if patch.through else 0.0
+    behind = other_skin(zone)
+    if patch.second is not None and behind is not None:
+        skins += patch.second.opening.region.area * skin_weight(behind, shelf)
+    dust = patch.ground_volume * density if patch.all_outlines else 0.0
+    rows = [("skin", "skin cut out", skins), ("dust", "laminate ground off as dust", dust)]
     build = zone.build
     if core_out and build.core:
         old, depth = shelf.core(build.core.core), build.core.thickness.si
@@ -196,7 +218,7 @@ def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[
 def _on(
     patch: Patch, uses: tuple[ResinUse, ...], putties: tuple[PuttyUse, ...], putty: Putty, core_mass: float
 ) -> tuple[tuple[str, str, float], ...]:
-    fibre = sum(o.region.area * o.laid.ply.fibre for o in patch.outlines)
+    fibre = sum(o.region.area * o.laid.ply.fibre for o in patch.all_outlines)
     resin = sum(use.mass for use in uses if use.stays)
     filler = sum(use.mass for use in putties) * (1 - putty.resin_share)
     return (

@@ -1,0 +1,148 @@
+"""The worked-out geometry of one zone's repair: extent, cut, tapers, plies on each face, backing, pit, saved pieces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from shapely.geometry import MultiPolygon
+
+from ribpatch.core.job import Zone
+from ribpatch.core.laminate.stack import StackUp, skin_thickness, skin_weight, stack_up
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.patch.backing import BackingStrips, backing_of
+from ribpatch.core.patch.cutline import CutLine, cut_line
+from ribpatch.core.patch.pieces import SavedSkin, saved_skin
+from ribpatch.core.patch.pit import Pit, fill_outlines, pit_of
+from ribpatch.core.patch.plies import PlyOutline, ply_outlines
+from ribpatch.core.patch.sides import from_above, other_skin, rebuilt_skin
+from ribpatch.core.patch.taper import Band, band_of
+from ribpatch.core.scheme import Taper
+from ribpatch.core.survey.field import Extent, extent_of
+
+
+@dataclass(frozen=True, eq=False)
+class FaceMade:
+    """One face: the opening in its skin, its taper, its stack and the outline of every ply."""
+
+    opening: CutLine
+    band: Band
+    stack: StackUp
+    outlines: tuple[PlyOutline, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Patch:
+    """Everything that quantities and drawings follow from. ``cut`` is what the core loses, ``face.opening`` the skin."""
+
+    extent: Extent
+    cut: CutLine
+    face: FaceMade
+    second: FaceMade | None = None
+    backing: BackingStrips | None = None
+    pit: Pit | None = None
+    saved: SavedSkin | None = None
+
+    @property
+    def band(self) -> Band:
+        """The taper of the main face."""
+        return self.face.band
+
+    @property
+    def stack(self) -> StackUp:
+        """The stack of the main face."""
+        return self.face.stack
+
+    @property
+    def outlines(self) -> tuple[PlyOutline, ...]:
+        """Plies of the main face, in the order of laying."""
+        return self.face.outlines
+
+    @property
+    def all_outlines(self) -> tuple[PlyOutline, ...]:
+        """Plies of both faces and of the backing strips."""
+        second = self.second.outlines if self.second else ()
+        return (*(self.backing.outlines if self.backing else ()), *self.face.outlines, *second)
+
+    @property
+    def ground_volume(self) -> float:
+        """Laminate ground off as dust, m3."""
+        if self.pit is not None:
+            return self.pit.volume
+        faces = (self.face, self.second) if self.second else (self.face,)
+        return sum(f.band.ground_volume for f in faces if f.outlines)
+
+    @property
+    def through(self) -> bool:
+        """Whether the skin is cut through, and not only ground to a depth."""
+        return self.pit is None
+
+
+@remembered(128)
+def without_skin(cut: CutLine) -> CutLine:
+    """A cut that leaves the skin whole: the core is reached another way."""
+    return replace(cut, region=MultiPolygon(), sound=0.0)
+
+
+@remembered(128)
+def slit(cut: CutLine, saved: SavedSkin) -> CutLine:
+    """A cut whose skin is lifted in pieces and bonded back: only the saw's slits are open."""
+    return replace(cut, region=saved.slits)
+
+
+@remembered(256)
+def patch_of(zone: Zone, shelf: Shelf) -> Patch:
+    """The geometry of a zone's repair."""
+    scheme, skin = zone.scheme, rebuilt_skin(zone)
+    extent = extent_of(zone.survey, zone.outline, shelf)
+    cut = cut_line(extent, scheme.cut, zone.outline, zone.fittings)
+    stack = stack_up(scheme.plies, scheme.resin, scheme.process, shelf)
+    thickness = skin_thickness(skin, shelf)
+    if scheme.part_depth:
+        return _ground(zone, extent, cut, stack, shelf)
+    saved = None
+    if scheme.cut.saved and not cut.region.is_empty:
+        saved = saved_skin(
+            cut.region, scheme.cut.piece.si, skin_weight(skin, shelf), shelf.rule("piece.most"), shelf.rule("saw.kerf")
+        )
+    opening = without_skin(cut) if from_above(zone) else slit(cut, saved) if saved else cut
+    second = scheme.second
+    share = second.share.si if second and other_skin(zone) is None else 0.0
+    face = _face(zone, opening, scheme.taper, thickness * (1 - share), stack, shelf)
+    other = None
+    if second is not None and not from_above(zone):
+        behind = other_skin(zone)
+        depth = skin_thickness(behind, shelf) if behind else thickness * share
+        laid = stack_up(second.plies, scheme.resin, scheme.process, shelf)
+        other = _face(zone, cut, second.taper, depth, laid, shelf)
+    backing = None
+    if scheme.backing is not None and not opening.region.is_empty:
+        strips = stack_up(scheme.backing.plies, scheme.resin, scheme.process, shelf)
+        backing = backing_of(opening.region, strips, scheme.backing.width.si, shelf.rule("strip.overlap"))
+    return Patch(extent, cut, face, other, backing, None, saved)
+
+
+def _face(zone: Zone, opening: CutLine, taper: Taper, depth: float, stack: StackUp, shelf: Shelf) -> FaceMade:
+    scheme = zone.scheme
+    least = shelf.rule("step.least")
+    band = band_of(opening, taper, depth, len(stack.plies), least, zone.outline, zone.fittings)
+    outlines = ply_outlines(opening, band, stack, scheme.order, scheme.overlap.si, zone.outline)
+    return FaceMade(opening, band, stack, outlines)
+
+
+def _ground(zone: Zone, extent: Extent, cut: CutLine, stack: StackUp, shelf: Shelf) -> Patch:
+    """Damage that did not go through: ground to sound and filled flush."""
+    scheme = zone.scheme
+    pit = pit_of(cut.region, zone.depths, scheme.taper.ratio.si, zone.outline)
+    deepest = pit.deepest if pit else 0.0
+    taper = Taper(ratio=scheme.taper.ratio)
+    band = band_of(cut, taper, deepest, 0, shelf.rule("step.least"), zone.outline, zone.fittings)
+    outlines: tuple[PlyOutline, ...] = ()
+    if pit is not None:
+        regions = fill_outlines(pit, stack, zone.outline)
+        outlines = tuple(
+            PlyOutline(laid, scheme.overlap.si, 1.0, region) for laid, region in zip(stack.plies, regions, strict=True)
+        )
+        if scheme.order == "largest first":
+            outlines = outlines[::-1]
+    return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None)

@@ -75,6 +75,35 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "cut.drawn": FieldSpec("Cut line"),
     _S + "taper.ratio": FieldSpec("Taper ratio", Kind.RATIO, "Length of the taper over the thickness it tapers."),
     _S + "taper.form": FieldSpec("Taper"),
+    _S + "factor": FieldSpec(
+        "Factor wanted", Kind.RATIO, "How many times over the bond should carry the laminate's design stress."
+    ),
+    _S + "preparation": FieldSpec("Preparation"),
+    _S + "between": FieldSpec("Between plies"),
+    _S + "crown": FieldSpec("Crown", Kind.SIZE, "How far the new laminate may stand proud before fairing."),
+    _S + "part_depth": FieldSpec("Depth of the damage"),
+    _S + "overhead": FieldSpec("Laid overhead"),
+    _S + "scored": FieldSpec("Core sheet"),
+    _S + "clamp": FieldSpec("Clamping"),
+    _S + "cut.saved": FieldSpec("The skin"),
+    _S + "cut.piece": FieldSpec(
+        "Longest piece", Kind.SIZE, "Pieces of saved skin are no longer than this and light enough for one person."
+    ),
+    _S + "later_resin": FieldSpec("Resin put on later", optional=True),
+    _S + "name": FieldSpec("Scheme"),
+    _S + "note": FieldSpec("Note"),
+    _S + "second.taper.ratio": FieldSpec("Taper ratio, other face", Kind.RATIO),
+    _S + "second.share": FieldSpec(
+        "Share of the thickness", Kind.PERCENT, "How much of a solid laminate is tapered from the other face."
+    ),
+    _S + "backing.width": FieldSpec("Lap under the skin", Kind.SIZE),
+    _S + "tabbing.angle": FieldSpec("Angle between the parts", Kind.ANGLE),
+    _S + "tabbing.radius": FieldSpec("Fillet radius", Kind.SIZE),
+    _S + "tabbing.first": FieldSpec("First leg", Kind.SIZE, "From the fillet's edge to the edge of the first ply."),
+    _S + "tabbing.stagger": FieldSpec("Stagger", Kind.SIZE, "How much further each ply laps than the one under it."),
+    _Z + "build.outer.psi": FieldSpec(
+        "Burn-off, outer skin", Kind.PERCENT, "Fibre mass over the whole, from a burnt-off piece.", optional=True
+    ),
     _S + "order": FieldSpec("Order of plies"),
     _S + "overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
     _S + "plies": FieldSpec("Plies"),

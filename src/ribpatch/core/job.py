@@ -250,6 +250,16 @@ class Zone(Record):
         return tuple(sorted((self.scheme, *self.others), key=lambda s: (len(s.id), s.id)))
 
     @property
+    def rebuilt_skin(self) -> Skin:
+        """The skin that the chosen scheme rebuilds; on a solid laminate there is only one."""
+        return self.build.inner if self.scheme.side == "inside" and self.build.inner is not None else self.build.outer
+
+    @property
+    def other_skin(self) -> Skin | None:
+        """The skin behind the core, or None on a solid laminate."""
+        return self.build.outer if self.rebuilt_skin is self.build.inner else self.build.inner
+
+    @property
     def is_run(self) -> bool:
         """Whether the zone is a line along which only the distance matters."""
         return self.kind in RUNS

@@ -20,9 +20,10 @@ from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice
+from ribpatch.core.patch.bond_figures import Joint, bond_figures, joint_of
 from ribpatch.core.patch.figures import opening_figures
+from ribpatch.core.patch.made_parts import PartMade, part_made
 from ribpatch.core.patch.repair import Patch, patch_of
-from ribpatch.core.patch.sides import other_skin, rebuilt_skin
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
 from ribpatch.core.supply.needs import Needs, needs_of
@@ -41,6 +42,8 @@ class ZonePlan:
     items: tuple[Item, ...]
     figures: tuple[Figure, ...]
     bench: Bench | None
+    joint: Joint | None
+    parts: tuple[PartMade, ...]
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:
@@ -85,15 +88,18 @@ def job_shelf(shelf: Shelf, own: Own) -> Shelf:
 @remembered(1024)
 def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
     """Everything worked out for one zone."""
-    skin = rebuilt_skin(zone)
+    skin = zone.rebuilt_skin
     patch = patch_of(zone, shelf)
     stack = patch.stack
-    needs = needs_of(zone, patch, air.temperature.si, shelf)
+    scheme = zone.scheme
+    parts = tuple(part_made(p, scheme.resin, scheme.process, shelf) for p in scheme.parts)
+    needs = needs_of(zone, patch, parts, air.temperature.si, shelf)
     items = items_of(needs)
     read = survey_figures(zone, shelf, zone.id)
     bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
     opened = opening_figures(zone, skin, patch, bad, shelf, zone.id)
     bench = zone_bench(zone, stack, year, shelf)
+    joint = joint_of(bench.skin, patch, zone.scheme, shelf) if bench else None
     old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
     figures = (
         *read,
@@ -101,22 +107,23 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
         *opened,
         *stack_figures(zone.scheme, stack, old, shelf, zone.id),
         *(bench_figures(bench, stack, shelf, zone.id) if bench else ()),
+        *(bond_figures(joint, zone.scheme, shelf, zone.id) if joint else ()),
         *needs_figures(zone, patch, needs, air, shelf, zone.id),
         *cost_figures(items, shelf, zone.id),
     )
-    return ZonePlan(zone, patch, needs, items, figures, bench)
+    return ZonePlan(zone, patch, needs, items, figures, bench, joint, parts)
 
 
 def zone_bench(zone: Zone, stack: StackUp, year: int | None, shelf: Shelf) -> Bench | None:
     """The laminate bench of a zone; None where no plies are chosen yet."""
-    scheme, build, skin = zone.scheme, zone.build, rebuilt_skin(zone)
+    scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
     target = scheme.target.si if scheme.target else None
     match = bench_of(stack, scheme.resin, skin, target, year, shelf)
     if match is None:
         return None
     thickness = scheme.core_thickness.si if scheme.core_thickness else 0.0
     core = scheme.core if thickness else None
-    return whole_bench(match, skin, other_skin(zone), build.core, core, thickness, year, shelf)
+    return whole_bench(match, skin, zone.other_skin, build.core, core, thickness, year, shelf)
 
 
 @remembered(4)
@@ -128,12 +135,13 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
     notices = list(job_notices(job, shelf, system))
     for z in zones:
-        notices.extend(_zone_notices(z, job.air, shelf, system))
+        notices.extend(zone_notices_of(z, job.air, shelf, system))
     return Plan(job, shelf, zones, items, totals, tuple(notices))
 
 
 @remembered(1024)
-def _zone_notices(made: ZonePlan, air: ShedAir, shelf: Shelf, system: System) -> tuple[Notice, ...]:
+def zone_notices_of(made: ZonePlan, air: ShedAir, shelf: Shelf, system: System) -> tuple[Notice, ...]:
+    """All warnings of a zone as worked out."""
     return zone_notices(made.zone, made.patch, made.needs, air, shelf, system)
 
 

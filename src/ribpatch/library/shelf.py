@@ -27,12 +27,14 @@ from ribpatch.core.materials.records import (
     Fabric,
     Fibre,
     InstrumentCard,
+    Preparation,
     Price,
     Putty,
     Resin,
     Rule,
     StrikeClass,
 )
+from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import Record, faults_of
 
@@ -50,6 +52,11 @@ FILES: Mapping[str, type[Record]] = {
     "findings": FindingCard,
     "cautions": Caution,
     "eras": Era,
+    "preparations": Preparation,
+    "sides": SideCriterion,
+    "before": BeforeItem,
+    "zone_order": ZoneRank,
+    "compatibility": Compatibility,
 }
 DATA_VERSION = 1
 

@@ -42,6 +42,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("add_photographs", "Edit", "Add &photographs…", "Ctrl+Shift+I", "zone"),
     ActionSpec("add_zone", "Edit", "&Add a zone", "Ctrl+Shift+N", "job"),
     ActionSpec("next_zone", "View", "&Next zone", "Ctrl+Tab", "zone"),
+    ActionSpec("next_page", "View", "Next &picture below", "Ctrl+PgDown", "zone"),
     ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),
     ActionSpec("theme", "View", "&Light or dark", "Ctrl+D"),
     ActionSpec("fit", "View", "&Whole drawing", "Ctrl+0", "zone"),

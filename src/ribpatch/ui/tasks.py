@@ -67,11 +67,19 @@ class Tasks(QObject):
         self._run(name, function, then, None)
 
     def run_steps(
-        self, name: str, function: Callable[[Steps], Any], then: Callable[[Any, Exception | None], None]
-    ) -> Steps:
-        """Run work that tells how far it is and can be called off; hands back the means to do so."""
+        self, name: str, function: Callable[[Steps], Any], then: Callable[[Any, Exception | None], None],
+        off: Callable[[], None] = lambda: None,
+    ) -> Steps:  # fmt: skip
+        """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do so."""
         steps = Steps()
-        self._run(name, lambda: function(steps), then, steps)
+
+        def ended(result: Any, error: Exception | None) -> None:
+            if isinstance(error, Cancelled):
+                off()
+            else:
+                then(result, error)
+
+        self._run(name, lambda: function(steps), ended, steps)
         return steps
 
     def call_off(self) -> None:
@@ -96,8 +104,7 @@ class Tasks(QObject):
                 return  # the window that asked is gone
             self._running.pop(answer, None)
             self._tell()
-            if not isinstance(error, Cancelled):
-                then(result, error)
+            then(result, error)
 
         answer.done.connect(finish, Qt.ConnectionType.QueuedConnection)
         self._tell()

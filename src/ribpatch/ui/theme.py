@@ -95,6 +95,8 @@ QPushButton#big:focus {{ border: 1px solid {accent}; }}
 QTableWidget {{ background: {panel}; gridline-color: {edge}; border: 1px solid {edge}; alternate-background-color: {paper}; }}
 QTableWidget::item:selected {{ background: {accent_soft}; color: {ink}; }}
 QHeaderView::section {{ background: {rail}; border: 0; border-bottom: 1px solid {edge}; padding: 4px 6px; color: {soft}; }}
+QTableWidget#table {{ font-size: 9pt; }} QTableWidget#table QHeaderView::section {{ font-size: 8.5pt; padding: 2px 4px; }}
+QTableWidget#table::item {{ padding: 1px 3px; }}
 QTableCornerButton::section {{ background: {rail}; border: 0; }}
 QSplitter::handle {{ background: {paper}; height: 8px; }}
 """

@@ -56,7 +56,7 @@ class Window(QMainWindow):
         self.setMinimumSize(1000, 640)
         self.setAcceptDrops(True)
         self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
-        self.zone_bench = ZoneBench(session)
+        self.zone_bench = ZoneBench(session, tasks)
         self.survey = SurveyDesk(session, self.zone_bench, self.documents, self)
         self.stages: dict[str, Stage] = {}
         self._stale: set[str] = set()

@@ -212,6 +212,10 @@ class WindowActions:
         ids = [z.id for z in session.job.zones]
         session.go(ids[(ids.index(session.zone_id) + 1) % len(ids)])
 
+    def next_page(self) -> None:
+        """Show the next picture or table below the plan."""
+        self._w.zone_bench.below.next_page()
+
     def units(self) -> None:
         """Switch units."""
         session = self._w.session

@@ -13,7 +13,7 @@ from ribpatch.core.laminate.layup import Layup, layup_of
 from ribpatch.core.laminate.original import skin_layup
 from ribpatch.core.laminate.search import Limits, Stopped, search
 from ribpatch.core.laminate.stack import stack_up
-from ribpatch.core.laminate.suggest import cloths_of, proposed, table_of, usable
+from ribpatch.core.laminate.suggest import cloths_of, proposed, stack_key, table_of, usable
 from ribpatch.core.units import Measure
 
 RESIN = "epoxy-5-1-slow"
@@ -77,7 +77,9 @@ def test_no_stack_breaks_its_own_limits(thick, least, most, plies, different, sy
 
 
 def test_lightest_first_and_then_fewest_plies():
-    found = search(cloths("woven-800", "biax-45-450", "biax-090-450", "biax-090-600"), old(4.0), Limits(0.004, 0.005, 1.0, 1.25))
+    found = search(
+        cloths("woven-800", "biax-45-450", "biax-090-450", "biax-090-600"), old(4.0), Limits(0.004, 0.005, 1.0, 1.25)
+    )
     weights = [round(f.weight, 6) for f in found]
     assert weights == sorted(weights) and len(found) >= 5
 
@@ -105,7 +107,7 @@ def test_the_shelf_proposes_what_suits_the_resin():
 def test_the_table_tells_the_limits_and_the_stack_in_use():
     limits = Limits(0.004, 0.005, 1.0, 1.25)
     found = search(cloths("woven-800", "biax-45-450", "biax-090-450"), old(4.0), limits)
-    now = tuple(f"{line.count}{line.fabric}{line.angle:g}" for line in found[1].lines)
+    now = stack_key(found[1].lines)
     table = table_of(found, limits, SHELF, "z1", now)
     assert [row.mark for row in table.rows[:2]] == ["", "chosen"] and "4.0 to 5.0 mm" in table.note
     assert table.rows[0].cells[3].value == pytest.approx(found[0].weight)

@@ -22,7 +22,6 @@ from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.repair import FaceMade, Patch
-from ribpatch.core.patch.sides import other_skin, rebuilt_skin
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
@@ -141,7 +140,7 @@ def _shares(face: FaceMade, xy: Floats) -> Floats:
 def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     """Heights of the faces of a zone's build-up."""
     build, scheme = zone.build, zone.scheme
-    other = other_skin(zone)
+    other = zone.other_skin
     below = skin_thickness(other, shelf) if other else 0.0
     depth = build.core.thickness.si if build.core else 0.0
     second = patch.second.band.thickness if patch.second and other is None else 0.0
@@ -150,7 +149,7 @@ def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
         bedding = scheme.bedding.si
         floor = below + bedding + scheme.core_thickness.si
     underside = below + depth
-    whole = skin_thickness(rebuilt_skin(zone), shelf) - second
+    whole = skin_thickness(zone.rebuilt_skin, shelf) - second
     if patch.second and other is None:
         floor = second
     return Levels(below, underside, underside + second + whole, floor, bedding, underside + second)
@@ -198,7 +197,7 @@ def _old(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf, ope
     flat = np.ones_like(p.s)
     bottom, top = _old_faces(p, levels, patch, opened)
     renewed = opened and patch.through and zone.scheme.core and zone.scheme.core_thickness
-    behind = p.zone * (p.cut <= 0) if opened and patch.second and other_skin(zone) else p.zone
+    behind = p.zone * (p.cut <= 0) if opened and patch.second and zone.other_skin else p.zone
     shapes = _strip(
         p.s, _behind_bottom(p, levels, patch, opened), levels.core * flat, behind, "old-skin", "old laminate"
     )
@@ -292,7 +291,7 @@ def _numbers(p: Profile, here: Floats, middle: Floats, number: int) -> list[Shap
         return []
     a, b = runs[0][0], runs[-1][1]
     start, end = float(p.s[a]), float(p.s[b])
-    at = start + (end - start) * (0.5 + 0.04 * ((number - 1) % 9 - 4))
+    at = start + (end - start) * (0.5 + 0.1 * ((number - 1) % 9 - 4))
     height = float(np.interp(at, p.s, middle))
     return [Badge((at, height), str(number), "ply-number")]
 

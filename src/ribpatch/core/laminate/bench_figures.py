@@ -195,6 +195,6 @@ def match_chart(match: Match, least: float, most: float) -> Chart:
         Bars(way, tuple(match.ratio(f"{key}.{way}") for _, key in kinds), role)
         for way, role in (("along", "main"), ("across", "second"))
     )
-    names = ("stiff: stretching", "stiff: bending", "strong: tension", "strong: compression", "strong: bending")
+    names = ("stretch: stiff", "bend: stiff", "pull: strong", "push: strong", "bend: strong")
     limits = ((least, f"as it was: {number_text(least, Kind.PERCENT)} %"), (most, "hard spot"))
     return Chart("", "new ÷ old", categories=names, bars=bars, limits=limits, top=2.0)

@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ribpatch.core.figure import FigureBook, Given, Origin
-from ribpatch.core.laminate.layup import Layup, ply_sheets
+from ribpatch.core.job import Zone
+from ribpatch.core.laminate.layup import Layup, ply_sheets, scaled
+from ribpatch.core.laminate.original import skin_layup
 from ribpatch.core.laminate.ply import ply_of
 from ribpatch.core.laminate.search import Cloth, Found, Limits
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.materials.records import Fabric, Process
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.scheme import fabrics_in
+from ribpatch.core.scheme import Stack, unrolled
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
 
@@ -61,7 +63,24 @@ def proposed(stack_fabrics: tuple[str, ...], own: tuple[Fabric, ...], fit: tuple
     return tuple(dict.fromkeys([*first, *(f.id for f in rest)]))[:MOST_FABRICS]
 
 
-def table_of(found: tuple[Found, ...], limits: Limits, shelf: Shelf, prefix: str, now: tuple[str, ...]) -> Table:
+def question_of(
+    zone: Zone, year: int | None, shelf: Shelf, fabrics: tuple[str, ...], plies: int, different: int, symmetric: bool
+) -> Question:
+    """What to search for a zone: as thick and as stiff as its old skin, or as the thickness that it is to reach."""
+    scheme = zone.scheme
+    old = skin_layup(zone.rebuilt_skin, year, shelf)
+    if scheme.target is not None:
+        old = scaled(old, scheme.target.si)
+    cloths = cloths_of(tuple(shelf.fabric(f) for f in fabrics), scheme.resin, scheme.process, shelf)
+    most = shelf.rule("hard.surplus")
+    thick = old.thickness * most + scheme.crown.si
+    limits = Limits(old.thickness, thick, shelf.rule("match.least"), most, plies, different, symmetric=symmetric)
+    return Question(cloths, old, limits)
+
+
+def table_of(
+    found: tuple[Found, ...], limits: Limits, shelf: Shelf, prefix: str, now: tuple[tuple[str, float], ...]
+) -> Table:
     """The alternatives with their figures."""
     rows = []
     for number, f in enumerate(found, 1):
@@ -83,7 +102,7 @@ def table_of(found: tuple[Found, ...], limits: Limits, shelf: Shelf, prefix: str
             Row(
                 str(number - 1),
                 (_names(f, shelf), *cells, stretch, bend, pull),
-                "chosen" if fabrics_key(f) == now else "",
+                "chosen" if stack_key(f.lines) == now else "",
             )
         )
     note = (
@@ -100,9 +119,9 @@ def table_of(found: tuple[Found, ...], limits: Limits, shelf: Shelf, prefix: str
     )
 
 
-def fabrics_key(found: Found) -> tuple[str, ...]:
-    """A stack's lines as text, to tell whether it is the one in use."""
-    return tuple(f"{line.count}{line.fabric}{line.angle:g}" for line in found.lines)
+def stack_key(stack: Stack) -> tuple[tuple[str, float], ...]:
+    """The plies of a stack one by one, to tell whether it is the one in use."""
+    return tuple((line.fabric, line.angle) for line in unrolled(stack) for _ in range(line.count))
 
 
 def _names(found: Found, shelf: Shelf) -> str:
@@ -110,6 +129,3 @@ def _names(found: Found, shelf: Shelf) -> str:
         f"{line.count} × {shelf.fabric(line.fabric).name.replace(' g/m2', '')}" + (f" @ {line.angle:g}°" if line.angle else "")
         for line in found.lines
     )  # fmt: skip
-
-
-__all__ = ["MOST_FABRICS", "Question", "cloths_of", "fabrics_in", "fabrics_key", "proposed", "table_of", "usable"]

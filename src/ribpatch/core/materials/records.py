@@ -194,6 +194,17 @@ class Era(Record):
     reason: str
 
 
+class Preparation(Record):
+    """How an old surface is made ready to bond to: its steps in order, and the share of the bond's strength that it keeps."""
+
+    id: Id
+    name: str
+    factor: Annotated[float, Field(gt=0, le=1)]
+    old: bool = True  # one to choose for old laminate
+    steps: Annotated[tuple[str, ...], Field(min_length=1)]
+    reason: str
+
+
 class Price(Record):
     """A price: per kg, per m2 or each, in the currency of the list."""
 

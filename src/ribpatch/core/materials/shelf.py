@@ -20,6 +20,7 @@ from ribpatch.core.materials.records import (
     Fibre,
     Grade,
     InstrumentCard,
+    Preparation,
     Price,
     Process,
     Putty,
@@ -27,6 +28,7 @@ from ribpatch.core.materials.records import (
     Rule,
     StrikeClass,
 )
+from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 
 
 class _Named(Protocol):
@@ -66,6 +68,11 @@ class Shelf:
     findings: tuple[FindingCard, ...]
     cautions: tuple[Caution, ...]
     eras: tuple[Era, ...]
+    preparations: tuple[Preparation, ...]
+    sides: tuple[SideCriterion, ...]
+    before: tuple[BeforeItem, ...]
+    zone_order: tuple[ZoneRank, ...]
+    compatibility: tuple[Compatibility, ...]
     coupons: tuple[Coupon, ...] = ()
     own: frozenset[str] = frozenset()
 
@@ -117,6 +124,10 @@ class Shelf:
         if wanted is not None:
             return pick(self.eras, wanted, "era")
         return next((e for e in self.eras if year is not None and e.first <= year <= e.last), self.eras[-1])
+
+    def preparation(self, wanted: str) -> Preparation:
+        """The preparation of that id."""
+        return pick(self.preparations, wanted, "preparation")
 
     def price(self, wanted: str) -> Price | None:
         """The price of an item, or None where the list has none."""

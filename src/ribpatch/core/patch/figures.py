@@ -80,6 +80,9 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "(old skin thickness ÷ taper length) × band area summed out to each distance × density of the old skin",
         (thickness.given(), length.given(), shelf.given("old.skin.density")),
     )
+    dust = next(f for f in book.figures if f.id.endswith("taper.dust"))
+    book.add("taper.hours", "grinding", dust.value / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ laminate ground off in an hour",
+             (dust.given(), shelf.given("grind.rate")))  # fmt: skip
     return book.figures
 
 

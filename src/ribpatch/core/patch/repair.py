@@ -15,7 +15,7 @@ from ribpatch.core.patch.cutline import CutLine, cut_line
 from ribpatch.core.patch.pieces import SavedSkin, saved_skin
 from ribpatch.core.patch.pit import Pit, fill_outlines, pit_of
 from ribpatch.core.patch.plies import PlyOutline, ply_outlines
-from ribpatch.core.patch.sides import from_above, other_skin, rebuilt_skin
+from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.taper import Band, band_of
 from ribpatch.core.scheme import Taper
 from ribpatch.core.survey.field import Extent, extent_of
@@ -93,7 +93,7 @@ def slit(cut: CutLine, saved: SavedSkin) -> CutLine:
 @remembered(256)
 def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     """The geometry of a zone's repair."""
-    scheme, skin = zone.scheme, rebuilt_skin(zone)
+    scheme, skin = zone.scheme, zone.rebuilt_skin
     extent = extent_of(zone.survey, zone.outline, shelf)
     cut = cut_line(extent, scheme.cut, zone.outline, zone.fittings)
     stack = stack_up(scheme.plies, scheme.resin, scheme.process, shelf)
@@ -107,11 +107,11 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
         )
     opening = without_skin(cut) if from_above(zone) else slit(cut, saved) if saved else cut
     second = scheme.second
-    share = second.share.si if second and other_skin(zone) is None else 0.0
+    share = second.share.si if second and zone.other_skin is None else 0.0
     face = _face(zone, opening, scheme.taper, thickness * (1 - share), stack, shelf)
     other = None
     if second is not None and not from_above(zone):
-        behind = other_skin(zone)
+        behind = zone.other_skin
         depth = skin_thickness(behind, shelf) if behind else thickness * share
         laid = stack_up(second.plies, scheme.resin, scheme.process, shelf)
         other = _face(zone, cut, second.taper, depth, laid, shelf)

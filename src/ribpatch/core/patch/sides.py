@@ -7,26 +7,14 @@ outside.
 
 from __future__ import annotations
 
-from ribpatch.core.job import Skin, Zone
+from ribpatch.core.job import Zone
 
 CAVITIES = ("transom", "stringer run")  # kinds that can be emptied from above between standing skins
 
 
-def rebuilt_skin(zone: Zone) -> Skin:
-    """The skin that the scheme rebuilds."""
-    if zone.scheme.side == "inside" and zone.build.inner is not None:
-        return zone.build.inner
-    return zone.build.outer
-
-
-def other_skin(zone: Zone) -> Skin | None:
-    """The skin behind the core, or None on a solid laminate."""
-    return zone.build.outer if rebuilt_skin(zone) is zone.build.inner else zone.build.inner
-
-
 def skin_word(zone: Zone) -> str:
     """What the rebuilt skin is called."""
-    return "inner" if rebuilt_skin(zone) is zone.build.inner else "outer"
+    return "inner" if zone.rebuilt_skin is zone.build.inner else "outer"
 
 
 def from_above(zone: Zone) -> bool:

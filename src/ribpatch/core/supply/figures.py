@@ -246,6 +246,12 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
         "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
         "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
         "fairing": (shelf.given("fair.depth"), "area of cut and taper × depth × density"),
+        "kerfs": (shelf.given("kerf.share"), "cut area × core thickness × share × density"),
+        "pads": (
+            Given("slope", "as stated for each fitting", None, Origin.YOURS),
+            "length² × tan(slope) × width ÷ 2 × density",
+        ),
+        "parts": (shelf.given("part.bed"), "bond area of the parts fixed with putty × thickness × density"),
         "saved": (
             stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
             "area of the pieces × bedding × density",

@@ -6,17 +6,18 @@ Every item is an amount times a rate; the figures are made from these in ``suppl
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil, pi
+from math import ceil
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.job import Zone
-from ribpatch.core.laminate.stack import skin_thickness, skin_weight
+from ribpatch.core.laminate.stack import skin_weight
 from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.patch.pit import putty_by_depth
+from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.patch.repair import Patch
-from ribpatch.core.patch.sides import other_skin, rebuilt_skin
-from ribpatch.core.patch.taper import Band
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 
@@ -74,21 +75,22 @@ class Needs:
         return sum(use.mass for use in self.uses)
 
 
-def needs_of(zone: Zone, patch: Patch, temperature: float, shelf: Shelf) -> Needs:
+def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature: float, shelf: Shelf) -> Needs:
     """What a zone's patch uses; shed temperature in degC."""
     scheme, area = zone.scheme, patch.cut.region.area
     resin, putty = shelf.resin(scheme.resin), shelf.putty(scheme.putty)
     renewed = scheme.core and scheme.core_thickness and area and not scheme.part_depth
     core = shelf.core(scheme.core) if scheme.core and renewed else None
     depth = scheme.core_thickness.si if core and scheme.core_thickness else 0.0
-    putties = _putties(zone, patch, depth, putty, shelf)
+    putties = _putties(zone, patch, parts, depth, putty, shelf)
+    laid = (*patch.all_outlines, *(o for p in parts for o in p.outlines))
     peel_area = covered_area(patch) if scheme.peel_ply else 0.0
-    uses = _resin_uses(patch, putties, putty, core, peel_area, shelf)
+    uses = _resin_uses(patch, laid, putties, putty, core, peel_area, shelf)
     core_mass = area * depth * core.density if core else 0.0
     core_area = area * (1 + shelf.rule("core.waste")) if core else 0.0
     sheets = ceil(core_area / (core.sheet[0] * core.sheet[1]) - 1e-9) if core else 0
     return Needs(
-        cloth=cloth_for(patch.all_outlines, shelf),
+        cloth=cloth_for(laid, shelf),
         putty=putty,
         putties=putties,
         resin=resin,
@@ -102,19 +104,31 @@ def needs_of(zone: Zone, patch: Patch, temperature: float, shelf: Shelf) -> Need
         peel_area=peel_area,
         peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
         off=_off(zone, patch, core is not None, shelf),
-        on=_on(patch, uses, putties, putty, core_mass),
+        on=_on(laid, uses, putties, putty, core_mass),
     )
 
 
-def _putties(zone: Zone, patch: Patch, depth: float, putty: Putty, shelf: Shelf) -> tuple[PuttyUse, ...]:
+def _putties(
+    zone: Zone, patch: Patch, parts: tuple[PartMade, ...], depth: float, putty: Putty, shelf: Shelf
+) -> tuple[PuttyUse, ...]:
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
     if depth:
         volumes.append(("bedding", "bedding under the core", area * zone.scheme.bedding.si))
         volumes.append(("gap", "gap round the core", perimeter * depth * shelf.rule("core.gap")))
-    holes = hole_volume(zone, patch.band, shelf)
+    work = core_work(zone, patch, shelf)
+    if work is not None and work.kerfs:
+        volumes.append(("kerfs", "kerfs of the scored sheet", work.kerfs))
+    holes = sum(f.putty for f in work.fastenings) if work else 0.0
     if holes:
         volumes.append(("holes", "overdrilled fastener holes", holes))
+    pads = sum(f.pad for f in work.fastenings) if work else 0.0
+    if pads:
+        volumes.append(("pads", "sloped bearing pads", pads))
+    if parts:
+        volumes.append(
+            ("parts", "beds of made parts", sum(p.bed * p.part.count for p in parts if p.part.fixing == "putty"))
+        )
     if patch.saved is not None:
         volumes.append(
             (
@@ -151,30 +165,18 @@ def bonded_area(patch: Patch, core: bool) -> float:
     return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps
 
 
-def hole_volume(zone: Zone, band: Band, shelf: Shelf) -> float:
-    """Putty in m3 for the overdrilled holes of the fittings that stand in the cut."""
-    depth = build_thickness(zone, shelf)
-    oversize = shelf.rule("hole.oversize")
-    return sum(
-        f.holes * pi / 4 * (oversize * f.hole.si) ** 2 * depth
-        for f in zone.fittings
-        if f.holes and f.hole is not None and f.name in band.removed
-    )
-
-
-def build_thickness(zone: Zone, shelf: Shelf) -> float:
-    """Whole thickness of the original build-up in m."""
-    build = zone.build
-    inner = skin_thickness(build.inner, shelf) if build.inner else 0.0
-    return skin_thickness(build.outer, shelf) + inner + (build.core.thickness.si if build.core else 0.0)
-
-
 def _resin_uses(
-    patch: Patch, putties: tuple[PuttyUse, ...], putty: Putty, core: Core | None, peel_area: float, shelf: Shelf
+    patch: Patch,
+    laid: tuple[PlyOutline, ...],
+    putties: tuple[PuttyUse, ...],
+    putty: Putty,
+    core: Core | None,
+    peel_area: float,
+    shelf: Shelf,
 ) -> tuple[ResinUse, ...]:
     area = patch.cut.region.area
-    plies = sum(o.region.area for o in patch.all_outlines)
-    wet = sum(o.region.area * o.laid.ply.resin for o in patch.all_outlines)
+    plies = sum(o.region.area for o in laid)
+    wet = sum(o.region.area * o.laid.ply.resin for o in laid)
     uses = []
     if plies:
         uses.append(ResinUse("plies", "resin in the plies", plies, wet / plies, "", True))
@@ -198,10 +200,10 @@ def _resin_uses(
 
 
 def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[str, str, float], ...]:
-    skin = rebuilt_skin(zone)
+    skin = zone.rebuilt_skin
     area, density = patch.cut.region.area, shelf.rule("old.skin.density")
     skins = patch.face.opening.region.area * skin_weight(skin, shelf) if patch.through else 0.0
-    behind = other_skin(zone)
+    behind = zone.other_skin
     if patch.second is not None and behind is not None:
         skins += patch.second.opening.region.area * skin_weight(behind, shelf)
     dust = patch.ground_volume * density if patch.all_outlines else 0.0
@@ -216,9 +218,13 @@ def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[
 
 
 def _on(
-    patch: Patch, uses: tuple[ResinUse, ...], putties: tuple[PuttyUse, ...], putty: Putty, core_mass: float
+    laid: tuple[PlyOutline, ...],
+    uses: tuple[ResinUse, ...],
+    putties: tuple[PuttyUse, ...],
+    putty: Putty,
+    core_mass: float,
 ) -> tuple[tuple[str, str, float], ...]:
-    fibre = sum(o.region.area * o.laid.ply.fibre for o in patch.all_outlines)
+    fibre = sum(o.region.area * o.laid.ply.fibre for o in laid)
     resin = sum(use.mass for use in uses if use.stays)
     filler = sum(use.mass for use in putties) * (1 - putty.resin_share)
     return (

@@ -217,6 +217,9 @@ class DrawingPainter:
 
     def _badge(self, shape: Badge) -> None:
         at = self._view.to(shape.at)
+        if shape.role == "ply-number":
+            self._ply_number(at, shape.text)
+            return
         self._p.setFont(font(8.5, bold=True))
         wide = max(17.0, QFontMetricsF(self._p.font()).horizontalAdvance(shape.text) + 9)
         box = QRectF(at.x() - wide / 2, at.y() - 8.5, wide, 17)
@@ -227,6 +230,15 @@ class DrawingPainter:
         self._p.setBrush(Qt.BrushStyle.NoBrush)
         self._p.setPen(self._c["accent-ink" if shape.role == "next" else "paper"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
+
+    def _ply_number(self, at: QPointF, text: str) -> None:
+        """A small number on a small piece of paper, so that the hatch does not run through it."""
+        self._p.setFont(font(7))
+        wide = QFontMetricsF(self._p.font()).horizontalAdvance(text) + 3
+        box = QRectF(at.x() - wide / 2, at.y() - 5, wide, 10)
+        self._p.fillRect(box, self._c["panel"])
+        self._p.setPen(self._c["ink"])
+        self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
     def _dimension(self, shape: Dimension) -> None:
         a, b = self._view.to(shape.start), self._view.to(shape.end)

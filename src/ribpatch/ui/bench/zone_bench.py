@@ -26,7 +26,9 @@ from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.brush import NONE, Brush
+from ribpatch.ui.lower.pane import LowerPane
 from ribpatch.ui.session import Change, Session
+from ribpatch.ui.tasks import Tasks
 
 MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
 MANY = 600  # readings from which a new one is drawn before all else is worked out
@@ -38,7 +40,7 @@ class ZoneBench(QWidget):
 
     asked = Signal(object)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         self._lines: dict[str, tuple[Point, Point]] = {}
@@ -60,12 +62,17 @@ class ZoneBench(QWidget):
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
         self.echo.setAccessibleName("last entry")
-        splitter = QSplitter(Qt.Orientation.Vertical)
+        self._splitter = splitter = QSplitter(Qt.Orientation.Vertical)
         splitter.addWidget(self.plan_canvas)
-        splitter.addWidget(self.section_canvas)
+        self.below = LowerPane(session, tasks, self.section_canvas)
+        self.below.asked.connect(self.asked)
+        self.below.said.connect(self.say)
+        self.below.turned.connect(self._share_room)
+        splitter.addWidget(self.below)
         splitter.setStretchFactor(0, 7)
         splitter.setStretchFactor(1, 4)
-        splitter.setSizes([390, 220])
+        self._rooms = {False: [390, 220], True: [240, 370]}
+        splitter.setSizes(self._rooms[False])
         splitter.setChildrenCollapsible(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -80,6 +87,11 @@ class ZoneBench(QWidget):
             self.readings.forget()
             self.take(NONE)
             self.shows, self.pair = "chance", ("", "")
+
+    def _share_room(self, tall: bool) -> None:
+        """Tables below want more room than the cut-through; each keeps the share that the user gave it."""
+        self._rooms[not tall] = self._splitter.sizes()
+        self._splitter.setSizes(self._rooms[tall])
 
     def say(self, text: str) -> None:
         """Say the last entry."""
@@ -107,6 +119,7 @@ class ZoneBench(QWidget):
         self.plan_canvas.show_drawing(self._drawing(zone, made, plan, depth))
         self.plan_canvas.refresh()
         self._show_section(zone, made, plan)
+        self.below.show_plan(plan, stage)
         self.readings.tell_cursor()
 
     def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth, marked: bool = True) -> Drawing:
@@ -225,6 +238,7 @@ class ZoneBench(QWidget):
         """Use a theme's colours."""
         self.plan_canvas.set_theme(theme)
         self.section_canvas.set_theme(theme)
+        self.below.set_theme(theme)
 
     # ---- editing by hand ----
 

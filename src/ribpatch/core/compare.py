@@ -1,0 +1,129 @@
+"""The schemes of one zone side by side: every figure computed from each as if it were the one chosen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.job import ShedAir, Zone
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.notice import Notice
+from ribpatch.core.patch.bond_plan import sittings
+from ribpatch.core.plan import ZonePlan, zone_notices_of, zone_plan
+from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Scheme
+from ribpatch.core.supply.needs import covered_area
+from ribpatch.core.table import Row, Table
+from ribpatch.core.units import Kind, System
+
+COLUMNS = (
+    "scheme", "net weight", "stiffness", "strength", "bond used", "cost", "hours", "sittings", "sandings", "what could go wrong",
+)  # fmt: skip
+
+
+@remembered(128)
+def as_chosen(zone: Zone, scheme: Scheme) -> Zone:
+    """The zone with another of its schemes chosen."""
+    if scheme is zone.scheme:
+        return zone
+    return evolve(zone, scheme=scheme, others=tuple(s for s in zone.schemes if s is not scheme))
+
+
+@dataclass(frozen=True, eq=False)
+class Weighed:
+    """One scheme with what it comes to."""
+
+    scheme: Scheme
+    made: ZonePlan
+    figures: dict[str, Figure]
+    wrong: tuple[Notice, ...]
+
+
+def weighed(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: System) -> tuple[Weighed, ...]:
+    """Every scheme of a zone, worked out."""
+    found = []
+    for scheme in zone.schemes:
+        made = zone_plan(as_chosen(zone, scheme), air, year, shelf)
+        wrong = tuple(
+            n
+            for n in zone_notices_of(made, air, shelf, system)
+            if n.stage in ("open", "rebuild", "order") and n.about not in ("before", "cause")
+        )
+        found.append(Weighed(scheme, made, _figures(made, shelf), wrong))
+    return tuple(found)
+
+
+def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
+    book = FigureBook(f"{made.zone.id}.{made.zone.scheme.id}")
+    if made.bench is not None:
+        held = {h.key: h.ratio for h in (made.bench.panel or made.bench.skin).held}
+        words = "the whole panel" if made.bench.panel else "the skin"
+        stiff = min(held["bend.along"], held["bend.across"])
+        strong = min(v for k, v in held.items() if k.startswith("strong.bending")) if made.bench.panel else min(
+            v for k, v in held.items() if k.startswith("strong."))  # fmt: skip
+        given = (Given("compared", words, None, Origin.WORKED),)
+        book.add(
+            "stiff", "stiffness, new ÷ old", stiff, Kind.PERCENT, "least of along and across", given, source="[15]"
+        )
+        book.add(
+            "strong", "strength, new ÷ old", strong, Kind.PERCENT, "least of the loads compared", given, source="[15]"
+        )
+    _hours(book, made, shelf)
+    count = sittings(made.zone, made.patch, shelf)
+    limits = (shelf.given("sitting.most"), shelf.given("sitting.thick"))
+    book.add("sittings", "sittings", count, Kind.COUNT, "plies parted by count and thickness", limits)
+    missed = max(count - 1, 0) if made.zone.scheme.between == "cured" else 0
+    book.add(
+        "sandings",
+        "sandings before the finish",
+        missed + 1,
+        Kind.COUNT,
+        "one a sitting after the first where plies are cured between, and one before fairing",
+    )
+    return {f.id.rsplit(".", 1)[1]: f for f in book.figures}
+
+
+def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
+    patch, area = made.patch, made.patch.cut.region.area
+    grind = made.by_id["taper.hours"].value
+    parts = sum(o.region.area for p in made.parts for o in p.outlines)
+    lay = (sum(o.region.area for o in patch.all_outlines) + parts) / shelf.rule("lay.rate") * 3600
+    core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
+    fair = covered_area(patch) / shelf.rule("fair.rate") * 3600
+    strip = shelf.rule("strip.hours") * 3600 if area else 0.0
+    rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
+    inputs = tuple(Given(name, value, Kind.HOURS, Origin.WORKED) for name, value in rows)
+    rates = tuple(shelf.given(r) for r in ("grind.rate", "lay.rate", "core.rate", "fair.rate", "strip.hours"))
+    book.add("hours", "hours of work", sum(v for _, v in rows), Kind.HOURS, "sum of areas ÷ rates", (*inputs, *rates),
+             valid="a first estimate; waiting for cure is not in it")  # fmt: skip
+
+
+def scheme_table(rows: tuple[Weighed, ...], chosen: str) -> Table:
+    """The schemes in a table, the chosen one marked; differences against it stand in the words of each row."""
+    base = next(w for w in rows if w.scheme.id == chosen)
+    made = [_row(w, base, w.scheme.id == chosen) for w in rows]
+    note = "Stiffness and strength: new over old, of the whole panel where it is cored. Hours leave out waiting; days come with the calendar."
+    return Table(COLUMNS, tuple(made), note, "Choose")
+
+
+def _row(w: Weighed, base: Weighed, chosen: bool) -> Row:
+    by_id = w.made.by_id
+    grave = [n.text for n in w.wrong if n.grave]
+    words = "; ".join(grave[:2]) + (f" and {len(grave) - 2} more" if len(grave) > 2 else "")
+    if not words:
+        words = f"{len(w.wrong)} lesser warnings" if w.wrong else "nothing known"
+    cells = (
+        w.scheme.name + difference(w, base), by_id["weight.net"], w.figures.get("stiff", "–"), w.figures.get("strong", "–"),
+        by_id.get("bond.used", "–"), by_id.get("cost.total", "–"), w.figures["hours"], w.figures["sittings"], w.figures["sandings"], words,
+    )  # fmt: skip
+    return Row(w.scheme.id, cells, "chosen" if chosen else "", words)
+
+
+def difference(w: Weighed, base: Weighed) -> str:
+    """Against the chosen scheme in a few words: heavier or lighter, dearer or cheaper."""
+    if w is base:
+        return ""
+    weight = w.made.by_id["weight.net"].value - base.made.by_id["weight.net"].value
+    hours = w.figures["hours"].value - base.figures["hours"].value
+    return f" ({weight:+.1f} kg, {hours / 3600:+.1f} h)".replace("-", "−")

@@ -1,0 +1,51 @@
+"""Before cutting: what a zone carries, what to see to first, and in which order zones are repaired."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from ribpatch.core.job import Job, Zone
+from ribpatch.core.materials.repair_records import BeforeItem
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.repair import Patch
+
+
+@dataclass(frozen=True, slots=True)
+class ToSee:
+    """One thing to see to, and the note with which it was ticked (empty while it is open)."""
+
+    item: BeforeItem
+    note: str
+
+    @property
+    def open(self) -> bool:
+        """Whether it is still to be seen to; what a zone carries is only said."""
+        return self.item.group != "carries" and not self.note
+
+
+def to_see(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[ToSee, ...]:
+    """What belongs to this zone before its cut; nothing where nothing is cut."""
+    if patch.cut.region.is_empty:
+        return ()
+    notes = {tick.item: tick.note for tick in zone.ticks}
+    facts = {"always"} | ({"fitting in cut"} if patch.band.removed else set())
+    return tuple(
+        ToSee(item, notes.get(item.id, "")) for item in shelf.before if zone.kind in item.kinds and item.when in facts
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Turn:
+    """A zone's turn in the order of work, with the reason."""
+
+    zone: Zone
+    number: int
+    reason: str
+
+
+def order_of(job: Job, shelf: Shelf) -> tuple[Turn, ...]:
+    """Zones in the order of repair: what carries comes before what it carries, cosmetic work last."""
+    ranks = {r.kind: r for r in shelf.zone_order}
+    last = max((r.rank for r in shelf.zone_order), default=0) + 1
+    zones = sorted(job.zones, key=lambda z: ranks[z.kind].rank if z.kind in ranks else last)
+    return tuple(Turn(z, n, ranks[z.kind].reason if z.kind in ranks else "") for n, z in enumerate(zones, 1))

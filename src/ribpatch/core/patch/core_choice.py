@@ -1,0 +1,154 @@
+"""Cores compared for one zone: thickness that fits, stiffness against the old panel, weight, shear, bolts, water, cost. SI.
+
+Each core is taken in the thickest sheet that leaves room for its bedding; what is left is shimmed with putty. Where the panel
+is then softer than it was, the extra skin that makes it up is found by halving. Screening by the same lamination theory.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil
+
+from ribpatch.core.figure import Figure, FigureBook, Given
+from ribpatch.core.job import Zone
+from ribpatch.core.laminate.bench import Bench
+from ribpatch.core.laminate.layup import scaled
+from ribpatch.core.laminate.sandwich import Sandwich
+from ribpatch.core.materials.records import Core
+from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.memo import remembered
+from ribpatch.core.patch.repair import Patch
+from ribpatch.core.table import Row, Table
+from ribpatch.core.units import Kind
+
+MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
+COLUMNS = (
+    "core", "sheet", "shim", "bending", "extra skin", "core shear", "weight", "water held", "under bolts", "cost", "sheets",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class CoreChoice:
+    """One core in this zone. Lengths m, weights kg, ratios new over old; ``extra`` skin in m, None where more cannot do it."""
+
+    core: Core
+    thickness: float
+    shim: float
+    bend: float
+    extra: float | None
+    shear: float
+    shear_stiffness: float
+    weight: float
+    water: float
+    bolts: float | None  # pressure under fittings over compressive strength
+    cost: float | None
+    sheets: int
+
+
+def sheet_for(core: Core, room: float) -> float:
+    """The thickest sheet that fits in ``room`` m; all of it where the core is poured or every sheet is too thick (planed down)."""
+    fitting = [t for t in core.thicknesses if t <= room + 1e-4]
+    return max(fitting, default=room)
+
+
+@remembered(64)
+def core_choices(zone: Zone, patch: Patch, bench: Bench, shelf: Shelf) -> tuple[CoreChoice, ...]:
+    """Every core of the shelf; empty where the zone has no core or its panel is not a sandwich."""
+    old = zone.build.core
+    if old is None or bench.old_sandwich is None:
+        return ()
+    room = old.thickness.si - zone.scheme.bedding.si
+    return tuple(_choice(core, max(room, 1e-3), zone, patch, bench.old_sandwich, bench, shelf) for core in shelf.cores)
+
+
+def _choice(
+    core: Core, room: float, zone: Zone, patch: Patch, before: Sandwich, bench: Bench, shelf: Shelf
+) -> CoreChoice:
+    thickness = sheet_for(core, room)
+    skin = bench.skin.new
+    panel = Sandwich(before.below, core, thickness, skin)
+    goal = min(before.layup.plate.bending)
+    bend = float(min(panel.layup.plate.bending / before.layup.plate.bending))
+    area = patch.cut.region.area
+    price = shelf.price(core.id)
+    bought = area * (1 + shelf.rule("core.waste")) * thickness * core.density
+    return CoreChoice(
+        core, thickness, room - thickness, bend, 0.0 if bend >= 1 else _extra_skin(panel, float(goal)),
+        panel.shear_strength / before.shear_strength, panel.shear_stiffness / before.shear_stiffness,
+        area * thickness * core.density, area * thickness * core.water, _bolts(zone, core, shelf),
+        None if price is None else bought * price.price,
+        0 if core.poured else ceil(area * (1 + shelf.rule("core.waste")) / (core.sheet[0] * core.sheet[1]) - 1e-9),
+    )  # fmt: skip
+
+
+def _extra_skin(panel: Sandwich, goal: float) -> float | None:
+    """Skin to add in m so that the panel's softer way bends as the old one did."""
+    first = panel.above.thickness
+
+    def short(times: float) -> bool:
+        made = Sandwich(panel.below, panel.core, panel.c, scaled(panel.above, first * times))
+        return float(min(made.layup.plate.bending)) < goal
+
+    if short(MOST_SKIN):
+        return None
+    low, high = 1.0, MOST_SKIN
+    for _ in range(20):
+        middle = (low + high) / 2
+        low, high = (middle, high) if short(middle) else (low, middle)
+    return first * (high - 1)
+
+
+def _bolts(zone: Zone, core: Core, shelf: Shelf) -> float | None:
+    """Worst pressure under the footprints of the fittings that pull, over the core's compressive strength."""
+    pressures = [
+        f.pull.si * shelf.rule("bolt.preload") / f.shape.area
+        for f in zone.fittings
+        if f.pull is not None and f.shape.area
+    ]
+    return max(pressures) / core.compressive_strength if pressures else None
+
+
+def core_table(choices: tuple[CoreChoice, ...], zone: Zone, shelf: Shelf, prefix: str) -> Table:
+    """The cores with their figures, old kind and the one chosen marked."""
+    rows = [_row(choice, zone, shelf, prefix) for choice in choices]
+    note = (
+        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core takes. "
+        "Screening: a core's data sheet goes before these typical values."
+    )
+    return Table(
+        COLUMNS,
+        tuple(rows),
+        note,
+        "Use",
+        "This zone has no core and two skins to compare; choose plies and an old core first.",
+    )
+
+
+def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
+    book = FigureBook(f"{prefix}.core.{c.core.id}")
+    given = (Given("core", c.core.name, None, shelf.origin(c.core.id), note=c.core.reason),)
+    theory = "lamination theory with the core as a thick layer"
+
+    def add(key: str, name: str, value: float, kind: Kind, how: str, source: str = "[17]") -> Figure:
+        return book.add(key, name, value, kind, how, given, source=source, valid="screening")
+
+    annulus = "; needs an annulus or insert at fasteners" if c.core.annulus else ""
+    cells = (
+        c.core.name,
+        add("thickness", "sheet", c.thickness, Kind.SIZE, "thickest sheet within old core less bedding", ""),
+        add("shim", "shim", max(c.shim, 0.0), Kind.SIZE, "old core − bedding − sheet; thickened putty or a thinner sheet with it", ""),
+        add("bend", "bending stiffness, new ÷ old", c.bend, Kind.PERCENT, theory, "[15]"),
+        "too much" if c.extra is None
+        else add("extra", "extra skin to match", c.extra, Kind.SIZE, "skin added until it bends as before, the softer way", "[15]"),
+        add("shear", "core shear strength, new ÷ old", c.shear, Kind.PERCENT, "core shear strength × distance of skins"),
+        add("weight", "weight of core", c.weight, Kind.MASS, "cut area × sheet × density", ""),
+        add("water", "water it can hold", c.water, Kind.MASS, "cut area × sheet × water of a soaked core", ""),
+        "–" if c.bolts is None else add("bolts", "pressure under fittings ÷ strength", c.bolts, Kind.PERCENT,
+                                        "pull × preload ÷ footprint ÷ compressive strength", ""),
+        "–" if c.cost is None else add("cost", "cost", c.cost, Kind.MONEY, "core to buy × price", ""),
+        "poured" if c.core.poured else str(c.sheets),
+    )  # fmt: skip
+    chosen = zone.scheme.core == c.core.id
+    soft = c.extra is None or (c.bolts is not None and c.bolts > 1)
+    why = f"{c.core.reason}; screws: {c.core.screws}{annulus}; up to {c.core.temperature:.0f} °C"
+    return Row(c.core.id, cells, "chosen" if chosen else "warn" if soft else "", why)

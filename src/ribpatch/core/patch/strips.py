@@ -1,0 +1,86 @@
+"""Strips of cloth narrower than a ply: where they lap, so that no two laps of neighbouring plies come together. Metres.
+
+A roll lies along its grain; strips lie side by side across it, each lapping the next. Ply by ply the first joint is moved by
+the golden share of a strip's pitch, which keeps the joints of all plies apart; where that comes too near an earlier joint, the
+nearest place that is far enough from all of them is taken.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+import shapely
+from shapely import affinity
+from shapely.geometry import Polygon
+
+from ribpatch.core.geometry import polygons
+from ribpatch.core.patch.plies import PlyOutline
+
+GOLDEN = 0.6180339887
+
+
+@dataclass(frozen=True, eq=False)
+class Strips:
+    """A ply's strips, in the zone's plane, and where their laps lie across the grain, m; ``apart`` is the least distance
+    of its laps from those of the other plies of the same grain.
+    """
+
+    number: int
+    pieces: tuple[Polygon, ...]
+    joints: tuple[float, ...]
+    apart: float
+
+
+def strips_of(outlines: tuple[PlyOutline, ...], overlap: float, stagger: float) -> tuple[Strips, ...]:
+    """Strips of every ply of a patch; overlap and stagger in m."""
+    taken: dict[float, list[float]] = {}
+    made = []
+    for order, outline in enumerate(outlines):
+        grain = outline.laid.angle % 180
+        earlier = taken.setdefault(grain, [])
+        cut = _cut(outline, overlap, stagger, grain, order, earlier)
+        earlier.extend(cut.joints)
+        made.append(cut)
+    return tuple(made)
+
+
+def _cut(outline: PlyOutline, overlap: float, stagger: float, grain: float, order: int, earlier: list[float]) -> Strips:
+    flat = affinity.rotate(outline.region, -grain, origin=(0, 0))
+    number = outline.laid.number
+    if flat.is_empty:
+        return Strips(number, (), (), float("inf"))
+    x0, y0, x1, y1 = flat.bounds
+    width = outline.laid.ply.fabric.roll_width
+    if y1 - y0 <= width:
+        return Strips(number, tuple(polygons(outline.region)), (), float("inf"))
+    pitch = max(width - overlap, width / 4)
+    first = _first(y0, pitch, stagger, order, earlier, y1)
+    joints = np.arange(first, y1 - overlap / 2, pitch)
+    edges = [y0, *joints.tolist(), y1]
+    pieces = []
+    for low, high in pairwise(edges):
+        box = shapely.box(
+            x0 - 1, low - (overlap / 2 if low > y0 else 1), x1 + 1, high + (overlap / 2 if high < y1 else 1)
+        )
+        pieces += [affinity.rotate(p, grain, origin=(0, 0)) for p in polygons(flat.intersection(box))]
+    apart = float(min((abs(j - e) for j in joints for e in earlier), default=float("inf")))
+    return Strips(number, tuple(pieces), tuple(joints.tolist()), apart)
+
+
+def _first(low: float, pitch: float, stagger: float, order: int, earlier: list[float], high: float) -> float:
+    """Where the first joint of a ply goes: by the golden share, moved on until all its joints clear the earlier ones."""
+    wanted = (0.5 + order * GOLDEN) % 1.0
+    tries = low + ((wanted + np.arange(60) / 60) % 1.0) * pitch
+    best, room = float(tries[0]), -1.0
+    for first in tries.tolist():
+        if first <= low + 0.02:
+            continue
+        joints = np.arange(first, high, pitch)
+        apart = min((abs(float(j) - e) for j in joints for e in earlier), default=float("inf"))
+        if apart >= stagger:
+            return float(first)
+        if apart > room:
+            best, room = float(first), apart
+    return best

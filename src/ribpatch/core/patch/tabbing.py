@@ -1,0 +1,62 @@
+"""Tabbing in section: fillet, legs of each ply, the width that each is cut to. Metres, degrees.
+
+Each ply laps ``stagger`` further than the one under it on both parts. The fillet of radius r in an angle a touches both parts
+r cot(a/2) from the corner and is pi - a of a circle. Fillet volume a metre: r2 (cot(a/2) - (pi - a)/2), which is
+r2 (1 - pi/4) at a right angle. Source: [21].
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import pi, radians, tan
+
+from ribpatch.core.laminate.stack import StackUp
+from ribpatch.core.scheme import Tabbing
+
+
+@dataclass(frozen=True, slots=True)
+class TabPly:
+    """One ply of tabbing: its number, its leg on each part from the fillet's edge, the width it is cut to, m."""
+
+    number: int
+    leg: float
+    width: float
+
+
+@dataclass(frozen=True, slots=True)
+class TabSection:
+    """A tabbed joint: plies, thickness, longest leg and the least it should be, fillet m3 a metre of joint."""
+
+    plies: tuple[TabPly, ...]
+    thickness: float
+    leg: float
+    least: float
+    fillet: float
+
+    @property
+    def enough(self) -> bool:
+        """Whether the longest leg is as long as the rule wants."""
+        return self.leg >= self.least - 1e-9
+
+
+def fillet_volume(radius: float, degrees: float) -> float:
+    """Putty of a fillet a metre, m2 of section; radius in m, the angle between the parts in degrees. Source: [21]."""
+    angle = radians(degrees)
+    return radius**2 * (1 / tan(angle / 2) - (pi - angle) / 2)
+
+
+def arc(radius: float, degrees: float) -> float:
+    """Length of a ply round the fillet, m."""
+    return radius * (pi - radians(degrees))
+
+
+def tab_section(stack: StackUp, tabbing: Tabbing, times: float, least: float) -> TabSection:
+    """The section of a stack of tabbing; the leg should be ``times`` its thickness and ``least`` m at least."""
+    plies = []
+    round_it = arc(tabbing.radius.si, tabbing.angle.si)
+    for index, laid in enumerate(stack.plies):
+        leg = tabbing.first.si + index * tabbing.stagger.si
+        plies.append(TabPly(laid.number, leg, 2 * leg + round_it))
+    longest = plies[-1].leg if plies else 0.0
+    fillet = fillet_volume(tabbing.radius.si, tabbing.angle.si)
+    return TabSection(tuple(plies), stack.thickness, longest, max(times * stack.thickness, least), fillet)

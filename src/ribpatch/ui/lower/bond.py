@@ -1,0 +1,75 @@
+"""Taper and bond: how much of the bond each ratio uses, what each costs, and where the chosen one does not fit."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
+
+from ribpatch.core.edits import set_stretch, set_value
+from ribpatch.core.job import Zone
+from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.scheme import FACINGS
+from ribpatch.core.units import Measure
+from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.chart_view import ChartView
+from ribpatch.ui.widgets.table_view import TableView
+
+
+class BondPage(Page):
+    """Curve on the left; schools over tight places on the right."""
+
+    title = "Taper and bond"
+
+    def build(self) -> None:
+        self.chart = ChartView("bond used against taper ratio")
+        self.schools, self.tight = TableView("taper ratios"), TableView("where the taper does not fit")
+        self.none = QLabel("Choose plies in Rebuild first: the bond follows from old and new laminate.")
+        self.none.setObjectName("soft")
+        for table in (self.schools, self.tight):
+            table.asked.connect(self.asked)
+        self.schools.taken.connect(self._use)
+        self.tight.taken.connect(self._use_there)
+        right = QVBoxLayout()
+        right.addWidget(self.none)
+        right.addWidget(self.schools, 3)
+        right.addWidget(self.tight, 2)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(4, 0, 4, 0)
+        layout.addWidget(self.chart, 3)
+        layout.addLayout(right, 5)
+
+    def _use(self, key: str) -> None:
+        zone = self.session.zone
+        if zone is not None:
+            ratio = Measure(si=float(key), typed=f"{key}:1")
+            self.session.apply(set_value(("zones", zone.id, "scheme", "taper", "ratio"), ratio))
+
+    def _use_there(self, key: str) -> None:
+        zone = self.session.zone
+        facing, ratio = key.split(":")
+        if zone is None:
+            return
+        if float(ratio) < 1:
+            self.said.emit("No taper fits there at all: move the cut line or the fitting.")
+            return
+        which = next(f for f in FACINGS if f == facing)
+        self.session.apply(set_stretch(zone.id, which, Measure(si=float(ratio))))
+
+    def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
+        joint, system = made.joint, self.session.system
+        self.chart.setVisible(joint is not None)
+        self.schools.setVisible(joint is not None)
+        self.none.setVisible(joint is None)
+        if joint is not None:
+            self.chart.show_chart(bond_chart(joint, zone.scheme))
+            self.schools.show_table(
+                school_table(joint, made.patch, zone.scheme, zone.outline, plan.shelf, zone.id), system
+            )
+        self.tight.show_table(tight_table(made.patch, joint, zone.id), system)
+
+    def set_theme(self, theme: str) -> None:
+        for part in (self.chart, self.schools, self.tight):
+            part.set_theme(theme)
+
+
+PAGE = BondPage

@@ -1,0 +1,77 @@
+"""The laminate bench: the new laminate against the old, its strength, and A, B and D in words and numbers."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+
+from ribpatch.core.job import Zone
+from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.chart_view import ChartView
+from ribpatch.ui.widgets.table_view import TableView
+
+VIEWS = ("against the old", "strength", "A, B, D")
+
+
+class LaminatePage(Page):
+    """Table on the left, bars on the right."""
+
+    title = "Laminate"
+
+    def build(self) -> None:
+        self.table, self.chart = TableView("laminate"), ChartView("new laminate over old")
+        self.table.asked.connect(self.asked)
+        self.none = QLabel("No plies yet: add some on the right, type them, or take a suggestion.")
+        self.none.setObjectName("soft")
+        self._views = QButtonGroup(self)
+        self._look = VIEWS[0]
+        row = QHBoxLayout()
+        for index, name in enumerate(VIEWS):
+            button = QPushButton(name)
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            button.setChecked(index == 0)
+            self._views.addButton(button, index)
+            row.addWidget(button)
+        row.addStretch(1)
+        self._views.idClicked.connect(self._looked)
+        left = QVBoxLayout()
+        left.addLayout(row)
+        left.addWidget(self.none)
+        left.addWidget(self.table, 1)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(4, 0, 4, 0)
+        layout.addLayout(left, 3)
+        layout.addWidget(self.chart, 2)
+
+    def _looked(self, index: int) -> None:
+        self._look = VIEWS[index]
+        zone, plan = self.session.zone, self.session.plan
+        if zone is not None:
+            self.show_zone(zone, plan.zone(zone.id), plan)
+
+    def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
+        bench, shelf = made.bench, plan.shelf
+        self.none.setVisible(bench is None)
+        self.table.setVisible(bench is not None)
+        self.chart.setVisible(bench is not None)
+        if bench is None:
+            return
+        least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
+        if self._look == VIEWS[0]:
+            table = match_table(bench, made.by_id, least, most)
+        elif self._look == VIEWS[1]:
+            table = strength_table(made.by_id)
+        else:
+            rules = tuple(shelf.rule(f"laminate.{name}") for name in ("couple", "skew", "weak"))
+            table = stiffness_table(bench.skin.new, made.by_id, (rules[0], rules[1], rules[2]))
+        self.table.show_table(table, self.session.system)
+        self.chart.show_chart(match_chart(bench.skin, least, most))
+
+    def set_theme(self, theme: str) -> None:
+        self.table.set_theme(theme)
+        self.chart.set_theme(theme)
+
+
+PAGE = LaminatePage

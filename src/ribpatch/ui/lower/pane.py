@@ -1,0 +1,127 @@
+"""The lower half of the bench: a row of names over one page at a time; the cut-through is always the first."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+
+from ribpatch.core.plan import Plan
+from ribpatch.ui.lower.page import Page
+from ribpatch.ui.session import Session
+from ribpatch.ui.tasks import Tasks
+from ribpatch.ui.widgets.emptying import empty
+
+CUT = "cut-through"
+# The pages of each stage: the name on its button and the module that makes it, loaded when first looked at.
+PAGES: dict[str, tuple[tuple[str, str], ...]] = {
+    "open": (("Taper and bond", "bond"),),
+    "rebuild": (("Laminate", "laminate"), ("Suggest", "suggest")),
+}  # fmt: skip
+
+
+class LowerPane(QWidget):
+    """Shows the cut-through or a page. ``asked`` carries a figure, ``said`` words for the echo line."""
+
+    asked = Signal(object)
+    said = Signal(str)
+    turned = Signal(bool)  # to a page that wants more room than the cut-through
+
+    def __init__(self, session: Session, tasks: Tasks, section: QWidget, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._tasks = session, tasks
+        self._chosen: dict[str, str] = {}
+        self.pages: dict[str, Page] = {}
+        self.theme = "light"
+        self._stack = QStackedWidget()
+        self._stack.addWidget(section)
+        self._section = section
+        self._row = QHBoxLayout()
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(4)
+        self._buttons: dict[str, QPushButton] = {}
+        self._group: QButtonGroup | None = None
+        self._bar = QWidget()
+        self._bar.setLayout(self._row)
+        self._stage, self._tall = "", False
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(3)
+        layout.addWidget(self._bar)
+        layout.addWidget(self._stack, 1)
+
+    @property
+    def shown(self) -> str:
+        """The name of the page shown at this stage."""
+        return self._chosen.get(self._stage, CUT)
+
+    def button(self, name: str) -> QPushButton:
+        """The button of a page of this stage."""
+        return self._buttons[name]
+
+    def show_page(self, name: str) -> None:
+        """Show a page of this stage."""
+        self._chosen[self._stage] = name
+        self._refresh(self._session.plan)
+
+    def next_page(self) -> None:
+        """Go to the page after this one, round and round."""
+        names = list(self._buttons)
+        if names:
+            self.show_page(names[(names.index(self.shown) + 1) % len(names)])
+
+    def show_plan(self, plan: Plan, stage: str) -> None:
+        """Show the stage's pages for the zone worked on."""
+        if stage != self._stage:
+            self._stage = stage
+            self._make_buttons(stage)
+        self._refresh(plan)
+
+    def _make_buttons(self, stage: str) -> None:
+        empty(self._row)
+        self._buttons, self._group = {}, QButtonGroup(self)
+        pages = PAGES.get(stage, ())
+        self._bar.setVisible(bool(pages))
+        for name in (CUT, *(name for name, _ in pages)) if pages else ():
+            button = QPushButton(name[0].upper() + name[1:])
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            button.setToolTip(f"{button.text()} (Ctrl+PgDown goes round)")
+            button.clicked.connect(lambda checked=False, n=name: self.show_page(n))
+            self._group.addButton(button)
+            self._row.addWidget(button)
+            self._buttons[name] = button
+        self._row.addStretch(1)
+
+    def _refresh(self, plan: Plan) -> None:
+        zone = self._session.zone
+        if (self.shown != CUT) != self._tall:
+            self._tall = self.shown != CUT
+            self.turned.emit(self._tall)
+        if self.shown in self._buttons:
+            self._buttons[self.shown].setChecked(True)
+        if zone is None or self.shown == CUT:
+            self._stack.setCurrentWidget(self._section)
+            return
+        page = self._page(self.shown)
+        page.show_zone(zone, plan.zone(zone.id), plan)
+        self._stack.setCurrentWidget(page)
+
+    def _page(self, name: str) -> Page:
+        if name not in self.pages:
+            module = dict(PAGES[self._stage])[name]
+            made: Page = import_module(f"ribpatch.ui.lower.{module}").PAGE(self._session, self._tasks)
+            made.asked.connect(self.asked)
+            made.said.connect(self.said)
+            made.set_theme(self.theme)
+            made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            self.pages[name] = made
+            self._stack.addWidget(made)
+        return self.pages[name]
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self.theme = theme
+        for page in self.pages.values():
+            page.set_theme(theme)

@@ -1,0 +1,171 @@
+"""A core table on screen: figures show their working on a click or F2, a row can be taken with Enter or its button."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QLabel,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ribpatch.core.figure import Figure
+from ribpatch.core.table import Row, Table
+from ribpatch.core.units import System
+from ribpatch.ui.theme import colours, font
+
+
+class _Grid(QTableWidget):
+    """The cells. ``picked`` carries row and column of a click, Enter or F2."""
+
+    asked = Signal(int, int)
+    taken = Signal(int)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        at = self.currentIndex()
+        if event.key() == Qt.Key.Key_F2 and at.isValid():
+            self.asked.emit(at.row(), at.column())
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and at.isValid():
+            self.taken.emit(at.row())
+        else:
+            super().keyPressEvent(event)
+
+
+class TableView(QWidget):
+    """Shows one Table. ``asked`` carries a figure whose working is wanted, ``taken`` the key of a row chosen."""
+
+    asked = Signal(object)
+    taken = Signal(str)
+
+    def __init__(self, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.theme = "light"
+        self._table: Table | None = None
+        self._shown: tuple[object, ...] = ()
+        self.grid = _Grid()
+        self.grid.setAccessibleName(name)
+        self.grid.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.grid.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.grid.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.grid.verticalHeader().hide()
+        self.grid.setShowGrid(False)
+        self.grid.setWordWrap(True)
+        self.grid.setTabKeyNavigation(False)
+        self.grid.setFont(font(9))
+        self.grid.verticalHeader().setMinimumSectionSize(19)
+        self.grid.verticalHeader().setDefaultSectionSize(20)
+        self.grid.setObjectName("table")
+        self.grid.cellClicked.connect(self._ask)
+        self.grid.asked.connect(self._ask)
+        self.grid.taken.connect(self._take)
+        self.grid.cellDoubleClicked.connect(lambda row, _column: self._take(row))
+        self.note = QLabel("")
+        self.note.setObjectName("soft")
+        self.note.setWordWrap(True)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addWidget(self.grid, 1)
+        layout.addWidget(self.note)
+
+    @property
+    def table(self) -> Table | None:
+        """The table shown."""
+        return self._table
+
+    def show_table(self, table: Table, system: System) -> None:
+        """Show a table; the row looked at stays where its key is still there."""
+        key = (table, system, self.theme)
+        if key == self._shown:
+            return
+        kept = self.current_key
+        self._shown, self._table = key, table
+        grid = self.grid
+        grid.setRowCount(0)
+        grid.setColumnCount(len(table.columns))
+        grid.setHorizontalHeaderLabels(list(table.columns))
+        grid.horizontalHeader().setVisible(any(table.columns))
+        grid.setRowCount(len(table.rows))
+        for index, row in enumerate(table.rows):
+            self._show_row(index, row, system)
+        self._fit(table)
+        self.note.setText(table.note if table.rows else table.empty)
+        self.note.setVisible(bool(self.note.text()))
+        for index, row in enumerate(table.rows):
+            if kept and row.key == kept:
+                grid.setCurrentCell(index, 0)
+
+    @property
+    def current_key(self) -> str:
+        """The key of the row looked at."""
+        row = self.grid.currentRow()
+        rows = self._table.rows if self._table else ()
+        return rows[row].key if 0 <= row < len(rows) else ""
+
+    def _fit(self, table: Table) -> None:
+        header = self.grid.horizontalHeader()
+        header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        lengths = [
+            max((len(_text(row.cells[c], "metric")) for row in table.rows if c < len(row.cells)), default=0)
+            for c in range(len(table.columns))
+        ]
+        widest = max(range(len(lengths)), key=lambda c: lengths[c]) if lengths else 0
+        for column in range(len(table.columns)):
+            stretch = column == widest
+            header.setSectionResizeMode(
+                column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
+            )
+        self.grid.resizeRowsToContents()
+
+    def _show_row(self, index: int, row: Row, system: System) -> None:
+        c = colours(self.theme)
+        for column, cell in enumerate(row.cells):
+            text = _text(cell, system)
+            item = QTableWidgetItem(
+                f"⚠ {text}"
+                if row.mark == "warn" and column == 0
+                else f"● {text}"
+                if row.mark == "chosen" and column == 0
+                else text
+            )
+            if isinstance(cell, Figure):
+                item.setForeground(c["accent"])
+                item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                item.setToolTip(f"{cell.name}: show the working (click or F2)")
+            elif row.why:
+                item.setToolTip(row.why)
+            if row.mark == "head":
+                item.setForeground(c["soft"])
+                item.setFont(font(9))
+            elif row.mark == "warn" and not isinstance(cell, Figure):
+                item.setForeground(c["warn"])
+            elif row.mark == "chosen":
+                item.setBackground(c["accent-soft"])
+            self.grid.setItem(index, column, item)
+
+    def _ask(self, row: int, column: int) -> None:
+        rows = self._table.rows if self._table else ()
+        if row < len(rows) and column < len(rows[row].cells):
+            cell = rows[row].cells[column]
+            if isinstance(cell, Figure):
+                self.asked.emit(cell)
+
+    def _take(self, row: int) -> None:
+        if self._table and self._table.take and row < len(self._table.rows) and self._table.rows[row].key:
+            self.taken.emit(self._table.rows[row].key)
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self.theme, table = theme, self._table
+        if table is not None and self._shown:
+            system: System = self._shown[1]  # type: ignore[assignment]  # the key holds it second
+            self.show_table(table, system)
+
+
+def _text(cell: str | Figure, system: System) -> str:
+    return cell if isinstance(cell, str) else cell.shown(system)

@@ -18,7 +18,7 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System
 
 COLUMNS = (
-    "scheme", "net weight", "stiffness", "strength", "bond used", "cost", "hours", "sittings", "sandings", "what could go wrong",
+    "scheme", "net", "stiff", "strong", "bond", "cost", "hours", "sittings", "sandings", "what could go wrong",
 )  # fmt: skip
 
 
@@ -47,8 +47,8 @@ def weighed(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: Sy
         made = zone_plan(as_chosen(zone, scheme), air, year, shelf)
         wrong = tuple(
             n
-            for n in zone_notices_of(made, air, shelf, system)
-            if n.stage in ("open", "rebuild", "order") and n.about not in ("before", "cause")
+            for n in zone_notices_of(made, air, year, shelf, system)
+            if n.stage in ("open", "rebuild", "order") and n.about not in ("before.item", "cause")
         )
         found.append(Weighed(scheme, made, _figures(made, shelf), wrong))
     return tuple(found)

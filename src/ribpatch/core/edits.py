@@ -21,7 +21,7 @@ from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve
-from ribpatch.core.scheme import MOST_PLIES, Facing, Repeat, Scheme, SideMargin, Stack, Stretch
+from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.units import Kind, Measure, System, shown
 
 
@@ -198,32 +198,6 @@ def fill_to_thickness(zone: Zone, wanted: float, shelf: Shelf) -> Edit:
     one = stack_up((evolve(last, **{counted: 1}),), scheme.resin, scheme.process, shelf).thickness
     count = min(MOST_PLIES, max(1, plies_for(wanted - below, one)))
     return set_plies(zone.id, (*lines[:-1], evolve(last, **{counted: count})), "fill to thickness")
-
-
-def _in_scheme(name: str, zone: str, change: Callable[[Scheme], Scheme]) -> Edit:
-    return in_zone(name, zone, lambda z: evolve(z, scheme=change(z.scheme)))
-
-
-def set_stretch(zone: str, facing: Facing, ratio: Measure | None) -> Edit:
-    """Give the stretch of the cut line that faces one way a taper ratio of its own, or (None) the usual one again."""
-
-    def change(scheme: Scheme) -> Scheme:
-        kept = tuple(s for s in scheme.taper.stretches if s.facing != facing)
-        new = (Stretch(facing=facing, ratio=ratio),) if ratio is not None else ()
-        return evolve(scheme, taper=evolve(scheme.taper, stretches=(*kept, *new)))
-
-    return _in_scheme("set taper on one side", zone, change)
-
-
-def set_margin(zone: str, facing: Facing, margin: Measure | None) -> Edit:
-    """Give one side of the cut a margin of its own, or (None) the rule's again."""
-
-    def change(scheme: Scheme) -> Scheme:
-        kept = tuple(s for s in scheme.cut.sides if s.facing != facing)
-        new = (SideMargin(facing=facing, margin=margin),) if margin is not None else ()
-        return evolve(scheme, cut=evolve(scheme.cut, sides=(*kept, *new)))
-
-    return _in_scheme("set margin on one side", zone, change)
 
 
 def set_core(zone: str, core: str | None) -> Edit:

@@ -62,6 +62,22 @@ FIELDS: dict[str, FieldSpec] = {
     _Z + "fittings.*.holes": FieldSpec("Fastener holes", Kind.COUNT),
     _Z + "fittings.*.hole": FieldSpec("Hole diameter", Kind.SIZE, optional=True),
     _Z + "fittings.*.sealed": FieldSpec("Sealed"),
+    _Z + "fittings.*.slope": FieldSpec(
+        "Angle between the faces it bears on", Kind.ANGLE, optional=True, empty="parallel"
+    ),
+    _Z + "fittings.*.pull": FieldSpec(
+        "Pull on its bolts", Kind.FORCE, "All bolts together, as it works.", optional=True, empty="not known"
+    ),
+    _Z + "depths.*.depth": FieldSpec("Depth", Kind.SIZE, "How deep the laminate is bad here, from the side worked on."),
+    _S + "parts.*.name": FieldSpec("Part"),
+    _S + "parts.*.kind": FieldSpec("Kind of part"),
+    _S + "parts.*.length": FieldSpec("Length", Kind.SIZE),
+    _S + "parts.*.width": FieldSpec("Width or first leg", Kind.SIZE),
+    _S + "parts.*.depth": FieldSpec("Depth, flange or second leg", Kind.SIZE),
+    _S + "parts.*.radius": FieldSpec("Inner radius", Kind.SIZE),
+    _S + "parts.*.count": FieldSpec("How many", Kind.COUNT),
+    _S + "parts.*.former": FieldSpec("Laid on"),
+    _S + "parts.*.fixing": FieldSpec("Bonded in with"),
     _Z + "survey.confidence": FieldSpec(
         "Confidence", Kind.PERCENT, "How sure you want to be that no bad place lies outside the extent."
     ),
@@ -126,7 +142,9 @@ FIELDS: dict[str, FieldSpec] = {
 
 def spec_of(path: Path) -> FieldSpec:
     """The field at a path."""
-    pattern = ".".join("*" if i and path[i - 1] in ("zones", "fittings") else part for i, part in enumerate(path))
+    pattern = ".".join(
+        "*" if i and path[i - 1] in ("zones", "fittings", "parts", "depths") else part for i, part in enumerate(path)
+    )
     return FIELDS[pattern]
 
 

@@ -135,14 +135,14 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
     notices = list(job_notices(job, shelf, system))
     for z in zones:
-        notices.extend(zone_notices_of(z, job.air, shelf, system))
+        notices.extend(zone_notices_of(z, job.air, job.boat.year, shelf, system))
     return Plan(job, shelf, zones, items, totals, tuple(notices))
 
 
 @remembered(1024)
-def zone_notices_of(made: ZonePlan, air: ShedAir, shelf: Shelf, system: System) -> tuple[Notice, ...]:
+def zone_notices_of(made: ZonePlan, air: ShedAir, year: int | None, shelf: Shelf, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""
-    return zone_notices(made.zone, made.patch, made.needs, air, shelf, system)
+    return zone_notices(made.zone, made.patch, made.needs, made.bench, made.joint, air, year, shelf, system)
 
 
 def boat_figures(boat: Boat, air: ShedAir) -> tuple[Figure, ...]:

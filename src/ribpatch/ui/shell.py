@@ -9,6 +9,7 @@ from PySide6.QtGui import QAction
 
 from ribpatch.core.drawing.survey_picture import Shows
 from ribpatch.core.readings import Photograph, Reading
+from ribpatch.core.units import Measure
 from ribpatch.ui.brush import Brush
 from ribpatch.ui.settings import Settings
 
@@ -53,6 +54,22 @@ class Desk(Protocol):
         """Say something beside the plan."""
 
 
+class Cutting(Protocol):
+    """What Open may ask of the bench."""
+
+    def merge(self) -> None:
+        """Make one cut of several."""
+
+    def split(self) -> None:
+        """Part the cut along the section line."""
+
+    def note_depth(self, depth: Measure) -> None:
+        """Note a depth at the next place clicked."""
+
+    def show_page(self, name: str) -> None:
+        """Show a page below the plan."""
+
+
 class Shell(Protocol):
     """The window as its stages see it."""
 
@@ -66,6 +83,10 @@ class Shell(Protocol):
     @property
     def settings(self) -> Settings:
         """What is remembered between runs."""
+
+    @property
+    def cutting(self) -> Cutting:
+        """What Open asks of the bench."""
 
     @property
     def survey(self) -> Desk:

@@ -17,6 +17,7 @@ from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
+from ribpatch.ui.bench.cutting import CuttingDesk
 from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
@@ -58,6 +59,7 @@ class Window(QMainWindow):
         self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
         self.zone_bench = ZoneBench(session, tasks)
         self.survey = SurveyDesk(session, self.zone_bench, self.documents, self)
+        self.cutting = CuttingDesk(session, self.zone_bench)
         self.stages: dict[str, Stage] = {}
         self._stale: set[str] = set()
         self.message = MessageBar()

@@ -9,22 +9,20 @@ from typing import Literal
 
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
 from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.geometry import Point, polygon_of, rings_of
-from ribpatch.core.job import Survey, Zone, ZoneKind
+from ribpatch.core.job import Survey, Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.patch.facing import AXES, facing_words
+from ribpatch.core.patch.proving_cut import proving_cut
 from ribpatch.core.patch.repair import Patch
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
 
 Depth = Literal["boat", "find", "open", "rebuild"]
-AXES: dict[ZoneKind, tuple[str, str]] = {
-    "deck panel": ("forward", "port"), "hull panel": ("forward", "up"), "transom": ("to starboard", "up"),
-    "stringer run": ("forward", "up"), "tabbing run": ("along", "up"), "joint run": ("along", "up"), "fastener run": ("along", "across"),
-}  # fmt: skip
 
 
 @remembered(64)
@@ -39,6 +37,9 @@ def plan_view(
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
         shapes += _opening(patch, depth, system)
+        shapes += _depths(zone, system)
+        if depth == "open":
+            shapes += _proving(zone, patch, shelf)
     shapes += _dimensions(zone, system)
     shapes += marks
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds
@@ -133,12 +134,36 @@ def _opening(patch: Patch, depth: Depth, system: System) -> list[Shape]:
         for outline in patch.outlines:
             shapes += _lines(outline.region, "ply-line")
     shapes += _lines(patch.band.outer, "band")
+    if patch.second is not None:
+        shapes += _lines(patch.second.band.outer, "band-second")
+    if patch.backing is not None:
+        shapes += _lines(patch.backing.region, "backing")
     shapes += _lines(patch.cut.region, "cut", "cut")
+    for piece in patch.saved.pieces if patch.saved else ():
+        shapes += _lines(piece.region, "piece")
+        at = piece.region.representative_point()
+        shapes.append(Badge((at.x, at.y), str(piece.number), "piece"))
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
-        shapes.append(Line((tight.at, tight.at), "tight"))
+        shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))
         shapes.append(Callout(tight.at, words, "right", "tight"))
     return shapes
+
+
+def _depths(zone: Zone, system: System) -> list[Shape]:
+    """Depths noted at their places."""
+    if not zone.scheme.part_depth:
+        return []
+    return [Badge((d.x, d.y), shown(d.depth.si, Kind.SIZE, system), "depth") for d in zone.depths]
+
+
+def _proving(zone: Zone, patch: Patch, shelf: Shelf) -> list[Shape]:
+    """The test cut that would tell most, across the side with most doubt."""
+    cut = proving_cut(zone, patch.cut, shelf)
+    if cut is None:
+        return []
+    words = f"test cut: {facing_words(zone.kind)[cut.facing]} most in doubt"
+    return [Line((cut.start, cut.end), "proving"), Callout(cut.start, words, "right")]
 
 
 def _dimensions(zone: Zone, system: System) -> list[Shape]:

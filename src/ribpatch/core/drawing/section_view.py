@@ -279,12 +279,12 @@ def _plies(
         after = np.where(here > 0, laid, surface)
         low, high = (surface, after) if up > 0 else (after, surface)
         shapes += _strip(p.s, low, high, here, "new-skin", ply.fabric.layers[0].kind)
-        shapes += _numbers(p, here, (low + high) / 2, outline.laid.number)
+        shapes += _numbers(p, here, (low + high) / 2, outline.laid.number, ply.thickness)
         surface = after
     return shapes
 
 
-def _numbers(p: Profile, here: Floats, middle: Floats, number: int) -> list[Shape]:
+def _numbers(p: Profile, here: Floats, middle: Floats, number: int, room: float) -> list[Shape]:
     """The ply's number at both ends of its first run, stepped inwards so that neighbours do not collide."""
     runs = _runs(here)
     if not runs:
@@ -293,7 +293,7 @@ def _numbers(p: Profile, here: Floats, middle: Floats, number: int) -> list[Shap
     start, end = float(p.s[a]), float(p.s[b])
     at = start + (end - start) * (0.5 + 0.1 * ((number - 1) % 9 - 4))
     height = float(np.interp(at, p.s, middle))
-    return [Badge((at, height), str(number), "ply-number")]
+    return [Badge((at, height), str(number), "ply-number", room)]
 
 
 def _damage(p: Profile, levels: Levels, backing: float) -> list[Shape]:
@@ -327,5 +327,5 @@ def _deep(shape: Shape, factor: int) -> Shape:
     if isinstance(shape, Dimension):
         return Dimension(deep(shape.start), deep(shape.end), shape.text, shape.role)
     if isinstance(shape, Badge):
-        return Badge(deep(shape.at), shape.text, shape.role)
+        return Badge(deep(shape.at), shape.text, shape.role, shape.room * factor)
     return shape

@@ -47,11 +47,15 @@ class Spot:
 
 @dataclass(frozen=True, slots=True)
 class Badge:
-    """A number in a round mark at a place: where to test next, or where a photograph is pinned."""
+    """A number in a round mark at a place: where to test next, where a photograph is pinned, which ply or piece this is.
+
+    ``room`` is the height in m that it must fit into; 0 is as much as it needs.
+    """
 
     at: Point
     text: str
     role: str
+    room: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)

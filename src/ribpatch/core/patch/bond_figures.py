@@ -131,7 +131,7 @@ def school_table(
         book = FigureBook(f"{prefix}.school.{ratio:g}")
         given = (Given("taper ratio", ratio, Kind.RATIO),)
         dust = band.ground_volume * shelf.rule("old.skin.density")
-        fits = "fits" if patch.band.least_ratio >= ratio - 1e-6 else "too long in places"
+        fits = "all round" if patch.band.least_ratio >= ratio - 1e-6 else "not all round"
         cells = (
             book.add("used", "bond used, mean", float(curve.used[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[18]"),
             book.add("peak", "bond used, at the peak", float(curve.used_peak[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[19]",
@@ -147,7 +147,7 @@ def school_table(
         mark = "chosen" if ratio == scheme.taper.ratio.si else ""
         rows.append(Row(f"{ratio:g}", (label, *cells, fits), mark))
     note = f"8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. {TRUST[0].upper()}{TRUST[1:]}."
-    return Table(("ratio", "bond used", "at peak", "laminate lost", "dust", "hours", "room"), tuple(rows), note, "Use")
+    return Table(("ratio", "bond", "at peak", "lost", "dust", "hours", "fits"), tuple(rows), note, "Use")
 
 
 def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:

@@ -23,7 +23,7 @@ from ribpatch.core.units import Kind
 
 MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
 COLUMNS = (
-    "core", "sheet", "shim", "bending", "extra skin", "core shear", "weight", "water held", "under bolts", "cost", "sheets",
+    "core", "sheet", "shim", "bend", "+ skin", "shear", "weight", "water", "bolts", "cost", "sheets",
 )  # fmt: skip
 
 

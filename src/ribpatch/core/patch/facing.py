@@ -14,6 +14,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
 from ribpatch.core.geometry import Floats, polygons
+from ribpatch.core.job import ZoneKind
 from ribpatch.core.scheme import FACINGS, Facing
 
 
@@ -46,3 +47,18 @@ def sides_of(region: BaseGeometry) -> Sides:
             for index, facing in enumerate(FACINGS):
                 found[facing].extend(pairs[which == index])
     return Sides({facing: MultiLineString(list(pairs)) for facing, pairs in found.items()})
+
+
+AXES: dict[ZoneKind, tuple[str, str]] = {
+    "deck panel": ("forward", "port"), "hull panel": ("forward", "up"), "transom": ("to starboard", "up"),
+    "stringer run": ("forward", "up"), "tabbing run": ("along", "up"), "joint run": ("along", "up"), "fastener run": ("along", "across"),
+}  # fmt: skip
+_OTHER_WAY = {
+    "forward": "aft", "port": "starboard", "up": "down", "to starboard": "to port", "along": "back", "across": "the other way",
+}  # fmt: skip
+
+
+def facing_words(kind: ZoneKind) -> dict[Facing, str]:
+    """What each facing is called in a zone of this kind."""
+    along, up = AXES[kind]
+    return {"x-": _OTHER_WAY[along], "x+": along, "y-": _OTHER_WAY[up], "y+": up}

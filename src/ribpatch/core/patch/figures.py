@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.job import Skin, Zone
-from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.units import Kind
@@ -80,10 +81,32 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "(old skin thickness ÷ taper length) × band area summed out to each distance × density of the old skin",
         (thickness.given(), length.given(), shelf.given("old.skin.density")),
     )
+    if patch.pit is not None:
+        _pit(book, zone, patch, shelf)
     dust = next(f for f in book.figures if f.id.endswith("taper.dust"))
     book.add("taper.hours", "grinding", dust.value / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ laminate ground off in an hour",
              (dust.given(), shelf.given("grind.rate")))  # fmt: skip
     return book.figures
+
+
+def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> None:
+    pit = patch.pit
+    assert pit is not None
+    points = tuple(
+        stated(f"depth at {d.x:.2f}, {d.y:.2f} m", d.depth, Kind.SIZE, measured=True) for d in zone.depths[:12]
+    )
+    deepest = book.add("pit.deepest", "deepest", pit.deepest, Kind.SIZE, "depths between the places measured, by the inverse cube of the distance",
+                       points, source="[20]")  # fmt: skip
+    if patch.stack.plies:
+        one = patch.stack.plies[-1].ply
+        below = patch.stack.thickness - one.thickness
+        needed = len(patch.stack.plies) - 1 + plies_for(max(pit.deepest - below, 0.0), one.thickness)
+        book.add("pit.plies", "plies to fill it flush", needed, Kind.COUNT, "plies as chosen, the last one repeated until the deepest place is flush",
+                 (deepest.given(), Given("one more ply", one.thickness, Kind.SIZE, Origin.WORKED)))  # fmt: skip
+    fills = putty_by_depth(pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
+    parts = tuple(Given(f"{f.name}, over {f.area:.3f} m²", f.volume, Kind.VOLUME, Origin.WORKED) for f in fills)
+    book.add("pit.putty", "putty, by depth", sum(f.volume for f in fills), Kind.VOLUME, "what the plies leave unfilled, sorted by its depth",
+             (*parts, shelf.given("fill.deep"), shelf.given("fill.shallow")), source="[20]", valid="a grid of 10,000 cells: about 1 %")  # fmt: skip
 
 
 def _skin_working(skin: Skin) -> tuple[str, tuple[Given, ...]]:

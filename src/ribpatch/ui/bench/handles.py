@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.geometry import Point, Ring
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.theme import colours, font
 
 REACH = 9.0
+SNAP = 7.0  # pixels within which a dragged corner catches
 
 
 def _near(a: QPointF, b: QPointF) -> bool:
@@ -21,11 +22,16 @@ def _near(a: QPointF, b: QPointF) -> bool:
 class CornerTool:
     """Square handles on the corners of some rings. ``put(rings, dragging)`` is asked to apply each change.
 
-    Drag moves a corner; double-click on a side adds one; Delete removes the corner last touched.
+    Drag moves a corner, or a side with both its corners; double-click on a side adds one; Delete removes the corner last
+    touched. ``snap(place, reach, old place)`` says where a corner catches; Alt lets it go free.
     """
 
-    def __init__(self, put: Callable[[tuple[Ring, ...], bool], bool], ended: Callable[[], None]) -> None:
-        self._ended = ended
+    def __init__(
+        self, put: Callable[[tuple[Ring, ...], bool], bool], ended: Callable[[], None],
+        snap: Callable[[Point, float, Point], Point] = lambda at, _reach, _fixed: at,
+    ) -> None:  # fmt: skip
+        self._ended, self._snap = ended, snap
+        self._side: tuple[int, int, Point] | None = None  # ring, side and where it was last
         self.rings: tuple[Ring, ...] = ()
         self.active = False
         self._put = put
@@ -56,6 +62,15 @@ class CornerTool:
                     return True
         if event.type() == event.Type.MouseButtonDblClick:
             return self._add(at, canvas)
+        return self._take_side(at, canvas)
+
+    def _take_side(self, at: QPointF, canvas: Canvas) -> bool:
+        view = canvas.view
+        for i, ring in enumerate(self.rings):
+            for j in range(len(ring)):
+                if _distance_to_side(at, view.to(ring[j]), view.to(ring[(j + 1) % len(ring)])) < REACH / 2:
+                    self._side = (i, j, view.back(at))
+                    return True
         return False
 
     def _add(self, at: QPointF, canvas: Canvas) -> bool:
@@ -72,18 +87,48 @@ class CornerTool:
         return tuple(ring if i == index else old for i, old in enumerate(self.rings))
 
     def move(self, at: QPointF, canvas: Canvas) -> bool:
+        if self._side is not None:
+            return self._move_side(at, canvas)
         if self._held is None:
             return False
         self.dragging = True
         i, j = self._held
-        x, y = canvas.view.back(at)
         ring = self.rings[i]
-        moved = self._with(i, (*ring[:j], (round(x, 4), round(y, 4)), *ring[j + 1 :]))
+        moved = self._with(i, (*ring[:j], self._caught(canvas.view.back(at), canvas, ring[j]), *ring[j + 1 :]))
         self._put(moved, True)
         return True
 
+    def _caught(self, place: Point, canvas: Canvas, old: Point) -> Point:
+        free = QGuiApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier
+        x, y = place if free else self._snap(place, SNAP / canvas.view.scale, old)
+        return round(x, 4), round(y, 4)
+
+    def _move_side(self, at: QPointF, canvas: Canvas) -> bool:
+        """Move a side along its own normal, both corners with it."""
+        assert self._side is not None
+        i, j, start = self._side
+        ring, k = self.rings[i], (j + 1) % len(self.rings[i])
+        (ax, ay), (bx, by) = ring[j], ring[k]
+        length = ((bx - ax) ** 2 + (by - ay) ** 2) ** 0.5 or 1.0
+        normal = ((by - ay) / length, -(bx - ax) / length)
+        place = canvas.view.back(at)
+        off = (place[0] - start[0]) * normal[0] + (place[1] - start[1]) * normal[1]
+        wanted = (ax + off * normal[0], ay + off * normal[1])
+        caught = self._caught(wanted, canvas, ring[j])
+        off = (caught[0] - ax) * normal[0] + (caught[1] - ay) * normal[1]
+        if abs(off) < 1e-6:
+            return True
+        self.dragging = True
+        new = list(ring)
+        for n in (j, k):
+            new[n] = (round(ring[n][0] + off * normal[0], 4), round(ring[n][1] + off * normal[1], 4))
+        self._put(self._with(i, tuple(new)), True)
+        self._side = (i, j, (start[0] + off * normal[0], start[1] + off * normal[1]))
+        return True
+
     def release(self, at: QPointF, canvas: Canvas) -> bool:
-        held, self._held = self._held, None
+        held, self._held = self._held or self._side, None
+        self._side = None
         if self.dragging:
             self.dragging = False
             self._ended()

@@ -22,6 +22,7 @@ from ribpatch.ui.theme import colours, font
 HATCH_PITCH = 10.0
 LEAST_HATCHED = 5.0  # pixels; a thinner strip would only turn grey
 SPOT = 4.6
+NUMBER_HIGH = 7.0  # pixels that a ply's number needs
 SPOT_BOX = 20
 HANDLE = 12  # pixels from the middle of a handle to clear of it
 MOST_PIXELS = 1600.0  # of a field's picture; zoomed in further it is stretched
@@ -218,7 +219,8 @@ class DrawingPainter:
     def _badge(self, shape: Badge) -> None:
         at = self._view.to(shape.at)
         if shape.role == "ply-number":
-            self._ply_number(at, shape.text)
+            if shape.room * self._view.scale >= NUMBER_HIGH:
+                self._ply_number(at, shape.text)
             return
         self._p.setFont(font(8.5, bold=True))
         wide = max(17.0, QFontMetricsF(self._p.font()).horizontalAdvance(shape.text) + 9)

@@ -1,4 +1,4 @@
-"""Pinning a photograph to a place: the next click on the plan says where it was taken."""
+"""Pinning something to a place: the next click on the plan says where a photograph was taken or a depth was measured."""
 
 from __future__ import annotations
 
@@ -12,11 +12,15 @@ from ribpatch.ui.bench.canvas import Canvas
 
 
 class PinTool:
-    """Takes one click while a photograph waits to be pinned. ``put(photograph, place)`` is asked to pin it."""
+    """Takes one click while something waits to be pinned. ``put(what, place)`` is asked to pin it."""
 
     def __init__(self, put: Callable[[str, Point], None]) -> None:
-        self._put = put
+        self._put = self._usual = put
         self.wanted = ""
+
+    def wait_for(self, what: str, put: Callable[[str, Point], None] | None = None) -> None:
+        """Give the next place clicked to ``put``, or to the usual taker."""
+        self.wanted, self._put = what, put or self._usual
 
     def paint(self, painter: QPainter, canvas: Canvas) -> None:
         return
@@ -24,8 +28,8 @@ class PinTool:
     def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
         if not self.wanted:
             return False
-        photograph, self.wanted = self.wanted, ""
-        self._put(photograph, canvas.view.back(at))
+        what, self.wanted = self.wanted, ""
+        self._put(what, canvas.view.back(at))
         return True
 
     def move(self, at: QPointF, canvas: Canvas) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import Qt, Signal
@@ -16,6 +17,7 @@ from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_pic
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.core.job import Job, Zone
+from ribpatch.core.patch.snapping import snapped, snaps_of
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.readings import Photograph
 from ribpatch.core.survey.field import extent_of
@@ -48,7 +50,7 @@ class ZoneBench(QWidget):
         self.plan_canvas = Canvas("plan of the zone")
         self.section_canvas = Canvas("cut-through of the zone")
         self.readings = ReadingTool(session, self.say)
-        self.corners = CornerTool(self._put_corners, self._drag_ended)
+        self.corners = CornerTool(self._put_corners, self._drag_ended, self._snap)
         self.section = SectionTool(self._section_moved)
         self.plan_canvas.asked.connect(self.asked)
         self.lines = LineTool(session, self.say, self._meant)
@@ -180,8 +182,16 @@ class ZoneBench(QWidget):
 
     def pin(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""
-        self.pins.wanted = photograph.id
+        self.pins.wait_for(photograph.id)
         self.say("Click on the plan where it was taken; Esc leaves it.")
+
+    def pick_place(self, put: Callable[[str, Point], None]) -> None:
+        """Give the next place clicked on the plan to ``put``."""
+        self.pins.wait_for("place", lambda what, at: put(what, self._meant(at)))
+
+    def cut_rings(self, zone: Zone, made: ZonePlan) -> tuple[Ring, ...]:
+        """The cut line as it can be dragged."""
+        return zone.scheme.cut.drawn or simplified(made.patch.cut.sharp, HANDLE_TOLERANCE)
 
     def _pinned(self, photograph: str, at: Point) -> None:
         zone = self._session.zone
@@ -231,7 +241,7 @@ class ZoneBench(QWidget):
         if stage == "find":
             return zone.survey.drawn or ()
         if stage == "open":
-            return zone.scheme.cut.drawn or simplified(made.patch.cut.sharp, HANDLE_TOLERANCE)
+            return self.cut_rings(zone, made)
         return ()
 
     def set_theme(self, theme: str) -> None:
@@ -241,6 +251,16 @@ class ZoneBench(QWidget):
         self.below.set_theme(theme)
 
     # ---- editing by hand ----
+
+    def _snap(self, at: Point, reach: float, fixed: Point) -> Point:
+        """Where a dragged corner catches: on fittings, edges, other corners, round sizes."""
+        zone = self._session.zone
+        if zone is None:
+            return at
+        others = tuple(tuple(p for p in ring if p != fixed) for ring in self.corners.rings)
+        place, words = snapped(at, snaps_of(zone, others, self._session.system), reach, fixed)
+        self.say(words)
+        return place
 
     def _put_corners(self, rings: tuple[Ring, ...], dragging: bool) -> bool:
         zone = self._session.zone

@@ -16,8 +16,10 @@ from ribpatch.ui.widgets.emptying import empty
 CUT = "cut-through"
 # The pages of each stage: the name on its button and the module that makes it, loaded when first looked at.
 PAGES: dict[str, tuple[tuple[str, str], ...]] = {
-    "open": (("Taper and bond", "bond"),),
-    "rebuild": (("Laminate", "laminate"), ("Suggest", "suggest")),
+    "open": (("Sides", "sides"), ("Taper and bond", "bond"), ("Schemes", "schemes")),
+    "rebuild": (
+        ("Laminate", "laminate"), ("Suggest", "suggest"), ("Cores", "cores"), ("Bonds", "bonds"), ("Parts", "parts"), ("Schemes", "schemes"),
+    ),
 }  # fmt: skip
 
 

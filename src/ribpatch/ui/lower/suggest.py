@@ -41,6 +41,7 @@ class SuggestPage(Page):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
+        scroll.setFixedWidth(228)
         self.plies, self.cloths = QSpinBox(), QSpinBox()
         for box, low, high, value, name in (
             (self.plies, 1, 12, 12, "most plies"),
@@ -73,8 +74,8 @@ class SuggestPage(Page):
         right.addWidget(self.take)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 0, 4, 0)
-        layout.addLayout(left, 2)
-        layout.addLayout(right, 5)
+        layout.addLayout(left)
+        layout.addLayout(right, 1)
 
     def _fabrics(self, zone: Zone, plan: Plan) -> tuple[str, ...]:
         fit = usable(plan.shelf, zone.scheme.resin, zone.scheme.overhead, zone.scheme.process)

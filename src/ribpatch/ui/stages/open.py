@@ -1,16 +1,30 @@
-"""Open: which skin, how far past the rot to cut, the taper, and the space it really has."""
+"""Open: from which side, how deep, how far past the rot to cut, the taper, and what to see to first."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QPushButton
+from collections.abc import Callable
 
-from ribpatch.core.edits import draw_cut
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
+
+from ribpatch.core import scheme_edits
+from ribpatch.core.edits import Edit, draw_cut, set_value
+from ribpatch.core.errors import Fault
+from ribpatch.core.job import Zone
+from ribpatch.core.patch.side_scores import side_scores
 from ribpatch.core.plan import Plan
+from ribpatch.core.quantity import parse
+from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.asked_panel import AskedPanel
+from ribpatch.ui.widgets.before_panel import BeforePanel
+from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.entry import Pick
+from ribpatch.ui.widgets.rows import Rows
+from ribpatch.ui.widgets.side_fields import SideFields
+from ribpatch.ui.widgets.stack_editor import StackEditor
 
 
 class OpenStage(Stage):
@@ -19,43 +33,125 @@ class OpenStage(Stage):
     name = "open"
     title = "Open"
     rule_wanted = Signal()
+    merge_wanted = Signal()
+    split_wanted = Signal()
+    depth_wanted = Signal(object)
+    sides_wanted = Signal()
 
     def connect_to(self, window: Shell) -> None:
         self.rule_wanted.connect(lambda: window.in_zone(draw_cut))
+        self.merge_wanted.connect(lambda: window.cutting.merge())
+        self.split_wanted.connect(lambda: window.cutting.split())
+        self.depth_wanted.connect(window.cutting.note_depth)
+        self.sides_wanted.connect(lambda: window.cutting.show_page("Sides"))
 
     def build(self) -> None:
         card = self.card("Before cutting", ("before",))
+        self.before = BeforePanel(self.session)
+        card.add(self.before)
         self.asked_card = self.card("What the causes ask")
         self.asked_panel = AskedPanel(self.session, "open")
         self.asked_card.add(self.asked_panel)
-        card = self.card("Skin to rebuild", ("side",), "skin.thickness")
-        self.choice(card, (("outside", "outside"), ("inside", "inside"), ("above", "above")), "scheme", "side")
+        self._side_card()
         self._cut_card()
+        self._depth_card()
         self._taper_card()
+        self._faces_card()
         card = self.card("What it costs", (), "")
         card.add_figure("sound area cut", "cut.sound")
         card.add_figure("length of cut", "cut.length")
         card.add_figure("laminate ground off", "taper.dust")
+        card.add_figure("grinding", "taper.hours")
+
+    def _side_card(self) -> None:
+        card = self.card("Side to open from", ("side",), "skin.thickness")
+        sides = tuple((s, s) for s in ("outside", "inside", "above"))
+        self.choice(card, sides, "scheme", "side")
+        self.side_note = card.add_text("")
+        button = QPushButton("Compare the sides")
+        button.setToolTip("Show how the sides score for this zone, and put your own marks in")
+        button.clicked.connect(lambda: self.sides_wanted.emit())
+        card.add(button)
 
     def _cut_card(self) -> None:
         card = self.card("Cut line", ("cut",), "cut.area")
-        self.choice(
-            card,
-            (("margin", "margin"), ("as far again", "as far again")),
-            "scheme",
-            "cut",
-            "rule",
-            label="Cut past the bad band",
-        )
+        rules = (("margin", "margin"), ("as far again", "as far again"))
+        self.choice(card, rules, "scheme", "cut", "rule", label="Cut past the bad band")
         self.margin = self.field(card, "scheme", "cut", "margin")
+        card.add_text("Another margin on one side:")
+        self.margins = SideFields(
+            self.session,
+            "margin",
+            Kind.SIZE,
+            scheme_edits.set_margin,
+            lambda s: {m.facing: m.margin for m in s.cut.sides},
+        )
+        card.add(self.margins)
         self.cut_note = card.add_text("")
         self.choice(card, (("squared up", "squared"), ("free", "free")), "scheme", "cut", "shape", label="Shape")
         self.field(card, "scheme", "cut", "radius")
         card.add_figure("cut past the bad band", "cut.past")
+        self._hand_buttons(card)
+        skins = (("cut out and renewed", False), ("lifted and bonded back", True))
+        self.choice(card, skins, "scheme", "cut", "saved", label="The skin is")
+        self.piece = self.field(card, "scheme", "cut", "piece")
+        self.pieces_note = card.add_text("")
+
+    def _hand_buttons(self, card: Card) -> None:
         self.rule_button = QPushButton("Back to the rule")
         self.rule_button.setToolTip("Drop the dragged cut line and let it follow from the extent again")
         self.rule_button.clicked.connect(lambda: self.rule_wanted.emit())
-        card.add(self.rule_button)
+        self.merge_button, self.split_button = QPushButton("Merge parts"), QPushButton("Split at A–A")
+        self.merge_button.setToolTip("Make one cut of several, with straight sides round them")
+        self.split_button.setToolTip("Part the cut along the section line A–A")
+        self.merge_button.clicked.connect(lambda: self.merge_wanted.emit())
+        self.split_button.clicked.connect(lambda: self.split_wanted.emit())
+        row = QHBoxLayout()
+        for button in (self.rule_button, self.merge_button, self.split_button):
+            button.setObjectName("plain")
+            row.addWidget(button)
+        card.add(row)
+
+    def _depth_card(self) -> None:
+        card = self.card("Depth of the damage", ("depth",))
+        depths = (("right through", False), ("part of the way", True))
+        self.choice(card, depths, "scheme", "part_depth")
+        self.depth_note = card.add_text(
+            "Ground to sound and filled flush. Note how deep it goes: type a depth and click where, or x, y and depth."
+        )
+        self.depth_entry = QLineEdit()
+        self.depth_entry.setPlaceholderText("3 mm, or 620, 330, 3 mm")
+        self.depth_entry.setAccessibleName("depth to note")
+        self.depth_entry.setToolTip("Enter a depth and click on the plan, or enter x, y and depth")
+        self.depth_entry.returnPressed.connect(lambda: self._note_depth())
+        card.add(self.depth_entry)
+        self.depth_fault = card.add_text("")
+        self.depth_rows = Rows(("x", "y", "depth"))
+        card.add(self.depth_rows)
+        card.add_figure("deepest", "pit.deepest")
+        card.add_figure("plies to fill it flush", "pit.plies")
+        card.add_figure("putty, by depth", "pit.putty")
+
+    def _note_depth(self) -> None:
+        zone, system = self.session.zone, self.session.system
+        parts = [p.strip() for p in self.depth_entry.text().split(",") if p.strip()]
+        try:
+            values = [parse(p, Kind.SIZE, system).measure for p in parts]
+        except Fault as fault:
+            self.depth_fault.setText(f"⚠ {fault.sentence}")
+            return
+        self.depth_fault.setText("")
+        if zone is None or len(values) not in (1, 3):
+            self.depth_fault.setText("⚠ Write one depth, or x, y and depth, parted by commas.")
+            return
+        if len(values) == 1:
+            self.depth_wanted.emit(values[0])
+            return
+        try:
+            self.session.try_apply(scheme_edits.put_depth(zone, (values[0].si, values[1].si), values[2]))
+            self.depth_entry.clear()
+        except Fault as fault:
+            self.depth_fault.setText(f"⚠ {fault.sentence}")
 
     def _taper_card(self) -> None:
         card = self.card("Taper", ("taper",), "taper.length")
@@ -65,28 +161,128 @@ class OpenStage(Stage):
         card.add_text(
             "8:1 lightly loaded or thick laminate; 12:1 usual for hull and deck; 20:1 and more thin or highly loaded skins."
         )
+        card.add_text("Another ratio on one side:")
+        self.ratios = SideFields(
+            self.session,
+            "ratio",
+            Kind.RATIO,
+            scheme_edits.set_stretch,
+            lambda s: {m.facing: m.ratio for m in s.taper.stretches},
+        )
+        card.add(self.ratios)
         self.choice(card, (("ground", "ground"), ("stepped", "stepped")), "scheme", "taper", "form")
         card.add_figure("taper band", "taper.area")
         card.add_figure("least ratio that fits", "taper.available")
+        self.field(card, "scheme", "factor")
+        card.add_figure("bond used, mean", "bond.used")
+        card.add_figure("ratio for your factor", "bond.ratio")
+        self.preparation = Pick(
+            self.session,
+            "Old laminate",
+            lambda p: set_value(("zones", self.session.zone_id, "scheme", "preparation"), p),
+        )
+        card.add(self.preparation)
+
+    def _faces_card(self) -> None:
+        card = self.card("Other face and backing", ("faces",))
+        self.second_button = QPushButton("Taper the other face as well")
+        self.second_button.setCheckable(True)
+        self.second_button.setObjectName("plain")
+        self.second_button.setToolTip(
+            "A scarf from both sides: half as much sound laminate lost, where both can be reached"
+        )
+        self.second_button.clicked.connect(lambda on: self._toggle(scheme_edits.set_second, on))
+        card.add(self.second_button)
+        self.second_ratio = self.field(card, "scheme", "second", "taper", "ratio")
+        self.second_share = self.field(card, "scheme", "second", "share")
+        self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
+        card.add(self.second_stack)
+        self.backing_button = QPushButton("Backing strips under the hole")
+        self.backing_button.setCheckable(True)
+        self.backing_button.setObjectName("plain")
+        self.backing_button.setToolTip(
+            "Where only one side can be reached: made beforehand, passed through, bonded underneath first"
+        )
+        self.backing_button.clicked.connect(lambda on: self._toggle(scheme_edits.set_backing, on))
+        card.add(self.backing_button)
+        self.backing_width = self.field(card, "scheme", "backing", "width")
+        self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies)
+        card.add(self.backing_stack)
+        self.backing_note = card.add_text("")
+
+    def _toggle(self, make: Callable[[str, bool], Edit], on: bool) -> None:
+        zone = self.session.zone
+        if zone is not None:
+            self.session.apply(make(zone.id, on))
 
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone
         self.heading.setText(f"Open: {zone.name}" if zone else "Open: no zone yet")
         self.asked_panel.show_plan(plan)
+        self.before.show_plan(plan)
+        self.margins.show_job()
+        self.ratios.show_job()
         if zone is None:
             return
-        cut = zone.scheme.cut
+        self._show_side(zone, plan)
+        self._show_cut(zone, plan)
+        self._show_depth(zone)
+        self._show_faces(zone, zone.scheme, plan)
+        preparations = tuple((p.id, p.name) for p in plan.shelf.preparations if p.old)
+        self.preparation.show_items(preparations, zone.scheme.preparation)
+
+    def _show_side(self, zone: Zone, plan: Plan) -> None:
+        scores = side_scores(zone, plan.zone(zone.id).patch, plan.shelf)
+        words = ", ".join(f"{s.side} {s.score:.1f}" for s in scores)
+        self.side_note.setText(f"Scores of 5: {words}.")
+
+    def _show_cut(self, zone: Zone, plan: Plan) -> None:
+        cut, patch = zone.scheme.cut, plan.zone(zone.id).patch
         drawn = cut.drawn is not None
         self.rule_button.setEnabled(drawn)
+        self.merge_button.setEnabled(len(patch.cut.region.geoms) > 1)
+        self.split_button.setEnabled(not patch.cut.region.is_empty)
         self.margin.setVisible(cut.rule == "margin")
-        grown = plan.zone(zone.id).patch.cut.grown_by
-        if plan.zone(zone.id).patch.cut.region.is_empty:
+        self.piece.setVisible(cut.saved)
+        if patch.cut.region.is_empty:
             words = "No extent yet: read the zone, or draw the extent, in Find."
         elif drawn:
-            words = "Drawn by you; drag the corners on the plan."
+            words = "Drawn by you; drag corners or sides on the plan. They catch on fittings, edges and round sizes; Alt lets go."
         else:
-            words = f"{shown(grown, Kind.SIZE, self.session.system)} past the bad band. Drag a corner on the plan to draw it yourself."
+            grown = shown(patch.cut.grown_by, Kind.SIZE, self.session.system)
+            words = f"{grown} past the bad band. Drag a corner or a side on the plan to draw it yourself."
         self.cut_note.setText(words)
+        self.pieces_note.setVisible(patch.saved is not None)
+        if patch.saved is not None:
+            heaviest = max((p.weight for p in patch.saved.pieces), default=0.0)
+            most = shown(heaviest, Kind.MASS, self.session.system)
+            self.pieces_note.setText(f"{len(patch.saved.pieces)} pieces, numbered on the plan; the heaviest is {most}.")
+
+    def _show_depth(self, zone: Zone) -> None:
+        part, system = zone.scheme.part_depth, self.session.system
+        for widget in (self.depth_note, self.depth_entry, self.depth_rows, self.depth_fault):
+            widget.setVisible(part)
+        rows = [tuple(shown(v, Kind.SIZE, system) for v in (d.x, d.y, d.depth.si)) for d in zone.depths]
+        self.depth_rows.show_rows(
+            rows, lambda i: self.session.apply(scheme_edits.remove_depth(zone.id, zone.depths[i].id))
+        )
+
+    def _show_faces(self, zone: Zone, scheme: Scheme, plan: Plan) -> None:
+        second, backing = scheme.second, scheme.backing
+        self.second_button.setChecked(second is not None)
+        self.backing_button.setChecked(backing is not None)
+        self.second_ratio.setVisible(second is not None)
+        self.second_share.setVisible(second is not None and zone.other_skin is None)
+        self.second_stack.setVisible(second is not None)
+        self.second_stack.show_stack(second.plies if second else (), plan.shelf)
+        self.backing_width.setVisible(backing is not None)
+        self.backing_stack.setVisible(backing is not None)
+        self.backing_stack.show_stack(backing.plies if backing else (), plan.shelf)
+        strips = plan.zone(zone.id).patch.backing
+        self.backing_note.setVisible(strips is not None)
+        if strips is not None:
+            weight = shown(strips.weight, Kind.MASS, self.session.system)
+            self.backing_note.setText(f"{len(strips.strips)} strips that pass through the hole, {weight} in all.")
 
 
 STAGE = OpenStage

@@ -7,13 +7,19 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Zone
+from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code
+from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.plan import Plan
 from ribpatch.core.scheme import StackLine
+from ribpatch.core.scheme_edits import in_skin, set_tabbing
+from ribpatch.core.units import Kind
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.asked_panel import AskedPanel
-from ribpatch.ui.widgets.entry import Pick
+from ribpatch.ui.widgets.coupon_panel import CouponPanel
+from ribpatch.ui.widgets.entry import Pick, QuantityEdit, read_value, value_text
 from ribpatch.ui.widgets.stack_editor import StackEditor
+from ribpatch.ui.widgets.table_view import TableView
 
 
 class RebuildStage(Stage):
@@ -23,10 +29,15 @@ class RebuildStage(Stage):
     title = "Rebuild"
 
     def build(self) -> None:
+        self._scheme_card()
         self._plies_card()
+        self._old_card()
         self._resin_card()
         self._core_card()
         self._order_card()
+        self._tabbing_card()
+        self.coupons = CouponPanel(self.session)
+        self.card("Coupons of this shop").add(self.coupons)
         card = self.card("What the causes ask")
         self.asked_panel = AskedPanel(self.session, "rebuild")
         card.add(self.asked_panel)
@@ -37,7 +48,7 @@ class RebuildStage(Stage):
         return zone
 
     def _plies_card(self) -> None:
-        card = self.card("Plies, deepest first", ("plies",), "stack.thickness")
+        card = self.card("Plies, deepest first", ("plies", "laminate"), "stack.thickness")
         self.stack_editor = StackEditor(self.session, edits.set_plies)
         card.add(self.stack_editor)
         row = QHBoxLayout()
@@ -62,7 +73,10 @@ class RebuildStage(Stage):
         card.add_figure("one ply of the last fabric", "ply.thickness")
         card.add_figure("plies of it for the thickness", "ply.needed")
         card.add_figure("weight", "stack.weight")
+        card.add_figure("fibre mass fraction", "lam.fibre")
         self.field(card, "scheme", "target")
+        self.field(card, "scheme", "crown")
+        self.choice(card, (("downhand or upright", False), ("overhead", True)), "scheme", "overhead")
 
     def _fill(self) -> None:
         zone, plan = self._zone(), self.session.plan
@@ -90,6 +104,54 @@ class RebuildStage(Stage):
         self.code_note.show()
         self.code.clear()
 
+    def _scheme_card(self) -> None:
+        card = self.card("Scheme")
+        self.field(card, "scheme", "name")
+        self.scheme_note = card.add_text("")
+
+    def _old_card(self) -> None:
+        card = self.card("The old laminate", ("old",), "skin.thickness")
+        self.known = card.add_text("")
+        self.era = Pick(self.session, "Laid up", lambda e: in_skin(self._zone(), "choose era", era=e or None))
+        card.add(self.era)
+        self.counted = StackEditor(self.session, lambda _zone, lines, name: in_skin(self._zone(), name, plies=lines))
+        card.add_text("Plies as counted at a ground-back edge, inside first:")
+        card.add(self.counted)
+        self.burnt = QuantityEdit()
+        self.burnt.setPlaceholderText("burn-off: fibre share, like 38 %")
+        self.burnt.setAccessibleName("fibre mass fraction by burn-off")
+        self.burnt.entered.connect(lambda text: self._burn(text))
+        card.add(self.burnt)
+        self.burnt_note = card.add_text("")
+        card.add_figure("old: modulus along", "old.ex")
+        card.add_figure("old: modulus across", "old.ey")
+
+    def _burn(self, text: str) -> None:
+        try:
+            psi = read_value(text, Kind.PERCENT, True, self.session.system, None)
+            self.session.try_apply(in_skin(self._zone(), "set burn-off", psi=psi))
+            self.burnt_note.setText(
+                "" if psi is None or self._zone().rebuilt_skin.plies else "It tells once the plies are counted above."
+            )
+        except Fault as fault:
+            self.burnt_note.setText(f"⚠ {fault.sentence} The old value is kept.")
+
+    def _tabbing_card(self) -> None:
+        card = self.card("Tabbing in a corner", ("tabbing",))
+        self.tabbing_button = QPushButton("Lay the plies as tabbing")
+        self.tabbing_button.setCheckable(True)
+        self.tabbing_button.setObjectName("plain")
+        self.tabbing_button.setToolTip("Each ply wider than the one under it, round a fillet, onto both parts")
+        self.tabbing_button.clicked.connect(lambda on: self.session.apply(set_tabbing(self._zone().id, on)))
+        card.add(self.tabbing_button)
+        self.tabbing_fields = [
+            self.field(card, "scheme", "tabbing", name) for name in ("angle", "radius", "first", "stagger")
+        ]
+        self.tabbing_table = TableView("tabbing plies")
+        self.tabbing_table.asked.connect(self.asked)
+        self.tabbing_table.setMinimumHeight(150)
+        card.add(self.tabbing_table)
+
     def _resin_card(self) -> None:
         card = self.card("Resin", ("resin",), "resin.net")
         self.resin = Pick(self.session, "", lambda r: edits.set_value(("zones", self._zone().id, "scheme", "resin"), r))
@@ -106,6 +168,14 @@ class RebuildStage(Stage):
             card, (("by hand", "hand"), ("bag", "bag"), ("infusion", "infusion")), "scheme", "process", label="Process"
         )
         self.choice(card, (("peel ply", True), ("none", False)), "scheme", "peel_ply")
+        between = (("in the green window", "green"), ("cured, then abraded", "cured"))
+        self.choice(card, between, "scheme", "between", label="Ply on ply")
+        self.later = Pick(
+            self.session,
+            "Another put on later",
+            lambda r: edits.set_value(("zones", self._zone().id, "scheme", "later_resin"), r or None),
+        )
+        card.add(self.later)
 
     def _set_mix(self) -> None:
         zone = self.session.zone
@@ -130,6 +200,9 @@ class RebuildStage(Stage):
         card.add(self.core)
         self.core_thickness = self.field(card, "scheme", "core_thickness")
         self.field(card, "scheme", "bedding")
+        self.choice(card, (("plain sheet", False), ("scored sheet", True)), "scheme", "scored")
+        clamps = tuple((c, c) for c in ("screws", "weights", "props", "vacuum"))
+        self.choice(card, clamps, "scheme", "clamp", label="Pressed into its bed by")
         self.putty = Pick(
             self.session, "Putty", lambda p: edits.set_value(("zones", self._zone().id, "scheme", "putty"), p)
         )
@@ -145,8 +218,29 @@ class RebuildStage(Stage):
         )
         self.field(card, "scheme", "overlap")
 
+    def _show_old(self, zone: Zone, plan: Plan) -> None:
+        skin, year = zone.rebuilt_skin, plan.job.boat.year
+        self.known.setText(f"Known by {known_by(skin, year, plan.shelf)}.")
+        usual = plan.shelf.era(None, year)
+        self.era.show_items(
+            (("", f"as the boat: {usual.name}"), *((e.id, e.name) for e in plan.shelf.eras)), skin.era or ""
+        )
+        self.era.setEnabled(not skin.plies)
+        self.counted.show_stack(skin.plies, plan.shelf)
+        self.burnt.show_text(value_text(skin.psi, Kind.PERCENT, self.session.system))
+
+    def _show_tabbing(self, zone: Zone, plan: Plan) -> None:
+        tabbing, stack = zone.scheme.tabbing, plan.zone(zone.id).patch.stack
+        self.tabbing_button.setChecked(tabbing is not None)
+        for field in self.tabbing_fields:
+            field.setVisible(tabbing is not None)
+        self.tabbing_table.setVisible(tabbing is not None)
+        if tabbing is not None:
+            self.tabbing_table.show_table(tab_table(stack, tabbing, plan.shelf, zone.id), self.session.system)
+
     def show_plan(self, plan: Plan) -> None:
         self.asked_panel.show_plan(plan)
+        self.coupons.show_plan(plan)
         zone = self.session.zone
         self.heading.setText(f"Rebuild: {zone.name}" if zone else "Rebuild: no zone yet")
         for widget in (self.fill, self.add_code, self.resin, self.core, self.putty, self.mix):
@@ -155,6 +249,14 @@ class RebuildStage(Stage):
             self.stack_editor.show_stack((), plan.shelf)
             return
         shelf, scheme = plan.shelf, zone.scheme
+        self._show_old(zone, plan)
+        self._show_tabbing(zone, plan)
+        many = f"One of {len(zone.schemes)}; see Schemes below the plan."
+        self.scheme_note.setText(many if zone.others else "The only one; Schemes below the plan begins another.")
+        self.later.show_items(
+            (("", "no other resin"), *((r.id, r.name) for r in shelf.resins if r.id != scheme.resin)),
+            scheme.later_resin or "",
+        )
         self.stack_editor.show_stack(scheme.plies, shelf)
         self.resin.show_items(tuple((r.id, r.name) for r in shelf.resins), scheme.resin)
         self.core.show_items((("", "keep the old core"), *((c.id, c.name) for c in shelf.cores)), scheme.core or "")

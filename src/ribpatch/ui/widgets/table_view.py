@@ -19,6 +19,8 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import System
 from ribpatch.ui.theme import colours, font
 
+LONG = 28  # letters of a column that shares what room is left
+
 
 class _Grid(QTableWidget):
     """The cells. ``picked`` carries row and column of a click, Enter or F2."""
@@ -114,9 +116,8 @@ class TableView(QWidget):
             max((len(_text(row.cells[c], "metric")) for row in table.rows if c < len(row.cells)), default=0)
             for c in range(len(table.columns))
         ]
-        widest = max(range(len(lengths)), key=lambda c: lengths[c]) if lengths else 0
         for column in range(len(table.columns)):
-            stretch = column == widest
+            stretch = column == 0 or lengths[column] > LONG
             header.setSectionResizeMode(
                 column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
             )

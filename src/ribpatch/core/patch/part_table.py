@@ -1,0 +1,36 @@
+"""Made parts as a table of figures."""
+
+from __future__ import annotations
+
+from ribpatch.core.figure import FigureBook, Given, Origin
+from ribpatch.core.laminate.stack_text import text_of
+from ribpatch.core.patch.made_parts import PartMade
+from ribpatch.core.table import Row, Table
+from ribpatch.core.units import Kind
+
+
+def part_table(parts: tuple[PartMade, ...], prefix: str) -> Table:
+    """Developed size, area, weight, bond and bed of every made part."""
+    return Table(
+        ("part", "long", "wide", "thick", "area", "weight", "bond", "bed"),
+        tuple(_row(p, prefix) for p in parts), note="Sizes of the flat cloth with its trim allowance; area, weight and bond of one part.",
+        empty="No made parts. Add an angle, knee, backing plate or end cap below.",
+    )  # fmt: skip
+
+
+def _row(p: PartMade, prefix: str) -> Row:
+    book = FigureBook(f"{prefix}.part.{p.part.id}")
+    given = (Given("plies", text_of(p.part.plies), None, Origin.YOURS),)
+    long, wide = p.size
+    many = f"{p.part.count} × " if p.part.count > 1 else ""
+    cells = (
+        f"{many}{p.part.name} ({p.part.kind})",
+        book.add("long", "cloth, long", long, Kind.SIZE, "developed along the middle surface, with trim"),
+        book.add("wide", "cloth, wide", wide, Kind.SIZE, "developed along the middle surface, with trim"),
+        book.add("thickness", "thickness", p.stack.thickness, Kind.SIZE, "sum of the cured plies", given, source="[2]"),
+        book.add("area", "area", p.area, Kind.AREA, "developed, trimmed to the line"),
+        book.add("weight", "weight", p.weight, Kind.MASS, "area × weight of the stack", given, source="[2]"),
+        book.add("bond", "bond area", p.bond, Kind.AREA, "faces that touch the boat"),
+        book.add("bed", "putty or adhesive", p.bed, Kind.VOLUME, "bond area × thickness of the bed"),
+    )
+    return Row(p.part.id, cells, "" if p.stack.plies else "warn", "" if p.stack.plies else "no plies yet")

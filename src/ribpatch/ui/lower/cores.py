@@ -1,0 +1,70 @@
+"""Cores compared for this zone, and the work on the chosen one."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QVBoxLayout
+
+from ribpatch.core.edits import Edit
+from ribpatch.core.job import Zone
+from ribpatch.core.patch.core_choice import core_choices, core_table
+from ribpatch.core.patch.core_table import work_table
+from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.record import evolve
+from ribpatch.core.scheme_edits import in_scheme
+from ribpatch.core.table import Table
+from ribpatch.core.units import Measure
+from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.table_view import TableView
+
+
+class CoresPage(Page):
+    """The comparison over the work."""
+
+    title = "Cores"
+
+    def build(self) -> None:
+        self.table, self.work = TableView("cores compared"), TableView("work on the core")
+        self.table.taken.connect(self._use)
+        for table in (self.table, self.work):
+            table.asked.connect(self.asked)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(4, 0, 4, 0)
+        layout.addWidget(self.table, 3)
+        layout.addWidget(self.work, 2)
+
+    def _use(self, core: str) -> None:
+        zone, plan = self.session.zone, self.session.plan
+        if zone is None:
+            return
+        made = plan.zone(zone.id)
+        choice = (
+            next(c for c in core_choices(zone, made.patch, made.bench, plan.shelf) if c.core.id == core)
+            if made.bench
+            else None
+        )
+        if choice is None:
+            return
+        thickness = Measure(si=round(choice.thickness, 6))
+        edit: Edit = in_scheme(
+            f"use {choice.core.name}", zone.id, lambda s: evolve(s, core=core, core_thickness=thickness)
+        )
+        self.session.apply(edit)
+
+    def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
+        choices = core_choices(zone, made.patch, made.bench, plan.shelf) if made.bench else ()
+        self.table.show_table(core_table(choices, zone, plan.shelf, zone.id), self.session.system)
+        work = core_work(zone, made.patch, plan.shelf)
+        table = (
+            work_table(work, zone.id, plan.shelf, self.session.system)
+            if work
+            else Table(("",), (), empty="No core is renewed here.")
+        )
+        self.work.show_table(table, self.session.system)
+
+    def set_theme(self, theme: str) -> None:
+        self.table.set_theme(theme)
+        self.work.set_theme(theme)
+
+
+PAGE = CoresPage

@@ -1,0 +1,99 @@
+"""Which side to open from: marks by criterion, the user's own over the usual ones, and the weighted score."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
+
+from ribpatch.core.edits import set_value
+from ribpatch.core.job import Zone
+from ribpatch.core.patch.side_scores import SideMarked, side_scores
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.scheme import SIDES, Side
+from ribpatch.core.scheme_edits import set_mark
+from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.emptying import empty
+
+USUAL = -1  # of a spin box: the usual mark holds
+
+
+class SidesPage(Page):
+    """A grid of marks; one button a side to choose it."""
+
+    title = "Sides"
+
+    def build(self) -> None:
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(14)
+        self._grid.setVerticalSpacing(3)
+        self.boxes: dict[tuple[str, Side], QSpinBox] = {}
+        self.choose: dict[Side, QPushButton] = {}
+        self._shown: object = None
+        note = QLabel(
+            "0 bad to 5 good. Type your own mark over a usual one; step below 0 to go back to it. The score weighs the marks."
+        )
+        note.setObjectName("soft")
+        note.setWordWrap(True)
+        holder = QWidget()
+        holder.setLayout(self._grid)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(8, 2, 8, 0)
+        layout.addWidget(holder)
+        layout.addWidget(note)
+        layout.addStretch(1)
+
+    def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
+        scores = {s.side: s for s in side_scores(zone, made.patch, plan.shelf)}
+        key = (zone.id, zone.scheme.side, tuple((s.side, s.score, s.marks) for s in scores.values()))
+        if key == self._shown:
+            return
+        self._shown = key
+        empty(self._grid)
+        self.boxes, self.choose = {}, {}
+        best = max(scores.values(), key=lambda s: s.score).side
+        for column, side in enumerate(SIDES, 1):
+            label = QLabel(f"from {side}")
+            label.setObjectName("heading")
+            self._grid.addWidget(label, 0, column)
+        for row, criterion in enumerate(plan.shelf.sides, 1):
+            name = QLabel(f"{criterion.name} (weight {criterion.weight:g})")
+            name.setToolTip(criterion.reason)
+            self._grid.addWidget(name, row, 0)
+            for column, side in enumerate(SIDES, 1):
+                mark = next(m for m in scores[side].marks if m.criterion is criterion)
+                self._grid.addWidget(self._box(zone.id, side, mark), row, column)
+        last = len(plan.shelf.sides) + 1
+        self._grid.addWidget(QLabel("score, of 5"), last, 0)
+        for column, side in enumerate(SIDES, 1):
+            words = f"{scores[side].score:.1f}" + ("  best" if side == best else "")
+            button = QPushButton(f"{words}: open from {side}" if side != zone.scheme.side else f"{words}: chosen")
+            button.setCheckable(True)
+            button.setChecked(side == zone.scheme.side)
+            button.clicked.connect(partial(self._choose, zone.id, side))
+            self.choose[side] = button
+            self._grid.addWidget(button, last, column)
+        self._grid.setColumnStretch(0, 1)
+
+    def _choose(self, zone: str, side: Side, _checked: bool = False) -> None:
+        self._shown = None
+        self.session.apply(set_value(("zones", zone, "scheme", "side"), side))
+
+    def _box(self, zone: str, side: Side, mark: SideMarked) -> QSpinBox:
+        box = QSpinBox()
+        box.setRange(USUAL, 5)
+        box.setSpecialValueText(f"{mark.mark:.1f} usual")
+        box.setValue(round(mark.mark) if mark.own else USUAL)
+        box.setSuffix(" yours")
+        box.setToolTip(mark.why)
+        box.setKeyboardTracking(False)
+        box.setAccessibleName(f"{mark.criterion.name}, from {side}")
+        box.valueChanged.connect(partial(self._marked, zone, side, mark.criterion.id))
+        self.boxes[mark.criterion.id, side] = box
+        return box
+
+    def _marked(self, zone: str, side: Side, criterion: str, value: int) -> None:
+        self.session.apply(set_mark(zone, side, criterion, value if value >= 0 else None))
+
+
+PAGE = SidesPage

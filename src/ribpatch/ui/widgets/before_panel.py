@@ -1,0 +1,96 @@
+"""What to see to before cutting: each item stays a warning until it is ticked with a note."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.errors import Fault
+from ribpatch.core.patch.before import ToSee, order_of, to_see
+from ribpatch.core.plan import Plan
+from ribpatch.core.scheme_edits import tick
+from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.emptying import empty
+
+
+class BeforePanel(QWidget):
+    """The items of the zone worked on, and the order of zones."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._shown: tuple[object, ...] = ()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(5)
+        self.lines: dict[str, QLineEdit] = {}
+        self.buttons: dict[str, QPushButton] = {}
+
+    def show_plan(self, plan: Plan) -> None:
+        """Show the zone worked on."""
+        zone = self._session.zone
+        rows = to_see(zone, plan.zone(zone.id).patch, plan.shelf) if zone else ()
+        turns = order_of(plan.job, plan.shelf)
+        words = (
+            "Order of work: " + ", then ".join(t.zone.name for t in turns) + ". Finish and cosmetic work last of all."
+            if len(turns) > 1
+            else ""
+        )
+        key = (zone.id if zone else "", words, *((r.item.id, r.note) for r in rows))
+        if key == self._shown:
+            return
+        self._shown = key
+        empty(self._column)
+        self.lines, self.buttons = {}, {}
+        for row in rows:
+            self._column.addWidget(self._row(zone.id if zone else "", row))
+        if words or not rows:
+            label = QLabel(words or "No cut yet.")
+            label.setObjectName("soft")
+            label.setWordWrap(True)
+            label.setToolTip("\n".join(f"{t.number}. {t.zone.name}: {t.reason}" for t in turns))
+            self._column.addWidget(label)
+
+    def _row(self, zone: str, row: ToSee) -> QWidget:
+        box = QWidget()
+        grid = QGridLayout(box)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(2)
+        if row.item.group == "carries":
+            words = QLabel(f"{row.item.text} {row.item.why}")
+            words.setObjectName("soft")
+            words.setWordWrap(True)
+            grid.addWidget(words, 0, 0, 1, 2)
+            return box
+        words = QLabel(f"{'⚠' if row.open else '✓'} {row.item.text}")
+        words.setObjectName("warn" if row.open else "")
+        words.setWordWrap(True)
+        words.setToolTip(row.item.why)
+        grid.addWidget(words, 0, 0, 1, 2)
+        button = QPushButton("seen to" if row.open else "open again")
+        button.setObjectName("plain")
+        self.buttons[row.item.id] = button
+        if row.open:
+            line = QLineEdit()
+            line.setPlaceholderText("how, or why it does not apply")
+            line.setAccessibleName(f"note for: {row.item.text}")
+            line.returnPressed.connect(lambda i=row.item.id: self._tick(zone, i))
+            self.lines[row.item.id] = line
+            grid.addWidget(line, 1, 0)
+            button.clicked.connect(lambda checked=False, i=row.item.id: self._tick(zone, i))
+        else:
+            note = QLabel(row.note)
+            note.setObjectName("soft")
+            note.setWordWrap(True)
+            grid.addWidget(note, 1, 0)
+            button.clicked.connect(lambda checked=False, i=row.item.id: self._session.apply(tick(zone, i, None)))
+        grid.addWidget(button, 1, 1)
+        grid.setColumnStretch(0, 1)
+        return box
+
+    def _tick(self, zone: str, item: str) -> None:
+        try:
+            edit = tick(zone, item, self.lines[item].text())
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return
+        self._session.apply(edit)

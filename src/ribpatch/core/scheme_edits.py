@@ -30,6 +30,7 @@ from ribpatch.core.scheme import (
     StackLine,
     Stretch,
     Tabbing,
+    unrolled,
 )
 from ribpatch.core.units import Measure
 
@@ -151,9 +152,36 @@ def in_skin(zone: Zone, name: str, **changes: object) -> Edit:
 
 
 def set_second(zone: str, on: bool) -> Edit:
-    """Repair the other face as well, with the same stack to begin with, or not."""
-    name = "repair both faces" if on else "repair one face"
-    return in_scheme(name, zone, lambda s: evolve(s, second=Face(taper=s.taper, plies=s.plies) if on else None))
+    """Repair the other face as well, or not. A solid laminate's plies are shared out; a sandwich gets the same stack twice."""
+
+    def change(z: Zone) -> Zone:
+        scheme, lines = z.scheme, unrolled(z.scheme.plies)
+        if not on:
+            back = (
+                (*z.scheme.plies, *(z.scheme.second.plies if z.scheme.second else ()))
+                if z.other_skin is None
+                else z.scheme.plies
+            )
+            return evolve(z, scheme=evolve(scheme, second=None, plies=back))
+        if z.other_skin is not None:
+            return evolve(z, scheme=evolve(scheme, second=Face(taper=scheme.taper, plies=scheme.plies)))
+        single = [evolve(line, count=1) for line in lines for _ in range(line.count)]
+        half = len(single) - len(single) // 2
+        second = Face(taper=scheme.taper, plies=_counted(single[half:]))
+        return evolve(z, scheme=evolve(scheme, plies=_counted(single[:half]), second=second))
+
+    return in_zone("repair both faces" if on else "repair one face", zone, change)
+
+
+def _counted(plies: list[StackLine]) -> Stack:
+    """Single plies as lines with counts."""
+    lines: list[StackLine] = []
+    for ply in plies:
+        if lines and (lines[-1].fabric, lines[-1].angle) == (ply.fabric, ply.angle):
+            lines[-1] = evolve(lines[-1], count=lines[-1].count + 1)
+        else:
+            lines.append(ply)
+    return tuple(lines)
 
 
 def set_second_plies(zone: str, lines: Stack, name: str = "change plies of the other face") -> Edit:

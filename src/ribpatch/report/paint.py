@@ -55,19 +55,22 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
         x0, y0, x1, _ = self._drawing.bounds
         middle = self._left + (self.width - self._left - self._right - (x1 - x0) * self._scale) / 2
         view = _View(self._scale, middle - x0 * self._scale, FOOT - y0 * self._scale)
-        painter = _Painter(self.canv, view, (0.0, 0.0, self.width, self.height))
+        painter = DrawingPaint(self.canv, view.scale, view.x, view.y, (self.width, self.height))
         painter.paint(self._drawing)
         self.canv.setFont(FONT, SIZE)
         self.canv.setFillColor(HexColor(LIGHT["soft"]))
         self.canv.drawString(0, 2, f"{self._drawing.note}   {self._note}   1 : {1 / (self._scale * 0.0254 / 72):.0f}")
 
 
-class _Painter:
-    def __init__(self, canvas: Any, view: _View, room: Box) -> None:
-        self._c, self._view, self._room = canvas, view, room
+class DrawingPaint:
+    """Paints a drawing onto a canvas at ``scale`` points a metre, its origin at x, y points, within a page."""
+
+    def __init__(self, canvas: Any, scale: float, x: float, y: float, page: tuple[float, float]) -> None:
+        self._c, self._view, self._room = canvas, _View(scale, x, y), (0.0, 0.0, *page)
         self._taken: list[Box] = []
 
     def paint(self, drawing: Drawing) -> None:
+        """Paint every shape, then the words."""
         for shape in drawing.shapes:
             if isinstance(shape, Area):
                 self._area(shape)
@@ -175,6 +178,12 @@ class _Painter:
 
     def _badge(self, shape: Badge) -> None:
         x, y = self._view.at(shape.at)
+        if shape.role == "ply-number":
+            if shape.room * self._view.scale >= 4:
+                self._c.setFont(FONT, 4)
+                self._c.setFillColor(HexColor(LIGHT["ink"]))
+                self._c.drawCentredString(x, y - 1.4, shape.text)
+            return
         self._c.setFillColor(HexColor(LIGHT["accent" if shape.role == "next" else "ink"]))
         self._c.circle(x, y, 4.2, stroke=0, fill=1)
         self._c.setFillColor(HexColor("#ffffff"))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog
 
 from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
+from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
 from ribpatch.ui.survey_desk import PICTURES
 from ribpatch.ui.theme import apply_theme
@@ -18,6 +19,8 @@ from ribpatch.ui.window import Window
 
 if TYPE_CHECKING:
     from ribpatch.report.page import Paper
+
+DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
 
 
 class WindowActions:
@@ -171,6 +174,47 @@ class WindowActions:
         zone = self._w.session.zone
         if zone is not None:
             self._report("Findings sheet", "findings.pdf", zone.id)
+
+    def templates(self) -> None:
+        """Write the ply templates of the zone worked on, full size."""
+        zone = self._w.session.zone
+        path = self._w.documents.ask_path("Ply templates", "templates.pdf", "PDF (*.pdf)") if zone else None
+        if zone is None or path is None:
+            return
+        plan, system = self._w.session.plan, self._w.session.system
+        outlines, name = plan.zone(zone.id).patch.all_outlines, f"{plan.job.boat.name}, {zone.name}"
+
+        def make() -> bytes:
+            from ribpatch.report.templates import template_pdf
+
+            return template_pdf(outlines, name, "A4" if system == "metric" else "Letter", system)
+
+        self._w.documents.write_paper(path, "the ply templates", make)
+
+    def export_plan(self) -> None:
+        """Write the plan as it is shown as SVG, DXF or PDF to scale."""
+        self._export(self._w.zone_bench.plan_canvas.drawing, "plan")
+
+    def export_section(self) -> None:
+        """Write the cut-through as it is shown as SVG, DXF or PDF to scale."""
+        self._export(self._w.zone_bench.section_canvas.drawing, "cut-through")
+
+    def _export(self, drawing: Drawing | None, what: str) -> None:
+        documents, session = self._w.documents, self._w.session
+        if drawing is None or session.zone is None:
+            session.told.emit("There is no drawing to export here. Go to Open or Rebuild of a zone first.")
+            return
+        path = documents.ask_path(f"Export the {what}", f"{what}.svg", DRAWINGS)
+        if path is None:
+            return
+        title, paper = f"{session.job.boat.name}, {session.zone.name}", "A4" if session.system == "metric" else "Letter"
+
+        def make() -> bytes:
+            from ribpatch.report.export import drawing_bytes
+
+            return drawing_bytes(drawing, title, path.suffix, "Letter" if paper == "Letter" else "A4")
+
+        documents.write_paper(path, f"the {what}", make)
 
     def _report(self, title: str, proposed: str, zone: str) -> None:
         documents, session = self._w.documents, self._w.session

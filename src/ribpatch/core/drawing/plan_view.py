@@ -18,6 +18,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.patch.facing import AXES, facing_words
 from ribpatch.core.patch.proving_cut import proving_cut
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, shown
@@ -36,7 +37,7 @@ def plan_view(
     shapes += _edges(zone)
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
-        shapes += _opening(patch, depth, system)
+        shapes += _opening(patch, depth, shelf, system)
         shapes += _depths(zone, system)
         if depth == "open":
             shapes += _proving(zone, patch, shelf)
@@ -128,11 +129,12 @@ def _fittings(zone: Zone) -> list[Shape]:
     return shapes
 
 
-def _opening(patch: Patch, depth: Depth, system: System) -> list[Shape]:
+def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[Shape]:
     shapes: list[Shape] = []
     if depth == "rebuild":
         for outline in patch.outlines:
             shapes += _lines(outline.region, "ply-line")
+        shapes += _joints(patch, shelf)
     shapes += _lines(patch.band.outer, "band")
     if patch.second is not None:
         shapes += _lines(patch.second.band.outer, "band-second")
@@ -147,6 +149,15 @@ def _opening(patch: Patch, depth: Depth, system: System) -> list[Shape]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))
         shapes.append(Callout(tight.at, words, "right", "tight"))
+    return shapes
+
+
+def _joints(patch: Patch, shelf: Shelf) -> list[Shape]:
+    """Where the strips of plies wider than their roll lap, with the ply's number: no two together."""
+    shapes: list[Shape] = []
+    for strips in strips_of(patch.outlines, shelf.rule("strip.overlap"), shelf.rule("strip.stagger")):
+        for line in strips.lines:
+            shapes += [Line(line, "joint"), Badge(line[0], str(strips.number), "ply-number", 1.0)]
     return shapes
 
 

@@ -15,6 +15,7 @@ from shapely.geometry.polygon import orient
 
 from ribpatch.core.geometry import Floats, polygons
 from ribpatch.core.job import ZoneKind
+from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import FACINGS, Facing
 
 
@@ -32,6 +33,7 @@ class Sides:
         ])  # fmt: skip
 
 
+@remembered(128)
 def sides_of(region: BaseGeometry) -> Sides:
     """The sides of a region's boundary, outer and holes."""
     found: dict[Facing, list[Floats]] = {facing: [] for facing in FACINGS}
@@ -46,7 +48,13 @@ def sides_of(region: BaseGeometry) -> Sides:
             pairs = np.stack([points[:-1], points[1:]], axis=1)
             for index, facing in enumerate(FACINGS):
                 found[facing].extend(pairs[which == index])
-    return Sides({facing: MultiLineString(list(pairs)) for facing, pairs in found.items()})
+    return Sides({facing: _merged(pairs) for facing, pairs in found.items()})
+
+
+def _merged(pairs: list[Floats]) -> MultiLineString:
+    """Sides joined end to end into as few lines as they make."""
+    merged = shapely.line_merge(MultiLineString(list(pairs)))
+    return merged if isinstance(merged, MultiLineString) else MultiLineString([merged] if not merged.is_empty else [])
 
 
 AXES: dict[ZoneKind, tuple[str, str]] = {

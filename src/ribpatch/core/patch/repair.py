@@ -16,6 +16,7 @@ from ribpatch.core.patch.pieces import SavedSkin, saved_skin
 from ribpatch.core.patch.pit import Pit, fill_outlines, pit_of
 from ribpatch.core.patch.plies import PlyOutline, ply_outlines
 from ribpatch.core.patch.sides import from_above
+from ribpatch.core.patch.tabbing import tab_outlines, tab_section
 from ribpatch.core.patch.taper import Band, band_of
 from ribpatch.core.scheme import Taper
 from ribpatch.core.survey.field import Extent, extent_of
@@ -126,6 +127,9 @@ def _face(zone: Zone, opening: CutLine, taper: Taper, depth: float, stack: Stack
     scheme = zone.scheme
     least = shelf.rule("step.least")
     band = band_of(opening, taper, depth, len(stack.plies), least, zone.outline, zone.fittings)
+    if scheme.tabbing is not None:
+        section = tab_section(stack, scheme.tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
+        return FaceMade(opening, band, stack, tab_outlines(opening, section, stack))
     outlines = ply_outlines(opening, band, stack, scheme.order, scheme.overlap.si, zone.outline)
     return FaceMade(opening, band, stack, outlines)
 

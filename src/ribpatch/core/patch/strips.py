@@ -15,7 +15,8 @@ import shapely
 from shapely import affinity
 from shapely.geometry import Polygon
 
-from ribpatch.core.geometry import polygons
+from ribpatch.core.geometry import Point, polygons
+from ribpatch.core.memo import remembered
 from ribpatch.core.patch.plies import PlyOutline
 
 GOLDEN = 0.6180339887
@@ -24,15 +25,17 @@ GOLDEN = 0.6180339887
 @dataclass(frozen=True, eq=False)
 class Strips:
     """A ply's strips, in the zone's plane, and where their laps lie across the grain, m; ``apart`` is the least distance
-    of its laps from those of the other plies of the same grain.
+    of its laps from those of the other plies of the same grain. ``lines`` run along the middle of the laps.
     """
 
     number: int
     pieces: tuple[Polygon, ...]
     joints: tuple[float, ...]
     apart: float
+    lines: tuple[tuple[Point, ...], ...] = ()
 
 
+@remembered(64)
 def strips_of(outlines: tuple[PlyOutline, ...], overlap: float, stagger: float) -> tuple[Strips, ...]:
     """Strips of every ply of a patch; overlap and stagger in m."""
     taken: dict[float, list[float]] = {}
@@ -66,7 +69,15 @@ def _cut(outline: PlyOutline, overlap: float, stagger: float, grain: float, orde
         )
         pieces += [affinity.rotate(p, grain, origin=(0, 0)) for p in polygons(flat.intersection(box))]
     apart = float(min((abs(j - e) for j in joints for e in earlier), default=float("inf")))
-    return Strips(number, tuple(pieces), tuple(joints.tolist()), apart)
+    across = [shapely.LineString([(x0 - 1, j), (x1 + 1, j)]).intersection(flat) for j in joints.tolist()]
+    laps = [
+        affinity.rotate(part, grain, origin=(0, 0))
+        for line in across
+        for part in shapely.get_parts(line)
+        if part.length > 1e-3
+    ]
+    lines = tuple(tuple((float(x), float(y)) for x, y in shapely.get_coordinates(lap)) for lap in laps)
+    return Strips(number, tuple(pieces), tuple(joints.tolist()), apart, lines)
 
 
 def _first(low: float, pitch: float, stagger: float, order: int, earlier: list[float], high: float) -> float:

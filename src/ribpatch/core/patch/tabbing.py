@@ -10,7 +10,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import pi, radians, tan
 
+import shapely
+
+from ribpatch.core.geometry import clean, polygons
 from ribpatch.core.laminate.stack import StackUp
+from ribpatch.core.patch.cutline import CutLine
+from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.scheme import Tabbing
 
 
@@ -60,3 +65,16 @@ def tab_section(stack: StackUp, tabbing: Tabbing, times: float, least: float) ->
     longest = plies[-1].leg if plies else 0.0
     fillet = fillet_volume(tabbing.radius.si, tabbing.angle.si)
     return TabSection(tuple(plies), stack.thickness, longest, max(times * stack.thickness, least), fillet)
+
+
+def tab_outlines(cut: CutLine, section: TabSection, stack: StackUp) -> tuple[PlyOutline, ...]:
+    """Every ply of tabbing laid flat: as long as the cut runs along the joint, as wide as its section says."""
+    made = []
+    for ply, laid in zip(section.plies, stack.plies, strict=True):
+        boxes = []
+        for part in polygons(cut.region):
+            x0, y0, x1, y1 = part.bounds
+            middle = (y0 + y1) / 2
+            boxes.append(shapely.box(x0, middle - ply.width / 2, x1, middle + ply.width / 2))
+        made.append(PlyOutline(laid, ply.leg, 1.0, clean(shapely.union_all(boxes))))
+    return tuple(made)

@@ -247,6 +247,10 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
         "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
         "fairing": (shelf.given("fair.depth"), "area of cut and taper × depth × density"),
         "kerfs": (shelf.given("kerf.share"), "cut area × core thickness × share × density"),
+        "fillet": (
+            Given("fillet", "as the section says", None, Origin.YOURS),
+            "length of the joint × r² (cot(a/2) − (π − a)/2) × density",
+        ),
         "pads": (
             Given("slope", "as stated for each fitting", None, Origin.YOURS),
             "length² × tan(slope) × width ÷ 2 × density",

@@ -18,6 +18,7 @@ from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 
@@ -111,6 +112,7 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
 def _putties(
     zone: Zone, patch: Patch, parts: tuple[PartMade, ...], depth: float, putty: Putty, shelf: Shelf
 ) -> tuple[PuttyUse, ...]:
+    scheme = zone.scheme
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
     if depth:
@@ -125,6 +127,10 @@ def _putties(
     pads = sum(f.pad for f in work.fastenings) if work else 0.0
     if pads:
         volumes.append(("pads", "sloped bearing pads", pads))
+    if scheme.tabbing is not None and patch.outlines:
+        length = sum(p.bounds[2] - p.bounds[0] for p in patch.cut.region.geoms)
+        fillet = fillet_volume(scheme.tabbing.radius.si, scheme.tabbing.angle.si)
+        volumes.append(("fillet", "fillets under the tabbing", length * fillet))
     if parts:
         volumes.append(
             ("parts", "beds of made parts", sum(p.bed * p.part.count for p in parts if p.part.fixing == "putty"))

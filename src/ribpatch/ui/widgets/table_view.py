@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -121,7 +121,7 @@ class TableView(QWidget):
             header.setSectionResizeMode(
                 column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
             )
-        self.grid.resizeRowsToContents()
+        QTimer.singleShot(0, self.grid.resizeRowsToContents)  # once the columns have their widths
 
     def _show_row(self, index: int, row: Row, system: System) -> None:
         c = colours(self.theme)

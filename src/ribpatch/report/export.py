@@ -1,0 +1,29 @@
+"""A drawing as a file by its suffix: SVG or PDF to scale, DXF at full size."""
+
+from __future__ import annotations
+
+from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.core.errors import FileProblem
+from ribpatch.report.page import Paper
+
+
+def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4") -> bytes:
+    """The bytes of a file of that suffix; raises FileProblem where the suffix is none of the three."""
+    if suffix == ".svg":
+        from ribpatch.formats.svg import svg_text
+        from ribpatch.report.sheet import sheet_scale
+
+        return svg_text(drawing, sheet_scale(drawing, paper)).encode()
+    if suffix == ".dxf":
+        from ribpatch.formats.dxf import dxf_text
+
+        return dxf_text(drawing).encode()
+    if suffix == ".pdf":
+        from ribpatch.report.sheet import sheet_pdf
+
+        return sheet_pdf(drawing, title, paper)
+    raise FileProblem(
+        suffix or "no suffix",
+        reason="is no kind of drawing file that can be written",
+        advice="End the name in .svg, .dxf or .pdf.",
+    )

@@ -79,7 +79,9 @@ def clean(region: BaseGeometry) -> MultiPolygon:
 
 
 def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
-    """The region grown (or shrunk) by ``distance`` in m, with round corners."""
+    """The region grown (or shrunk) by ``distance`` in m, with round corners; less than a nanometre is nothing."""
+    if abs(distance) < 1e-9:
+        return region
     return region.buffer(distance, quad_segs=CHORDS)
 
 

@@ -59,6 +59,15 @@ def evolve(record: R, **changes: object) -> R:
     return made
 
 
+def built(model: type[R], **fields: object) -> R:
+    """A new record from what a person stated; raises Fault where a field does not hold."""
+    try:
+        return model(**fields)
+    except ValidationError as error:
+        faults = faults_of(error)
+        raise faults[0] if len(faults) == 1 else ManyFaults(faults) from None
+
+
 def faults_of(error: ValidationError, prefix: str = "") -> tuple[Fault, ...]:
     """Every fault in a validation error, each with its path in the document."""
     return tuple(_fault(detail, prefix) for detail in error.errors(include_url=False))

@@ -16,7 +16,7 @@ from ribpatch.core.job import DepthPoint, Job, Tick, Zone
 from ribpatch.core.laminate.ply import coupon_psi
 from ribpatch.core.materials.records import Coupon
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.record import evolve
+from ribpatch.core.record import built, evolve
 from ribpatch.core.scheme import (
     Backing,
     Face,
@@ -48,7 +48,7 @@ def set_mark(zone: str, side: Side, criterion: str, mark: int | None) -> Edit:
 
     def change(scheme: Scheme) -> Scheme:
         kept = tuple(m for m in scheme.marks if (m.side, m.criterion) != (side, criterion))
-        new = (SideMark(side=side, criterion=criterion, mark=mark),) if mark is not None else ()
+        new = (built(SideMark, side=side, criterion=criterion, mark=mark),) if mark is not None else ()
         return evolve(scheme, marks=(*kept, *new))
 
     return in_scheme("mark a side", zone, change)
@@ -59,7 +59,7 @@ def set_stretch(zone: str, facing: Facing, ratio: Measure | None) -> Edit:
 
     def change(scheme: Scheme) -> Scheme:
         kept = tuple(s for s in scheme.taper.stretches if s.facing != facing)
-        new = (Stretch(facing=facing, ratio=ratio),) if ratio is not None else ()
+        new = (built(Stretch, facing=facing, ratio=ratio),) if ratio is not None else ()
         return evolve(scheme, taper=evolve(scheme.taper, stretches=(*kept, *new)))
 
     return in_scheme("set taper on one side", zone, change)
@@ -70,7 +70,7 @@ def set_margin(zone: str, facing: Facing, margin: Measure | None) -> Edit:
 
     def change(scheme: Scheme) -> Scheme:
         kept = tuple(s for s in scheme.cut.sides if s.facing != facing)
-        new = (SideMargin(facing=facing, margin=margin),) if margin is not None else ()
+        new = (built(SideMargin, facing=facing, margin=margin),) if margin is not None else ()
         return evolve(scheme, cut=evolve(scheme.cut, sides=(*kept, *new)))
 
     return in_scheme("set margin on one side", zone, change)
@@ -116,7 +116,9 @@ def put_depth(zone: Zone, at: Point, depth: Measure, near: float = 0.0) -> Edit:
     if not polygon_of(zone.outline).buffer(1e-6).contains(shapely.Point(at)):
         raise OutsideZone(zone.name, what="the place")
     kept = tuple(d for d in zone.depths if (d.x - at[0]) ** 2 + (d.y - at[1]) ** 2 > near**2)
-    point = DepthPoint(id=next_id("d", (d.id for d in zone.depths)), x=round(at[0], 4), y=round(at[1], 4), depth=depth)
+    point = built(
+        DepthPoint, id=next_id("d", (d.id for d in zone.depths)), x=round(at[0], 4), y=round(at[1], 4), depth=depth
+    )
     return in_zone("note a depth", zone.id, lambda z: evolve(z, depths=(*kept, point)))
 
 
@@ -132,7 +134,7 @@ def tick(zone: str, item: str, note: str | None) -> Edit:
 
     def change(z: Zone) -> Zone:
         kept = tuple(t for t in z.ticks if t.item != item)
-        return evolve(z, ticks=(*kept, Tick(item=item, note=note.strip())) if note is not None else kept)
+        return evolve(z, ticks=(*kept, built(Tick, item=item, note=note.strip())) if note is not None else kept)
 
     return in_zone("tick before cutting" if note is not None else "open again", zone, change)
 

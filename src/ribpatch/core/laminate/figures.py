@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.laminate.ply import layer_psi
 from ribpatch.core.laminate.stack import StackUp, plies_for
+from ribpatch.core.materials.records import Process
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind
@@ -18,8 +18,7 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
     resin = shelf.resin(scheme.resin)
     density = Given(f"density of {resin.name}", resin.density, Kind.DENSITY, shelf.origin(resin.id), note=resin.reason)
     plies = tuple(Given(f"ply {laid.number}", laid.ply.fabric.name, None, Origin.YOURS) for laid in stack.plies)
-    used = {layer.kind for laid in stack.plies for layer in laid.ply.fabric.layers}
-    psis = tuple(shelf.given(f"psi.{scheme.process}.{kind}") for kind in sorted(used))
+    psis = psi_inputs(stack, scheme.process, shelf)
     count = book.add("stack.plies", "plies", len(stack.plies), Kind.COUNT, "plies in the stack", plies)
     thickness = book.add(
         "stack.thickness",
@@ -52,10 +51,8 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
     )
     if stack.plies:
         top = stack.plies[-1].ply
-        psi = tuple(
-            Given(f"ψ of {layer.kind}", layer_psi(layer, scheme.process, shelf), Kind.PERCENT)
-            for layer in top.fabric.layers
-        )
+        origin = Origin.YOURS if shelf.coupon(top.fabric.id, scheme.process) else Origin.DEFAULT
+        psi = tuple(Given(f"ψ of {layer.kind}", share, Kind.PERCENT, origin) for layer, share, _ in top.layers)
         one = book.add(
             "ply.thickness",
             f"one ply of {top.fabric.name}",
@@ -76,3 +73,15 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
             (aim, one.given()),
         )
     return book.figures
+
+
+def psi_inputs(stack: StackUp, process: Process, shelf: Shelf) -> tuple[Given, ...]:
+    """The fibre mass fractions that a stack stands on: measured by a coupon of this shop, else usual by kind."""
+    fabrics = {laid.ply.fabric.id: laid.ply for laid in stack.plies}
+    own = [ply for ply in fabrics.values() if shelf.coupon(ply.fabric.id, process)]
+    kinds = sorted({layer.kind for ply in fabrics.values() if ply not in own for layer in ply.fabric.layers})
+    measured = (
+        Given(f"coupon of {ply.fabric.name}", ply.fibre_fraction, Kind.PERCENT, Origin.YOURS, note="fibre mass fraction from its measured thickness")
+        for ply in own
+    )  # fmt: skip
+    return (*measured, *(shelf.given(f"psi.{process}.{kind}") for kind in kinds))

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import shapely
-from shapely.geometry import MultiLineString
+from shapely.geometry import LineString, MultiLineString
 from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
@@ -54,7 +54,7 @@ def sides_of(region: BaseGeometry) -> Sides:
 def _merged(pairs: list[Floats]) -> MultiLineString:
     """Sides joined end to end into as few lines as they make."""
     merged = shapely.line_merge(MultiLineString(list(pairs)))
-    return merged if isinstance(merged, MultiLineString) else MultiLineString([merged] if not merged.is_empty else [])
+    return MultiLineString([part for part in shapely.get_parts(merged) if isinstance(part, LineString)])
 
 
 AXES: dict[ZoneKind, tuple[str, str]] = {

@@ -16,6 +16,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import numpy as np
 import survey_study
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -165,10 +166,103 @@ def algebra() -> None:
     job, shelf = demo_job(), shipped_shelf()
     zone = job.zones[0]
     field = timed(lambda _k: field_of._function(zone.survey, zone.outline, shelf) and None, 20)
-    whole = timed(lambda _k: zone_plan._function(zone, job.air, shelf) and None, 20)
+    whole = timed(lambda _k: zone_plan._function(zone, job.air, job.boat.year, shelf) and None, 20)
     print(
         f"    field of {len(zone.survey.readings)} readings: {field[0]:.1f} ms; figures of one zone, survey known: {whole[0]:.1f} ms"
     )
+
+
+def repairs() -> None:
+    """Laminates evaluated in a second, plies of a hard outline, the bond curve, the search, and the cut-through."""
+    from ribpatch.core.drawing.section_view import default_line, section_view
+    from ribpatch.core.laminate.search import search
+    from ribpatch.core.laminate.suggest import proposed, question_of, usable
+    from ribpatch.core.patch.bond import bond_curve
+    from ribpatch.core.plan import plan
+    from ribpatch.library.demo import demo_job
+    from ribpatch.library.shelf import shipped_shelf
+
+    shelf = shipped_shelf()
+    made = plan(demo_job(), shelf)
+    laminates()
+    hard_outline(shelf)
+    deck = made.zones[0]
+    assert deck.joint is not None
+    joint = deck.joint
+    curve = timed(lambda _k: bond_curve(np.linspace(3, 30, 55), joint.scarf, joint.glue) and None, 15)
+    print(f"    bond curve of 55 ratios: {curve[0]:.1f} ms")
+    fabrics = proposed((), (), usable(shelf, "epoxy-5-1-slow", False, "hand"))
+    worst = 0.0
+    for zone in made.zones:
+        question = question_of(zone.zone, 1998, shelf, fabrics, 12, 3, False)
+        worst = max(worst, timed(lambda _k, q=question: search(q.cloths, q.old, q.limits) and None, 3)[1])
+    print(f"    search of 8 fabrics and 12 plies, the slowest zone: {worst:.0f} ms   target 2000 ms")
+    (ax, ay), (bx, by) = default_line(deck.zone)
+
+    def section(k: int) -> None:
+        section_view(deck.zone, deck.patch, shelf, ((ax, ay + 0.004 * k), (bx, by - 0.003 * k)), True, "metric")
+
+    drawn = timed(section, 60)
+    print(f"    cut-through at another place, without painting: p50 {drawn[0]:.1f} ms, p95 {drawn[1]:.1f} ms")
+
+
+def laminates() -> None:
+    from ribpatch.core.laminate.plate import plate, reduced, turned
+
+    turns = np.random.default_rng(1).choice([0.0, 45.0, 90.0, -45.0], size=(2000, 12))
+    q = reduced(*(np.full((2000, 12), v) for v in (38e9, 9e9, 4e9, 0.28)))
+    many = timed(lambda _k: plate(turned(q, turns), np.full((2000, 12), 0.0006)).bending.sum() and None, 7)
+    print(f"(e) laminates of 12 layers: {2000 / many[0] * 1000:.0f} evaluated a second")
+
+
+def hard_outline(shelf: object) -> None:
+    """Twelve plies of a concave outline of 200 corners with three holes, evenly tapered and with another ratio on one side."""
+    from shapely.geometry import Polygon
+
+    from ribpatch.core.geometry import clean
+    from ribpatch.core.laminate.stack import stack_up
+    from ribpatch.core.patch.cutline import CutLine
+    from ribpatch.core.patch.plies import ply_outlines
+    from ribpatch.core.patch.taper import band_of
+    from ribpatch.core.scheme import StackLine, Stretch, Taper
+    from ribpatch.core.units import Measure
+
+    turn = np.linspace(0, 2 * np.pi, 200, endpoint=False)
+    reach = 1 + 0.35 * np.sin(7 * turn)
+    round_it = np.linspace(0, 6.2, 24)
+    holes = [
+        [(x + 0.1 * np.cos(t), y + 0.1 * np.sin(t)) for t in round_it] for x, y in ((3, 3), (3.4, 3.2), (2.6, 2.8))
+    ]
+    hard = clean(Polygon(list(zip(3 + reach * np.cos(turn), 3 + reach * np.sin(turn), strict=True)), holes))
+    zone = ((0.0, 0.0), (6.0, 0.0), (6.0, 6.0), (0.0, 6.0))
+    stack = stack_up((StackLine(fabric="biax-45-600", count=12),), "epoxy-5-1-slow", "hand", shelf)  # type: ignore[arg-type]
+    for words, stretches in (("", ()), (", another ratio on one side", (Stretch(facing="x+", ratio=Measure(si=6)),))):
+        took = []
+        for k in range(12):
+            cut = CutLine(hard, hard, False, 0.0, 0.0, False, 0.0)
+            band = band_of(
+                cut, Taper(ratio=Measure(si=12 + 0.01 * k), stretches=stretches), stack.thickness, 12, 0.012, zone, ()
+            )
+            start = time.perf_counter()
+            ply_outlines(cut, band, stack, "smallest first", 0.0, zone)
+            took.append((time.perf_counter() - start) * 1000)
+        print(f"    12 plies, 200 corners, three holes{words}: {statistics.median(took):.1f} ms   target 30 ms")
+
+
+def dragging(window: object, app: object) -> None:
+    """The section line dragged in the window: drawing and painting of both canvases."""
+    window.session.go("z1", "rebuild")  # type: ignore[attr-defined]
+    app.processEvents()  # type: ignore[attr-defined]
+    bench = window.zone_bench  # type: ignore[attr-defined]
+
+    def move(k: int) -> None:
+        bench.section.line = ((-0.1, 0.3 - 0.008 * k), (2.3, -0.3 + 0.008 * k))
+        bench._section_moved(bench.section.line)
+        bench.section_canvas.repaint()
+        bench.plan_canvas.repaint()
+
+    p50, p95 = timed(move, 60)
+    print(f"(e) section line dragged and painted: p50 {p50:.0f} ms, p95 {p95:.0f} ms   target 33 ms (30 a second)")
 
 
 def main() -> int:
@@ -176,12 +270,14 @@ def main() -> int:
     from ribpatch.ui.app import make_app, make_window
 
     algebra()
+    repairs()
     app = make_app([])
     window = make_window(app)
     window.resize(1280, 800)
     window.show()
     window.menu_action("demo_job").trigger()
     edits(window, app, 50, "demo job")
+    dragging(window, app)
     job = large_job()
     files(job)
     start = time.perf_counter()

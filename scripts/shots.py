@@ -27,8 +27,17 @@ def settle(app: object) -> None:
 def views(window: Window) -> dict[str, Callable[[], None]]:
     go = window.session.go
 
+    def below(zone: str, stage: str, page: str) -> None:
+        go(zone, stage)
+        window.zone_bench.below.show_page(page)
+
+    def suggest() -> None:
+        below("z1", "rebuild", "Suggest")
+        window.zone_bench.below.pages["Suggest"].start()
+        window.tasks.wait()
+
     def working() -> None:
-        go("z1", "open")
+        below("z1", "open", "cut-through")
         window.ask_working(window.session.plan.by_id["z1.taper.length"])
 
     def extent() -> None:
@@ -53,12 +62,14 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
     def dark() -> None:
         window.menu_action("units").trigger()
         window.menu_action("theme").trigger()
-        go("z2", "rebuild")
+        below("z2", "rebuild", "cut-through")
 
     return {
         "boat": lambda: go("z1", "boat"), "find": lambda: go("z1", "find"), "find-extent": extent,
         "find-over-time": time, "find-run": run, "cause": lambda: go("z1", "cause"), "open": lambda: go("z1", "open"),
-        "open-transom": lambda: go("z2", "open"), "rebuild": lambda: go("z1", "rebuild"), "rebuild-topside": lambda: go("z4", "rebuild"),
+        "open-bond": lambda: below("z1", "open", "Taper and bond"), "rebuild": lambda: below("z1", "rebuild", "cut-through"),
+        "rebuild-topside": lambda: go("z4", "rebuild"), "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"), "rebuild-suggest": suggest,
+        "rebuild-cores": lambda: below("z1", "rebuild", "Cores"), "rebuild-schemes": lambda: below("z1", "rebuild", "Schemes"),
         "order": lambda: go("z1", "order"), "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip
 

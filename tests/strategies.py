@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from hypothesis import strategies as st
 
-from ribpatch.core import edits, survey_edits
+from ribpatch.core import edits, scheme_edits, survey_edits
+from ribpatch.core.errors import Fault
+from ribpatch.core.job import Job, Zone
 from ribpatch.core.readings import Moisture, Tap
 from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
 from ribpatch.core.survey.entry import made_reading
@@ -55,7 +59,38 @@ def _set(path: tuple[str, ...]) -> object:
     return lambda value: edits.set_value(("zones", "z4", *path), value)
 
 
+facings = st.sampled_from(["x-", "x+", "y-", "y+"])
+
+
+def in_turn(make: Callable[[Zone], edits.Edit]) -> edits.Edit:
+    """An edit that is made from the zone as it then stands; one that no longer fits changes nothing."""
+
+    def change(job: Job) -> Job:
+        try:
+            return make(job.zone("z4")).change(job)
+        except Fault:
+            return job
+
+    return edits.Edit("in turn", change)
+
+
+scheme_edit = st.one_of(
+    st.tuples(facings, st.one_of(st.none(), measures(0, 0.3))).map(lambda t: scheme_edits.set_margin("z4", *t)),
+    st.tuples(facings, st.one_of(st.none(), measures(1, 40))).map(lambda t: scheme_edits.set_stretch("z4", *t)),
+    st.booleans().map(lambda on: scheme_edits.set_second("z4", on)), st.booleans().map(lambda on: scheme_edits.set_backing("z4", on)),
+    st.booleans().map(lambda on: scheme_edits.set_tabbing("z4", on)), st.booleans().map(_set(("scheme", "part_depth"))),
+    st.booleans().map(_set(("scheme", "cut", "saved"))), st.sampled_from(["outside", "inside", "above"]).map(_set(("scheme", "side"))),
+    st.sampled_from(["hull panel", "deck panel", "transom", "stringer run"]).map(_set(("kind",))),
+    st.tuples(st.floats(0.05, 1.4), st.floats(0.1, 0.6), measures(0, 0.02)).map(
+        lambda t: in_turn(lambda z: scheme_edits.put_depth(z, (t[0], t[1]), t[2]))
+    ),
+    st.sampled_from(["angle", "knee", "backing plate", "end cap"]).map(lambda k: in_turn(lambda z: scheme_edits.add_part(z, k))),
+    st.just(in_turn(scheme_edits.add_scheme)), st.sampled_from(["s1", "s2"]).map(lambda s: in_turn(lambda z: scheme_edits.choose_scheme(z, s))),
+    st.sampled_from(["polyester-iso", "vinylester", "epoxy-1-1"]).map(_set(("scheme", "later_resin"))),
+    st.sampled_from(["screws", "weights", "props", "vacuum"]).map(_set(("scheme", "clamp"))), st.booleans().map(_set(("scheme", "scored"))),
+)  # fmt: skip
 any_edit = st.one_of(
+    scheme_edit,
     stacks.map(lambda s: edits.set_plies("z4", s)), st.lists(readings, min_size=1, max_size=6).map(lambda r: survey_edits.add_readings("z4", tuple(r))),
     boxes().map(lambda b: edits.draw_extent("z4", (b,))), boxes().map(lambda b: edits.draw_cut("z4", (b,))),
     st.just(edits.draw_extent("z4", None)), st.just(edits.draw_cut("z4", None)),

@@ -8,15 +8,18 @@ from ribpatch.core.fields import FIELDS, get_at, spec_of
 from ribpatch.core.job import Edge, Fitting
 from ribpatch.core.readings import Tap
 from ribpatch.core.scheme import StackLine
+from ribpatch.core.scheme_edits import add_part, put_depth
 from ribpatch.core.survey import entry
 from ribpatch.core.units import Measure
 
 
 def test_every_field_of_the_table_is_there(job):
+    whole = add_part(job.zone("z1")).change(put_depth(job.zone("z1"), (0.5, 0.1), Measure(si=0.003)).change(job))
+    first = {"fittings": "f1", "parts": "p1", "depths": "d1"}
     for pattern in FIELDS:
         path = tuple({"zones": "zones", "*": "z1"}.get(p, p) for p in pattern.split("."))
-        path = tuple("f1" if i and path[i - 1] == "fittings" else p for i, p in enumerate(path))
-        get_at(job, path)
+        path = tuple(first.get(path[i - 1], p) if i else p for i, p in enumerate(path))
+        get_at(whole, path)
         assert spec_of(path) is FIELDS[pattern]
 
 

@@ -104,7 +104,7 @@ def test_corners_catch_on_fittings_edges_corners_and_round_sizes(job):
     place, words = snapped((1.132, 0.33), snaps, 0.004)
     assert place == pytest.approx((1.13, 0.33)) and words == "edge of mooring bollard"
     assert snapped((0.003, 0.333), snaps, 0.004)[1] == "the zone's edge"
-    place, words = snapped((0.898, 0.334), snaps, 0.004)
+    place, words = snapped((0.898, 0.334), snaps, 0.0041)
     assert place == pytest.approx((0.9, 0.33)) and "in line" in words
     assert snapped((0.6345, 0.3345), snaps, 0.001)[0] == (0.6345, 0.3345)
 

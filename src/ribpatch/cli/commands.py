@@ -90,6 +90,21 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--units", choices=("metric", "us"), default="metric")
     made.set_defaults(run=_shopping)
+    made = commands.add_parser("drawing", help="the plan or the cut-through of a zone as .svg, .dxf or .pdf, to scale")
+    made.add_argument("file", type=Path)
+    made.add_argument("zone", help="the zone's id or name")
+    made.add_argument("what", choices=("plan", "section"))
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.set_defaults(run=_drawing)
+    made = commands.add_parser("templates", help="the ply templates of a zone as PDF, full size on tiled sheets")
+    made.add_argument("file", type=Path)
+    made.add_argument("zone", help="the zone's id or name")
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.set_defaults(run=_templates)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)
     made = commands.add_parser("import-readings", help="add the readings of a CSV to a zone")
@@ -206,6 +221,30 @@ def _shopping(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.shopping_csv import shopping_text
 
     _write(chosen.output, shopping_text(_open(chosen.file, chosen.units), chosen.units).encode())
+
+
+def _drawing(chosen: argparse.Namespace) -> None:
+    from ribpatch.core.drawing.plan_view import plan_view
+    from ribpatch.core.drawing.section_view import default_line, section_view
+    from ribpatch.report.export import drawing_bytes
+
+    plan = _open(chosen.file, chosen.units)
+    made = plan.zone(_zone(plan.job, chosen.zone).id)
+    if chosen.what == "plan":
+        drawing = plan_view(made.zone, made.patch, None, plan.shelf, "rebuild", chosen.units)
+    else:
+        drawing = section_view(made.zone, made.patch, plan.shelf, default_line(made.zone), True, chosen.units)
+    title = f"{plan.job.boat.name}, {made.zone.name}"
+    _write(chosen.output, drawing_bytes(drawing, title, chosen.output.suffix, chosen.paper))
+
+
+def _templates(chosen: argparse.Namespace) -> None:
+    from ribpatch.report.templates import template_pdf
+
+    plan = _open(chosen.file, chosen.units)
+    made = plan.zone(_zone(plan.job, chosen.zone).id)
+    title = f"{plan.job.boat.name}, {made.zone.name}"
+    _write(chosen.output, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
 
 
 def _schema(chosen: argparse.Namespace) -> None:

@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from math import isfinite
 from typing import Literal
 
 from pydantic_core import PydanticCustomError
@@ -158,6 +159,8 @@ def decimals_for(number: float, usual: int) -> int:
 def number_text(si: float, kind: Kind, system: System = "metric") -> str:
     """The shown number without its unit, with a true minus sign."""
     number = to_shown(si, kind, system)
+    if not isfinite(number):
+        return "∞"
     usual = shop(kind, system).decimals
     if kind is Kind.RATIO and abs(number - round(number)) < 0.05:
         usual = 0

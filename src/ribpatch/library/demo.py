@@ -7,11 +7,11 @@ c crunch, a point for a place not read.
 from __future__ import annotations
 
 from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Zone
+from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Tick, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Cut, MadePart, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
@@ -92,6 +92,12 @@ def _foredeck() -> Zone:
         Plug(id=f"r{first + 1}", x=0.45, y=-0.52, water="dry", core="firm", bond="whole", layers="gelcoat, mat, woven roving, balsa pale"),
         Graded(id=f"r{first + 2}", kind="smell", x=0.93, y=0.12, grade="musty"),
     )  # fmt: skip
+    scheme = Scheme(
+        name="Foam core, new skin",
+        plies=(StackLine(fabric="biax-45-600", count=1), StackLine(fabric="biax-090-600", count=2),
+               StackLine(fabric="biax-45-600", count=2), StackLine(fabric="woven-200", count=1)),
+        core="foam-pvc-130", core_thickness=_m("16.5 mm"), cut=Cut(margin=_m("50 mm")), taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+    )  # fmt: skip
     return Zone(
         id="z1", name="Foredeck", kind="deck panel", place=_place("7.2 m", "centre", "1.3 m"), outline=outline,
         build=BuildUp(
@@ -101,15 +107,16 @@ def _foredeck() -> Zone:
         edges=(Edge(side=8, name="cabin front", sealed=True), Edge(side=0, name="toe rail, starboard", sealed=False)),
         fittings=(
             Fitting(id="f1", name="mooring bollard", x=1.05, y=0.0, width=_m("160 mm"), height=_m("160 mm"), sealed=False,
-                    holes=4, hole=_m("10 mm")),
+                    holes=4, hole=_m("10 mm"), pull=_m("6 kN", Kind.FORCE)),
             Fitting(id="f2", name="locker hatch", x=1.52, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
             Fitting(id="f3", name="deck filler", x=0.22, y=-0.42, width=_m("60 mm"), height=Measure(si=0), sealed=True),
         ),
         survey=Survey(readings=(*taps, *wet, *seen), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),
-        scheme=Scheme(
-            plies=(StackLine(fabric="biax-45-600", count=1), StackLine(fabric="biax-090-600", count=2),
-                   StackLine(fabric="biax-45-600", count=2), StackLine(fabric="woven-200", count=1)),
-            core="foam-pvc-130", core_thickness=_m("16.5 mm"), cut=Cut(margin=_m("50 mm")), taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+        ticks=(Tick(item="electric", note="batteries isolated and labelled by the yard hand"),),
+        scheme=scheme,
+        others=(
+            evolve(scheme, id="s2", name="Plywood under the bollard", core="ply-marine", core_thickness=_m("15 mm"), bedding=_m("3 mm")),
+            evolve(scheme, id="s3", name="Skin lifted and bonded back", cut=evolve(scheme.cut, saved=True)),
         ),
     )  # fmt: skip
 
@@ -154,6 +161,8 @@ def _transom() -> Zone:
         scheme=Scheme(
             side="inside", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
             core="ply-marine", core_thickness=_m("34.5 mm"), cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
+            parts=(MadePart(id="p1", name="knee to stringer", kind="knee", length=_m("320 mm"), width=_m("260 mm"), depth=_m("70 mm"), count=2,
+                            plies=(StackLine(fabric="biax-45-800", count=5),)),),
         ),
     )  # fmt: skip
 

@@ -22,6 +22,7 @@ from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
+from ribpatch.report.repair_pages import before_pages, rebuild_pages
 
 OPEN_FIGURES = (
     "extent.area", "extent.surely", "extent.unsurveyed", "cut.past", "cut.area", "cut.length", "cut.sound", "skin.thickness",
@@ -117,11 +118,13 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
             KeepTogether([paragraph("Section along the middle", SUB), DrawingFlowable(cut, width, 190, cut.title)])
         ]
     story += [
+        *before_pages(made, plan),
         paragraph("Opening", SUB),
         _figures([made.by_id[k] for k in OPEN_FIGURES if k in made.by_id], system, width),
     ]
     if made.patch.outlines:
         story += [paragraph("Plies, in the order of laying", SUB), _plies(made, system, width)]
+    story += rebuild_pages(made, plan, system, width)
     story += [
         paragraph("Quantities", SUB),
         _figures([made.by_id[k] for k in ORDER_FIGURES if k in made.by_id], system, width),
@@ -142,10 +145,12 @@ def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
 
 def _plies(made: ZonePlan, system: System, width: float) -> Table:
     rows = [["ply", "fabric", "angle", "length", "width", "area"]]
-    for outline in made.patch.outlines:
-        n = outline.laid.number
-        sizes = [made.by_id[f"ply.{n}.{k}"].shown(system) for k in ("length", "width", "area")]
-        rows.append([str(n), outline.laid.ply.fabric.name, f"{outline.laid.angle:.0f}°", *sizes])
+    second = made.patch.second.outlines if made.patch.second else ()
+    for key, name, outlines in (("ply", "", made.patch.outlines), ("second.ply", "other face ", second)):
+        for outline in outlines:
+            n = outline.laid.number
+            sizes = [made.by_id[f"{key}.{n}.{k}"].shown(system) for k in ("length", "width", "area")]
+            rows.append([f"{name}{n}", outline.laid.ply.fabric.name, f"{outline.laid.angle:.0f}°", *sizes])
     shares = (0.07, 0.42, 0.09, 0.15, 0.15, 0.12)
     return table(rows, [width * s for s in shares], (2, 3, 4, 5))
 

@@ -87,7 +87,8 @@ def section_view(
     shapes += section_words(zone, profile, levels, patch, shelf, opened, system)
     if opened:
         shapes += _taper_dimension(profile, levels, patch, system)
-    note = f"depth × {factor}" if factor > 1 else "true depth"
+    on_top = "inside" if zone.scheme.side == "inside" else "outside"
+    note = (f"depth × {factor}" if factor > 1 else "true depth") + f", {on_top} on top"
     bounds = (0.0, (-0.10 * height - backing) * factor, length, depth * 1.22 * factor)
     return Drawing("Cut-through A–A", note, bounds, tuple(_deep(s, factor) for s in shapes))
 

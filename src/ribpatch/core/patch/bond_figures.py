@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import floor
 
 import numpy as np
 
@@ -163,7 +164,7 @@ def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:
             used = f"{share:.0%}"
         rows.append(
             Row(
-                f"{tight.facing}:{tight.ratio:.2f}",
+                f"{tight.facing}:{floor(tight.ratio * 10) / 10:g}",
                 (f"against {tight.against}", fits, run, used or "–", _cure(tight.ratio, tight.against)),
             )
         )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import isfinite
+
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.job import Skin, Zone
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
@@ -63,7 +65,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "area of the cut line grown by the taper length, less the cut, inside the zone",
         (length.given(), area.given()),
     )
-    if cut.region.area:
+    if isfinite(band.least_ratio):
         book.add(
             "taper.available",
             "least ratio that fits",

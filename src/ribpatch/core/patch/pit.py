@@ -22,6 +22,7 @@ from ribpatch.core.memo import remembered
 
 CELLS = 10_000
 POWER = 3
+SHALLOWEST = 1e-5  # m: less than this is no depth
 
 
 @dataclass(frozen=True, eq=False)
@@ -71,7 +72,7 @@ def depth_between(points: tuple[DepthPoint, ...], places: Floats) -> Floats:
 @remembered(64)
 def pit_of(region: MultiPolygon, points: tuple[DepthPoint, ...], ratio: float, outline: Ring) -> Pit | None:
     """The pit over a bad region; None without a region or a measured depth."""
-    if region.is_empty or not points:
+    if region.is_empty or max((p.depth.si for p in points), default=0.0) < SHALLOWEST:
         return None
     zone = polygon_of(outline)
     most = max(p.depth.si for p in points) * ratio

@@ -127,7 +127,7 @@ def _face(zone: Zone, opening: CutLine, taper: Taper, depth: float, stack: Stack
     scheme = zone.scheme
     least = shelf.rule("step.least")
     band = band_of(opening, taper, depth, len(stack.plies), least, zone.outline, zone.fittings)
-    if scheme.tabbing is not None:
+    if scheme.tabbing is not None and not opening.region.is_empty:
         section = tab_section(stack, scheme.tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
         return FaceMade(opening, band, stack, tab_outlines(opening, section, stack))
     outlines = ply_outlines(opening, band, stack, scheme.order, scheme.overlap.si, zone.outline)

@@ -70,6 +70,8 @@ def cloth_for(outlines: tuple[PlyOutline, ...], shelf: Shelf) -> tuple[Cloth, ..
     overlap, trim, waste = (shelf.rule(r) for r in ("strip.overlap", "cloth.trim", "cloth.waste"))
     grouped: dict[str, list[PlyOutline]] = {}
     for outline in outlines:
+        if outline.region.is_empty:
+            continue
         grouped.setdefault(outline.laid.ply.fabric.id, []).append(outline)
     made = []
     for group in grouped.values():

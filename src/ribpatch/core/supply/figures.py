@@ -34,14 +34,16 @@ def _plies(book: FigureBook, zone: Zone, patch: Patch) -> None:
     order = Given("order of plies", zone.scheme.order, None, Origin.YOURS)
     overlap = stated("overlap past the taper", zone.scheme.overlap, Kind.SIZE)
     for outline in patch.outlines:
-        _ply(book, outline, (order, overlap))
+        _ply(book, "ply", outline, (order, overlap))
+    for outline in patch.second.outlines if patch.second else ():
+        _ply(book, "second.ply", outline, (order, overlap))
 
 
-def _ply(book: FigureBook, outline: PlyOutline, inputs: tuple[Given, ...]) -> None:
+def _ply(book: FigureBook, key: str, outline: PlyOutline, inputs: tuple[Given, ...]) -> None:
     number = outline.laid.number
     fabric = Given("fabric", outline.laid.ply.fabric.name, None, Origin.YOURS)
     reach = book.add(
-        f"ply.{number}.reach",
+        f"{key}.{number}.reach",
         f"ply {number} past the cut",
         outline.reach,
         Kind.SIZE,
@@ -49,7 +51,7 @@ def _ply(book: FigureBook, outline: PlyOutline, inputs: tuple[Given, ...]) -> No
         (fabric, *inputs),
     )
     book.add(
-        f"ply.{number}.area",
+        f"{key}.{number}.area",
         f"ply {number} area",
         outline.region.area,
         Kind.AREA,
@@ -58,7 +60,7 @@ def _ply(book: FigureBook, outline: PlyOutline, inputs: tuple[Given, ...]) -> No
     )
     for name, value in zip(("length", "width"), outline.size, strict=True):
         book.add(
-            f"ply.{number}.{name}",
+            f"{key}.{number}.{name}",
             f"ply {number} {name}",
             value,
             Kind.SIZE,

@@ -27,6 +27,7 @@ from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
+from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.lower.pane import LowerPane
 from ribpatch.ui.session import Change, Session
@@ -55,7 +56,9 @@ class ZoneBench(QWidget):
         self.plan_canvas.asked.connect(self.asked)
         self.lines = LineTool(session, self.say, self._meant)
         self.pins = PinTool(self._pinned)
-        self.plan_canvas.tools = (self.pins, self.lines, self.corners, self.section, self.readings)
+        self.room = RoomTool(self.say)
+        self.plan_canvas.tools = (self.pins, self.lines, self.corners, self.section, self.readings, self.room)
+        self.plan_canvas.setMouseTracking(True)
         self.shows: Shows = "chance"
         self.pair = ("", "")
         session.changed.connect(self._job_changed)
@@ -221,6 +224,7 @@ class ZoneBench(QWidget):
 
     def _show_tools(self, zone: Zone, made: ZonePlan, stage: str) -> None:
         self.section.line = None if self._straight(zone) else self._lines.setdefault(zone.id, default_line(zone))
+        self.room.band = made.patch.band if stage == "open" else None
         self.readings.active = stage == "find" and zone.survey.drawn is None
         if self.corners.dragging and self.corners.active:
             rings = self._stored(zone, stage)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
@@ -16,6 +18,7 @@ from ribpatch.core.units import Kind, Measure, shown, to_shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.combo import show_items
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.stack_editor import StackEditor
@@ -236,11 +239,32 @@ class BoatStage(Stage):
         grid.addWidget(self.add_fitting, 2, 2)
         card.add(grid)
         self.fitting_note = card.add_text("")
+        card.add_text("What a fitting bears on and pulls, for pads, inserts and cores:")
+        self.fit_here = QComboBox()
+        self.fit_here.setAccessibleName("fitting")
+        self.fit_here.activated.connect(lambda _index: self._show_fitting())
+        card.add(self.fit_here)
+        self.fit_fields = [Field(self.session, self._fitting_path(name)) for name in ("pull", "slope")]
+        for field in self.fit_fields:
+            card.add(field)
 
     def _size(self, edit: QLineEdit, empty: float | None = None) -> Measure:
         if not edit.text().strip() and empty is not None:
             return Measure(si=empty)
         return parse(edit.text(), Kind.SIZE, self.session.system).measure
+
+    def _fitting_path(self, name: str) -> Callable[[], Path | None]:
+        def path() -> Path | None:
+            zone, here = self.session.zone, self.fit_here.currentData()
+            there = zone is not None and any(f.id == here for f in zone.fittings)
+            return ("zones", zone.id, "fittings", str(here), name) if zone is not None and there else None
+
+        return path
+
+    def _show_fitting(self) -> None:
+        for field in self.fit_fields:
+            field.forget()
+            field.show_job()
 
     def _add_fitting(self) -> None:
         zone = self.session.zone
@@ -330,6 +354,9 @@ class BoatStage(Stage):
 
     def _show_rows(self, zone: Zone) -> None:
         system = self.session.system
+        show_items(self.fit_here, [(f.id, f.name) for f in zone.fittings])
+        for field in self.fit_fields:
+            field.show_job()
         self.fittings.show_rows(
             [
                 (f.name, shown(f.x, Kind.SIZE, system), shown(f.y, Kind.SIZE, system), f"{f.holes}", _seal(f.sealed))

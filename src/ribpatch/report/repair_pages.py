@@ -1,0 +1,101 @@
+"""What Open and Rebuild come to on paper: what to see to first, laminate, core work, bonds step by step, made parts, schemes."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from reportlab.platypus import Table as PaperTable
+
+from ribpatch.core.compare import scheme_table, weighed
+from ribpatch.core.figure import Figure
+from ribpatch.core.laminate.bench_figures import match_table
+from ribpatch.core.patch.before import to_see
+from ribpatch.core.patch.bond_plan import bond_plan, coupon_test
+from ribpatch.core.patch.core_table import work_table
+from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.part_table import part_table
+from ribpatch.core.plan import Plan, ZonePlan
+from ribpatch.core.table import Table
+from ribpatch.core.units import System
+from ribpatch.report.page import BODY, SMALL, SUB, WARN, paragraph, table
+
+
+def before_pages(made: ZonePlan, plan: Plan) -> list[Any]:
+    """What to see to before cutting, ticked or not."""
+    rows = to_see(made.zone, made.patch, plan.shelf)
+    if not rows:
+        return []
+    story: list[Any] = [paragraph("Before cutting", SUB)]
+    for row in rows:
+        if row.item.group == "carries":
+            story.append(paragraph(f"{row.item.text} {row.item.why}", SMALL))
+        elif row.open:
+            story.append(paragraph(f"⚠ {row.item.text} {row.item.why}", WARN))
+        else:
+            story.append(paragraph(f"✓ {row.item.text} Seen to: {row.note}."))
+    return story
+
+
+def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
+    """Laminate, core work, made parts, bonds and schemes of one zone."""
+    zone, shelf, year = made.zone, plan.shelf, plan.job.boat.year
+    story: list[Any] = []
+    if made.bench is not None and made.patch.outlines:
+        least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
+        story += _table(
+            "New laminate against the old",
+            match_table(made.bench, made.by_id, least, most),
+            (0.52, 0.16, 0.16, 0.16),
+            system,
+            width,
+        )
+    work = core_work(zone, made.patch, shelf)
+    if work is not None:
+        story += _table("Work on the core", work_table(work, zone.id, shelf, system), (0.44, 0.14, 0.42), system, width)
+    if made.parts:
+        of_parts = (0.26, 0.11, 0.11, 0.1, 0.11, 0.1, 0.11, 0.1)
+        story += _table("Made parts", part_table(made.parts, zone.id), of_parts, system, width)
+        for part in made.parts:
+            story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]
+    story += _bonds(made, plan, year)
+    if zone.others:
+        rows = weighed(zone, plan.job.air, year, shelf, system)
+        shares = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
+        story += _table("Schemes", scheme_table(rows, zone.scheme.id), shares, system, width)
+    return story
+
+
+def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:
+    story: list[Any] = []
+    for n, interface in enumerate(bond_plan(made.zone, made.patch, year, plan.shelf), 1):
+        if not story:
+            story.append(paragraph("Bonds, from the inside out", SUB))
+        verdict = f"; together: {interface.suits.verdict}" if interface.suits else ""
+        story.append(
+            paragraph(f"{n}. {interface.name}: {interface.kind} bond{verdict}. {' '.join(interface.steps)}", BODY)
+        )
+    test = coupon_test(made.zone, plan.shelf)
+    if test:
+        story += [
+            paragraph("Coupon test before another resin goes on", SUB),
+            *(paragraph(f"{n}. {s}") for n, s in enumerate(test, 1)),
+        ]
+    return story
+
+
+def _table(title: str, made: Table, shares: tuple[float, ...], system: System, width: float) -> list[Any]:
+    """A core table on paper: numbers to the right, warnings marked."""
+    if not made.rows:
+        return []
+    rows = [list(made.columns)]
+    for row in made.rows:
+        cells = [c.shown(system) if isinstance(c, Figure) else c for c in row.cells]
+        rows.append(
+            [
+                f"⚠ {cells[0]}" if row.mark == "warn" else f"● {cells[0]}" if row.mark == "chosen" else cells[0],
+                *cells[1:],
+            ]
+        )
+    numbers = tuple(c for c in range(len(made.columns)) if any(isinstance(r.cells[c], Figure) for r in made.rows))
+    drawn: PaperTable = table(rows, [width * s for s in shares], numbers)
+    return [paragraph(title, SUB), drawn, *([paragraph(made.note, SMALL)] if made.note else [])]

@@ -1,0 +1,74 @@
+"""Every table, chart and drawing of Open and Rebuild can be made of any job that edits can lead to, with finite numbers."""
+
+from math import isfinite
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests import strategies
+
+from ribpatch.core.compare import scheme_table, weighed
+from ribpatch.core.drawing.plan_view import plan_view
+from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.errors import Fault
+from ribpatch.core.figure import Figure
+from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.patch.before import order_of, to_see
+from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
+from ribpatch.core.patch.bond_plan import bond_plan, coupon_test, plan_table
+from ribpatch.core.patch.core_choice import core_choices, core_table
+from ribpatch.core.patch.core_table import work_table
+from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.part_table import part_table
+from ribpatch.core.patch.side_scores import side_scores
+from ribpatch.core.plan import plan
+from ribpatch.formats.svg import svg_text
+from ribpatch.library.demo import demo_job
+
+JOB, SHELF = demo_job(), strategies.SHELF
+
+
+def tables_of(made, job):
+    zone, patch = made.zone, made.patch
+    yield plan_table(bond_plan(zone, patch, 1998, SHELF))
+    yield part_table(made.parts, zone.id)
+    yield tight_table(patch, made.joint, zone.id)
+    yield scheme_table(weighed(zone, job.air, 1998, SHELF, "us"), zone.scheme.id)
+    work = core_work(zone, patch, SHELF)
+    if work is not None:
+        yield work_table(work, zone.id, SHELF, "us")
+    if made.joint is not None:
+        yield school_table(made.joint, patch, zone.scheme, zone.outline, SHELF, zone.id)
+    if made.bench is not None:
+        yield match_table(made.bench, made.by_id, 1.0, 1.25)
+        yield strength_table(made.by_id)
+        yield stiffness_table(made.bench.skin.new, made.by_id, (0.05, 0.03, 0.5))
+        yield core_table(core_choices(zone, patch, made.bench, SHELF), zone, SHELF, zone.id)
+
+
+@settings(max_examples=25)
+@given(st.lists(strategies.any_edit, min_size=2, max_size=10))
+def test_all_pages_of_any_job(edits):
+    job = JOB
+    for edit in edits:
+        try:
+            job = edit.change(job)
+        except Fault:
+            continue
+    made = plan(job, SHELF).zone("z4")
+    for table in tables_of(made, job):
+        for row in table.rows:
+            assert len(row.cells) == len(table.columns)
+            for cell in row.cells:
+                assert not isinstance(cell, Figure) or isfinite(cell.value), cell.id
+    if made.joint is not None:
+        assert bond_chart(made.joint, made.zone.scheme).curves
+    if made.bench is not None:
+        assert match_chart(made.bench.skin, 1.0, 1.25).bars
+    assert len(side_scores(made.zone, made.patch, SHELF)) == 3 and len(order_of(job, SHELF)) == len(job.zones)
+    assert all(seen.item.text for seen in to_see(made.zone, made.patch, SHELF))
+    assert bool(coupon_test(made.zone, SHELF)) == (made.zone.scheme.later_resin is not None)
+    for depth in ("open", "rebuild"):
+        drawing = plan_view(made.zone, made.patch, None, SHELF, depth, "metric")
+        assert drawing.shapes
+    cut = section_view(made.zone, made.patch, SHELF, default_line(made.zone), True, "metric")
+    assert svg_text(cut, 10).endswith("</svg>\n")

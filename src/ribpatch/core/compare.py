@@ -15,7 +15,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Scheme
 from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.table import Row, Table
-from ribpatch.core.units import Kind, System
+from ribpatch.core.units import Kind, System, shown
 
 COLUMNS = (
     "scheme", "net", "stiff", "strong", "bond", "cost", "hours", "sittings", "sandings", "what could go wrong",
@@ -99,31 +99,35 @@ def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
              valid="a first estimate; waiting for cure is not in it")  # fmt: skip
 
 
-def scheme_table(rows: tuple[Weighed, ...], chosen: str) -> Table:
+def scheme_table(rows: tuple[Weighed, ...], chosen: str, system: System = "metric") -> Table:
     """The schemes in a table, the chosen one marked; differences against it stand in the words of each row."""
     base = next(w for w in rows if w.scheme.id == chosen)
-    made = [_row(w, base, w.scheme.id == chosen) for w in rows]
+    made = [_row(w, base, w.scheme.id == chosen, system) for w in rows]
     note = "Stiffness and strength: new over old, of the whole panel where it is cored. Hours leave out waiting; days come with the calendar."
     return Table(COLUMNS, tuple(made), note, "Choose")
 
 
-def _row(w: Weighed, base: Weighed, chosen: bool) -> Row:
+def _row(w: Weighed, base: Weighed, chosen: bool, system: System) -> Row:
     by_id = w.made.by_id
     grave = [n.text for n in w.wrong if n.grave]
     words = "; ".join(grave[:2]) + (f" and {len(grave) - 2} more" if len(grave) > 2 else "")
     if not words:
         words = f"{len(w.wrong)} lesser warnings" if w.wrong else "nothing known"
     cells = (
-        w.scheme.name + difference(w, base), by_id["weight.net"], w.figures.get("stiff", "–"), w.figures.get("strong", "–"),
+        w.scheme.name + difference(w, base, system), by_id["weight.net"], w.figures.get("stiff", "–"), w.figures.get("strong", "–"),
         by_id.get("bond.used", "–"), by_id.get("cost.total", "–"), w.figures["hours"], w.figures["sittings"], w.figures["sandings"], words,
     )  # fmt: skip
     return Row(w.scheme.id, cells, "chosen" if chosen else "", words)
 
 
-def difference(w: Weighed, base: Weighed) -> str:
+def difference(w: Weighed, base: Weighed, system: System = "metric") -> str:
     """Against the chosen scheme in a few words: heavier or lighter, dearer or cheaper."""
     if w is base:
         return ""
     weight = w.made.by_id["weight.net"].value - base.made.by_id["weight.net"].value
     hours = w.figures["hours"].value - base.figures["hours"].value
-    return f" ({weight:+.1f} kg, {hours / 3600:+.1f} h)".replace("-", "−")
+    parts = [
+        f"{'+' if value >= 0 else ''}{shown(value, kind, system)}"
+        for value, kind in ((weight, Kind.MASS), (hours, Kind.HOURS))
+    ]
+    return f" ({', '.join(parts)})"

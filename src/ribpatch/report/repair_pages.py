@@ -61,7 +61,7 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
     if zone.others:
         rows = weighed(zone, plan.job.air, year, shelf, system)
         shares = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
-        story += _table("Schemes", scheme_table(rows, zone.scheme.id), shares, system, width)
+        story += _table("Schemes", scheme_table(rows, zone.scheme.id, system), shares, system, width)
     return story
 
 

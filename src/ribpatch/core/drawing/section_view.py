@@ -88,9 +88,9 @@ def section_view(
     if opened:
         shapes += _taper_dimension(profile, levels, patch, system)
     on_top = "inside" if zone.scheme.side == "inside" else "outside"
-    note = (f"depth × {factor}" if factor > 1 else "true depth") + f", {on_top} on top"
+    note = f"depth × {factor}" if factor > 1 else "true depth"
     bounds = (0.0, (-0.10 * height - backing) * factor, length, depth * 1.22 * factor)
-    return Drawing("Cut-through A–A", note, bounds, tuple(_deep(s, factor) for s in shapes))
+    return Drawing(f"Cut-through A–A, {on_top} on top", note, bounds, tuple(_deep(s, factor) for s in shapes))
 
 
 def profile_of(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> Profile:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ribpatch.core.geometry import Floats
+from ribpatch.core.memo import remembered
 
 CELLS = 400
 # Held against independent trials: within 6 % held flat and R of 12 or more, 12 % high at 5, up to 22 % low free to bend.
@@ -95,23 +96,39 @@ def _thicknesses(x: Floats, steps: int) -> tuple[Floats, Floats]:
 
 def shear_lag_peak(ratio: Floats, scarf: Scarf, glue: Glue) -> Floats:
     """Peak over mean shear of the bond for each ratio, shape (n,)."""
-    length = np.asarray(ratio) * scarf.thickness
-    nodes = np.linspace(0, 1, CELLS + 1)
-    old, new = _thicknesses(nodes, scarf.steps)
-    c_old, c_new = 1 / (scarf.old * old * scarf.thickness), 1 / (scarf.new * new * scarf.thickness)
-    shear = lap_shear(length, c_new, c_old, glue)
+    if np.size(ratio) == 1:  # worked out again at every edit, though it seldom changes
+        one = _one_peak(
+            float(np.ravel(ratio)[0]), scarf.old, scarf.new, scarf.thickness, scarf.steps, glue.layer, glue.modulus
+        )
+        return np.array([one])
+    return _peaks(np.asarray(ratio), scarf.old, scarf.new, scarf.thickness, scarf.steps, glue.layer, glue.modulus)
+
+
+@remembered(64)
+def _one_peak(
+    ratio: float, old: float, new: float, thickness: float, steps: int, layer: float, modulus: float
+) -> float:
+    return float(_peaks(np.array([ratio]), old, new, thickness, steps, layer, modulus)[0])
+
+
+def _peaks(ratio: Floats, old: float, new: float, thickness: float, steps: int, layer: float, modulus: float) -> Floats:
+    length = ratio * thickness
+    share_old, share_new = _thicknesses(np.linspace(0, 1, CELLS + 1), steps)
+    c_old, c_new = 1 / (old * share_old * thickness), 1 / (new * share_new * thickness)
+    shear = lap_shear(length, c_new, c_old, layer, modulus)
     return np.asarray(shear.max(axis=1) * length)
 
 
-def lap_shear(length: Floats, c_new: Floats, c_old: Floats, glue: Glue) -> Floats:
+def lap_shear(length: Floats, c_new: Floats, c_old: Floats, layer: float, modulus: float) -> Floats:
     """Shear in the cells of a joint under a unit force a width, 1/m, shape (n, cells).
 
-    ``length`` (n,) in m; compliances of new and old laminate a width, m/N, at the nodes (cells + 1,). The old laminate takes
+    ``length`` (n,) and ``layer`` in m, ``modulus`` of the glue in Pa; compliances of new and old laminate a width,
+    m/N, at the nodes (cells + 1,). The old laminate takes
     the whole force at the outer end, the new one at the cut.
     """
     cells = len(c_new) - 1
     h = np.asarray(length)[:, None] / cells
-    k = glue.layer / glue.modulus / h**2
+    k = layer / modulus / h**2
     inner = slice(1, cells)
     diagonal = 2 * k + (c_new + c_old)[None, inner]
     right = np.broadcast_to(c_old[None, inner], diagonal.shape).copy()

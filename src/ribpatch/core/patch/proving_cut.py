@@ -15,7 +15,7 @@ from ribpatch.core.patch.facing import sides_of
 from ribpatch.core.scheme import FACINGS, Facing
 from ribpatch.core.survey.field import chance_over, posterior_of
 
-STEP, LENGTH = 0.04, 0.10  # m: between places on the line; of the cut across it
+STEP, LENGTH = 0.12, 0.10  # m: between places on the line; of the cut across it
 
 
 @dataclass(frozen=True, slots=True)

@@ -148,8 +148,11 @@ def _space(
     room = np.array([shapely.distance(places, shape) for _, shape in shapes])
     nearest = room.argmin(axis=0)
     ratios = room.min(axis=0) / thickness
-    looks = sides_of(cut.region).distances(points).argmin(axis=0)
-    wanted = np.array([lengths[f] for f in FACINGS])[looks]
+    wanted = np.array([lengths[f] for f in FACINGS])
+    looks = np.zeros(len(points), dtype=int)
+    if room.min() < wanted.max():  # which way a place looks matters only where something is too near
+        looks = sides_of(cut.region).distances(points).argmin(axis=0)
+    wanted = wanted[looks]
     stretches: list[Tight] = []
     for which, (name, _) in enumerate(shapes):
         for look, facing in enumerate(FACINGS):

@@ -44,7 +44,7 @@ class SchemesPage(Page):
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         rows = weighed(zone, plan.job.air, plan.job.boat.year, plan.shelf, self.session.system)
-        self.table.show_table(scheme_table(rows, zone.scheme.id), self.session.system)
+        self.table.show_table(scheme_table(rows, zone.scheme.id, self.session.system), self.session.system)
         self.drop.setEnabled(len(rows) > 1)
 
     def _new(self) -> None:

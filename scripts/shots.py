@@ -68,7 +68,7 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "boat": lambda: go("z1", "boat"), "find": lambda: go("z1", "find"), "find-extent": extent,
         "find-over-time": time, "find-run": run, "cause": lambda: go("z1", "cause"), "open": lambda: go("z1", "open"),
         "open-bond": lambda: below("z1", "open", "Taper and bond"), "rebuild": lambda: below("z1", "rebuild", "cut-through"),
-        "rebuild-topside": lambda: go("z4", "rebuild"), "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"), "rebuild-suggest": suggest,
+        "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"), "rebuild-suggest": suggest,
         "rebuild-cores": lambda: below("z1", "rebuild", "Cores"), "rebuild-schemes": lambda: below("z1", "rebuild", "Schemes"),
         "order": lambda: go("z1", "order"), "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip

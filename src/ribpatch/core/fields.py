@@ -73,7 +73,7 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "parts.*.kind": FieldSpec("Kind of part"),
     _S + "parts.*.length": FieldSpec("Length", Kind.SIZE),
     _S + "parts.*.width": FieldSpec("Width or first leg", Kind.SIZE),
-    _S + "parts.*.depth": FieldSpec("Depth, flange or second leg", Kind.SIZE),
+    _S + "parts.*.depth": FieldSpec("Depth or second leg", Kind.SIZE),
     _S + "parts.*.radius": FieldSpec("Inner radius", Kind.SIZE),
     _S + "parts.*.count": FieldSpec("How many", Kind.COUNT),
     _S + "parts.*.former": FieldSpec("Laid on"),

@@ -53,7 +53,7 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
     if work is not None:
         story += _table("Work on the core", work_table(work, zone.id, shelf, system), (0.44, 0.14, 0.42), system, width)
     if made.parts:
-        of_parts = (0.26, 0.11, 0.11, 0.1, 0.11, 0.1, 0.11, 0.1)
+        of_parts = (0.34, 0.14, 0.14, 0.12, 0.13, 0.13)
         story += _table("Made parts", part_table(made.parts, zone.id), of_parts, system, width)
         for part in made.parts:
             story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]

@@ -243,7 +243,7 @@ def test_a_part_weighs_its_area_and_lists_its_steps():
     assert "Degrease first" in " ".join(got.steps) and "putty" in got.steps[-1]
     assert "elastic" in part_made(evolve(part(), fixing="adhesive"), "epoxy-5-1-slow", "hand", SHELF).steps[-1]
     row = part_table((got,), "z1").rows[0]
-    assert row.cells[5].value == pytest.approx(got.weight) and row.mark == ""
+    assert row.cells[4].value == pytest.approx(got.weight) and row.mark == ""
 
 
 def test_parts_take_cloth_resin_and_weight_with_them(job):

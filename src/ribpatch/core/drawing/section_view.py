@@ -306,7 +306,8 @@ def _taper_dimension(p: Profile, levels: Levels, patch: Patch, system: System) -
     """The taper's length where the line leaves the cut, on the first sides that have room for it."""
     z = max(levels.top, levels.floor + patch.stack.thickness) * 1.12
     shapes: list[Shape] = []
-    for a, b in _runs(p.zone * (p.open <= 0) * (p.share < 1)):
+    beside = (p.open <= 0) if patch.saved is None else (p.cut <= 0)
+    for a, b in _runs(p.zone * beside * (p.share < 1)):
         start, end = float(p.s[a]), float(p.s[b])
         if end - start > 1e-3:
             shapes.append(Dimension((start, z), (end, z), shown(end - start, Kind.SIZE, system), "taper"))

@@ -18,7 +18,7 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
 
 MOST_FABRICS = 8
-COLUMNS = ("plies, deepest first", "plies", "thickness", "weight", "cost", "stretching", "bending", "pull")
+COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretch", "bend", "pull")
 
 
 @dataclass(frozen=True, eq=False)
@@ -126,6 +126,7 @@ def stack_key(stack: Stack) -> tuple[tuple[str, float], ...]:
 
 def _names(found: Found, shelf: Shelf) -> str:
     return ", ".join(
-        f"{line.count} × {shelf.fabric(line.fabric).name.replace(' g/m2', '')}" + (f" @ {line.angle:g}°" if line.angle else "")
+        (f"{line.count} × " if line.count > 1 else "") + shelf.fabric(line.fabric).name.replace(" g/m2", "").replace("axial", "ax")
+        + (f" @ {line.angle:g}°" if line.angle else "")
         for line in found.lines
     )  # fmt: skip

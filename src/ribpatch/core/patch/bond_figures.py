@@ -141,7 +141,7 @@ def school_table(
             book.add("dust", "dust", dust, Kind.MASS, "volume ground off × density", given),
             book.add("hours", "grinding", dust / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ grinding rate", (*given, shelf.given("grind.rate"))),
         )  # fmt: skip
-        names = [n for n, r in (("your factor", round(need + 0.05, 1)),) if r == ratio] + (
+        names = [n for n, r in (("for the factor", round(need + 0.05, 1)),) if r == ratio] + (
             ["chosen"] if ratio == scheme.taper.ratio.si else []
         )
         label = f"{ratio:g}:1" + (f" ({', '.join(names)})" if names else "")

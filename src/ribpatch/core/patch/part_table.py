@@ -12,8 +12,8 @@ from ribpatch.core.units import Kind
 def part_table(parts: tuple[PartMade, ...], prefix: str) -> Table:
     """Developed size, area, weight, bond and bed of every made part."""
     return Table(
-        ("part", "long", "wide", "thick", "area", "weight", "bond", "bed"),
-        tuple(_row(p, prefix) for p in parts), note="Sizes of the flat cloth with its trim allowance; area, weight and bond of one part.",
+        ("part", "long", "wide", "thick", "weight", "bed"),
+        tuple(_row(p, prefix) for p in parts), note="Sizes of the flat cloth with its trim allowance; weight and bed of one part.",
         empty="No made parts. Add an angle, knee, backing plate or end cap below.",
     )  # fmt: skip
 
@@ -28,9 +28,22 @@ def _row(p: PartMade, prefix: str) -> Row:
         book.add("long", "cloth, long", long, Kind.SIZE, "developed along the middle surface, with trim"),
         book.add("wide", "cloth, wide", wide, Kind.SIZE, "developed along the middle surface, with trim"),
         book.add("thickness", "thickness", p.stack.thickness, Kind.SIZE, "sum of the cured plies", given, source="[2]"),
-        book.add("area", "area", p.area, Kind.AREA, "developed, trimmed to the line"),
-        book.add("weight", "weight", p.weight, Kind.MASS, "area × weight of the stack", given, source="[2]"),
-        book.add("bond", "bond area", p.bond, Kind.AREA, "faces that touch the boat"),
-        book.add("bed", "putty or adhesive", p.bed, Kind.VOLUME, "bond area × thickness of the bed"),
+        book.add(
+            "weight",
+            "weight",
+            p.weight,
+            Kind.MASS,
+            "developed area, trimmed to the line, × weight of the stack",
+            (*given, Given("area", p.area, Kind.AREA, Origin.WORKED)),
+            source="[2]",
+        ),
+        book.add(
+            "bed",
+            "putty or adhesive",
+            p.bed,
+            Kind.VOLUME,
+            "faces that touch the boat × thickness of the bed",
+            (Given("bond", p.bond, Kind.AREA, Origin.WORKED),),
+        ),
     )
     return Row(p.part.id, cells, "" if p.stack.plies else "warn", "" if p.stack.plies else "no plies yet")

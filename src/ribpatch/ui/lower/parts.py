@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import Edit
@@ -77,6 +78,7 @@ class PartsPage(Page):
         self._side.setWidgetResizable(True)
         self._side.setWidget(body)
         self._side.setFixedWidth(300)
+        self._side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         return self._side
 
     def _path(self, name: str) -> Callable[[], Path | None]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_plies
@@ -41,7 +42,8 @@ class SuggestPage(Page):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
-        scroll.setFixedWidth(228)
+        scroll.setFixedWidth(210)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.plies, self.cloths = QSpinBox(), QSpinBox()
         for box, low, high, value, name in (
             (self.plies, 1, 12, 12, "most plies"),

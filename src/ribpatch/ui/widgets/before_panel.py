@@ -65,7 +65,7 @@ class BeforePanel(QWidget):
         words.setObjectName("warn" if row.open else "")
         words.setWordWrap(True)
         words.setToolTip(row.item.why)
-        grid.addWidget(words, 0, 0, 1, 2)
+        grid.addWidget(words, 0, 0)
         button = QPushButton("seen to" if row.open else "open again")
         button.setObjectName("plain")
         self.buttons[row.item.id] = button
@@ -74,18 +74,29 @@ class BeforePanel(QWidget):
             line.setPlaceholderText("how, or why it does not apply")
             line.setAccessibleName(f"note for: {row.item.text}")
             line.returnPressed.connect(lambda i=row.item.id: self._tick(zone, i))
+            line.hide()
             self.lines[row.item.id] = line
-            grid.addWidget(line, 1, 0)
-            button.clicked.connect(lambda checked=False, i=row.item.id: self._tick(zone, i))
+            grid.addWidget(line, 1, 0, 1, 2)
+            grid.addWidget(button, 0, 1)
+            button.clicked.connect(lambda checked=False, i=row.item.id: self._pressed(zone, i))
         else:
             note = QLabel(row.note)
             note.setObjectName("soft")
             note.setWordWrap(True)
             grid.addWidget(note, 1, 0)
             button.clicked.connect(lambda checked=False, i=row.item.id: self._session.apply(tick(zone, i, None)))
-        grid.addWidget(button, 1, 1)
+            grid.addWidget(button, 0, 1)
         grid.setColumnStretch(0, 1)
         return box
+
+    def _pressed(self, zone: str, item: str) -> None:
+        """The first press asks for the note, the next one takes it."""
+        line = self.lines[item]
+        if line.isHidden():
+            line.show()
+            line.setFocus()
+        else:
+            self._tick(zone, item)
 
     def _tick(self, zone: str, item: str) -> None:
         try:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import ceil, floor, log10
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
@@ -47,6 +49,14 @@ class ChartView(QWidget):
             painter.end()
 
 
+def _round_step(least: float) -> float:
+    """The next of 1, 2 or 5 times a power of ten."""
+    if least <= 0:
+        return 1.0
+    power = 10.0 ** floor(log10(least))
+    return next(step * power for step in (1, 2, 5, 10) if step * power >= least * (1 - 1e-9))
+
+
 class _Painting:
     """One painting of a chart into a box."""
 
@@ -57,8 +67,9 @@ class _Painting:
         ys += [level for level, _ in chart.limits]
         self._x0, self._x1 = (min(xs), max(xs)) if xs else (0.0, 1.0)
         highest = max(ys, default=1.0) * 1.1
-        self._top = min(highest, chart.top) if chart.top is not None else highest
-        self._top = self._top or 1.0
+        highest = min(highest, chart.top) if chart.top is not None else highest
+        self._step = _round_step(highest / 4)
+        self._top = self._step * ceil(highest / self._step - 1e-9)
 
     def at(self, x: float, y: float) -> QPointF:
         """The place of a point, held inside the box."""
@@ -90,8 +101,8 @@ class _Painting:
         self._p.setPen(QPen(self._c["soft"], 1))
         self._p.drawLine(b.bottomLeft(), b.bottomRight())
         self._p.drawLine(b.bottomLeft(), b.topLeft())
-        for k in range(5):
-            value = self._top * k / 4
+        for k in range(round(self._top / self._step) + 1):
+            value = self._step * k
             y = self._level(value)
             self._text(
                 QRectF(0, y - 8, b.left() - 5, 16),
@@ -159,7 +170,7 @@ class _Painting:
                 )
 
     def _legend(self) -> None:
-        x = self._box.left() + 96
+        x = self._box.left() + 36
         named = [(c.name, c.role) for c in self._chart.curves] + [(b.name, b.role) for b in self._chart.bars]
         for name, role in named:
             if self._chart.bars:

@@ -121,6 +121,7 @@ class Field(QWidget):
         layout.addWidget(self.note, 1, 0, 1, 2)
         layout.setColumnStretch(0, 3)
         layout.setColumnStretch(1, 2)
+        self._grid = layout
         self.edit.entered.connect(self._entered)
 
     def show_job(self) -> None:
@@ -144,6 +145,7 @@ class Field(QWidget):
         self.edit.setPlaceholderText(spec.empty if spec.optional else "")
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
+            self._grid.setColumnStretch(1, 6)  # words want more room than numbers
         self.edit.show_text(text)
 
     def _entered(self, text: str) -> None:

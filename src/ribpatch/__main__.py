@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 
 COMMANDS = (
-    "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping",
+    "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping", "drawing", "templates",
 )  # fmt: skip
 
 

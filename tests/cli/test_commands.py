@@ -140,3 +140,26 @@ def test_taps_are_measured_and_judged(tmp_path, capsys):
     (tmp_path / "text.wav").write_text("no sound")
     assert main(["taps", str(tmp_path / "text.wav")]) == 1
     assert "no WAV" in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("what", "name", "start"),
+    [("plan", "a.svg", b"<?xml"), ("section", "b.dxf", b"  0"), ("section", "c.pdf", b"%PDF")],
+)
+def test_drawings_are_written_by_their_suffix(file, tmp_path, what, name, start):
+    out = tmp_path / name
+    assert main(["drawing", str(file), "Foredeck", what, "-o", str(out), "--units", "us", "--paper", "Letter"]) == 0
+    assert out.read_bytes().startswith(start)
+
+
+def test_a_drawing_of_an_unknown_suffix_or_zone_is_told(file, tmp_path, capsys):
+    assert main(["drawing", str(file), "Foredeck", "plan", "-o", str(tmp_path / "a.doc")]) == 1
+    assert main(["templates", str(file), "Keel", "-o", str(tmp_path / "a.pdf")]) == 1
+    said = capsys.readouterr().err
+    assert ".svg, .dxf or .pdf" in said and "Keel" in said and not list(tmp_path.glob("a.*"))
+
+
+def test_templates_are_written_full_size(file, tmp_path):
+    out = tmp_path / "t.pdf"
+    assert main(["templates", str(file), "z4", "-o", str(out)]) == 0
+    assert out.read_bytes().startswith(b"%PDF")

@@ -358,3 +358,16 @@ def test_version_2_names_a_side_for_its_skin_and_its_own_resins_get_moduli():
     made = Job.model_validate(migrated(document, 3))
     assert made.zones[0].scheme.side == "inside"
     assert made.own.resins[0].modulus > 1e9 and made.own.resins[0].bond_shear > made.own.resins[0].bond_peel
+
+
+def test_a_stored_sample_of_version_3_opens_whole():
+    sample = Path(__file__).parents[1] / "data" / "job-version-3.ribpatch"
+    job = archive.load(sample)
+    zone = job.zones[0]
+    scheme = zone.scheme
+    assert scheme.id == "s2" and [s.id for s in zone.others] == ["s1"]
+    assert scheme.cut.sides[0].margin.si == pytest.approx(0.1) and scheme.taper.ratio_at("y-") == 8
+    assert scheme.second is not None and scheme.backing is not None and scheme.parts[0].kind == "angle"
+    assert zone.depths[0].depth.typed == "2 mm" and zone.ticks[0].item == "electric" and scheme.marks[0].mark == 4
+    assert job.own.coupons[0].fabric == "biax-45-450"
+    assert Job.model_validate_json(job.model_dump_json()) == job

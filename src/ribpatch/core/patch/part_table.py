@@ -20,6 +20,7 @@ def part_table(parts: tuple[PartMade, ...], prefix: str) -> Table:
 
 def _row(p: PartMade, prefix: str) -> Row:
     book = FigureBook(f"{prefix}.part.{p.part.id}")
+    area = Given("area", p.area, Kind.AREA, Origin.WORKED)
     given = (Given("plies", text_of(p.part.plies), None, Origin.YOURS),)
     long, wide = p.size
     many = f"{p.part.count} × " if p.part.count > 1 else ""
@@ -34,7 +35,7 @@ def _row(p: PartMade, prefix: str) -> Row:
             p.weight,
             Kind.MASS,
             "developed area, trimmed to the line, × weight of the stack",
-            (*given, Given("area", p.area, Kind.AREA, Origin.WORKED)),
+            (*given, area),
             source="[2]",
         ),
         book.add(

@@ -57,3 +57,20 @@ def test_a_waterline_longer_than_the_boat_is_refused(job):
 
 def test_json_round_trip_is_exact(job):
     assert Job.model_validate_json(job.model_dump_json()) == job
+
+
+# ---- records from what a person stated ----
+
+
+def test_built_gives_the_record_or_a_fault_with_its_place():
+    from ribpatch.core.errors import ManyFaults, OutOfRange
+    from ribpatch.core.record import built
+    from ribpatch.core.scheme import SideMargin, Stretch
+    from ribpatch.core.units import Measure
+
+    assert built(Stretch, facing="x+", ratio=Measure(si=8)).ratio.si == 8
+    with pytest.raises(OutOfRange, match="outside"):
+        built(Stretch, facing="x+", ratio=Measure(si=0.1))
+    with pytest.raises(ManyFaults) as many:
+        built(SideMargin, facing="sideways", margin=Measure(si=99))
+    assert len(many.value.faults) == 2

@@ -68,3 +68,21 @@ def test_what_is_shown_reads_back_within_its_last_digit(value, kind, system):
 @given(st.floats(-1e4, 1e4), st.sampled_from(list(Kind)), st.sampled_from(["metric", "us"]))
 def test_shown_numbers_never_use_a_hyphen_for_minus(value, kind, system):
     assert "-" not in shown(value, kind, system)
+
+
+@pytest.mark.parametrize(
+    ("si", "kind", "metric", "us"),
+    [
+        (11.1e9, Kind.MODULUS, "11.1 GPa", "1.61 Msi"), (66e6, Kind.STRESS, "66.0 MPa", "9572 psi"), (199e3, Kind.TENSION, "199 kN/m", "1136 lbf/in"),
+        (125.0, Kind.MOMENT, "125 N·m/m", "28 lbf·in/in"), (53.3e6, Kind.MEMBRANE, "53.3 MN/m", "304.4 klbf/in"),
+        (69.0, Kind.BENDING, "69 N·m", "611 lbf·in"), (0.006, Kind.STRAIN, "0.60 %", "0.60 %"), (5400.0, Kind.HOURS, "1.5 h", "1.5 h"),
+    ],
+)  # fmt: skip
+def test_stiffness_strength_and_hours_are_shown_in_trade_units(si, kind, metric, us):
+    """By hand: 1 psi = 6894.757 Pa, 1 lbf/in = 175.127 N/m, 1 lbf in = 0.112985 N m, 1 lbf in/in = 4.44822 N."""
+    assert shown(si, kind, "metric") == metric
+    assert shown(si, kind, "us") == us
+
+
+def test_what_has_no_end_is_shown_so():
+    assert shown(float("inf"), Kind.RATIO) == "∞ : 1"

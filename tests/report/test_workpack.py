@@ -61,3 +61,42 @@ def test_an_empty_job_and_a_job_with_markup_in_its_name_print(job, shelf):
     assert "Zones" in text_of(work_pack(plan(bare, shelf)))
     odd = set_at(job, ("boat", "name"), "<b>Nasty & Co</b> ✓ 船")
     assert "<b>Nasty & Co</b>" in text_of(work_pack(plan(odd, shelf)))
+
+
+# ---- what Open and Rebuild come to on paper ----
+
+
+def test_before_cutting_stands_ticked_or_open(pack):
+    text = flat(text_of(pack))
+    assert "Before cutting" in text and "Seen to: batteries isolated and labelled by the yard hand" in text
+    assert "⚠ Shore the deck from below" in text
+
+
+def test_laminate_core_bonds_parts_and_schemes_are_on_paper(pack, made):
+    text = flat(text_of(pack))
+    for words in ("New laminate against the old", "Work on the core", "Bonds, from the inside out", "Made parts", "Schemes",
+                  "mooring bollard: drill 4 holes", "first ply on the taper of the old laminate: secondary bond", "2 × knee to stringer",
+                  "Plywood under the bollard", "Skin lifted and bonded back"):  # fmt: skip
+        assert words in text, words
+    for key in ("z1.match.stiff.along.new", "z1.panel.bend.along", "z4.match.weight.old"):
+        assert made.by_id[key].shown() in text, key
+
+
+def test_degreasing_is_printed_before_grinding(pack):
+    text = flat(text_of(pack))
+    start = text.index("first ply on the taper of the old laminate")
+    assert text.index("grease off", start) < text.index("Grind or sand", start)
+
+
+def test_a_later_resin_prints_its_coupon_test(job, shelf):
+    zone = job.zone("z4")
+    later = evolve(zone, scheme=evolve(zone.scheme, later_resin="polyester-iso"))
+    text = flat(text_of(work_pack(plan(evolve(job, zones=(later,)), shelf))))
+    assert "Coupon test before another resin goes on" in text and "together: no" in text
+
+
+def test_plies_of_both_faces_are_listed(job, shelf):
+    from ribpatch.core.scheme_edits import set_second
+
+    text = flat(text_of(work_pack(plan(set_second("z4", True).change(evolve(job, zones=(job.zone("z4"),))), shelf))))
+    assert "other face 1" in text and "other face 3" in text

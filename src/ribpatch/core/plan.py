@@ -16,7 +16,7 @@ from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
 from ribpatch.core.laminate.bench import Bench, bench_of, whole_bench
 from ribpatch.core.laminate.bench_figures import bench_figures
 from ribpatch.core.laminate.figures import stack_figures
-from ribpatch.core.laminate.stack import StackUp
+from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.notice import Notice
@@ -98,9 +98,10 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
     read = survey_figures(zone, shelf, zone.id)
     bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
     opened = opening_figures(zone, skin, patch, bad, shelf, zone.id)
-    bench = zone_bench(zone, stack, year, shelf)
+    bench = zone_bench(zone, patch, year, shelf)
     joint = joint_of(bench.skin, patch, zone.scheme, shelf) if bench else None
-    old = next(f for f in opened if f.id == f"{zone.id}.skin.thickness")
+    key = "pit.deepest" if patch.pit else "skin.thickness"
+    old = next(f for f in opened if f.id == f"{zone.id}.{key}")
     figures = (
         *read,
         *cause_figures(zone, shelf, zone.id),
@@ -114,11 +115,13 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
     return ZonePlan(zone, patch, needs, items, figures, bench, joint, parts)
 
 
-def zone_bench(zone: Zone, stack: StackUp, year: int | None, shelf: Shelf) -> Bench | None:
+def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Bench | None:
     """The laminate bench of a zone; None where no plies are chosen yet."""
     scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
     target = scheme.target.si if scheme.target else None
-    match = bench_of(stack, scheme.resin, skin, target, year, shelf)
+    left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
+    second = patch.second.stack if patch.second and zone.other_skin is None else None
+    match = bench_of(patch.stack, scheme.resin, skin, target, left, second, year, shelf)
     if match is None:
         return None
     thickness = scheme.core_thickness.si if scheme.core_thickness else 0.0

@@ -236,6 +236,11 @@ def _bonds(told: Teller, zone: Zone, patch: Patch, year: int | None, shelf: Shel
 
 def _tabbing(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     tabbing: Tabbing | None = zone.scheme.tabbing
+    if tabbing is None and zone.kind == "tabbing run" and patch.stack.plies:
+        yield told.say(
+            "rebuild", "tabbing", "flat-tabbing", "These plies are planned flat, though this is a tabbed corner.",
+            "Lay them as tabbing below: each ply wider than the one under it.",
+        )  # fmt: skip
     if tabbing is None or not patch.stack.plies:
         return
     section = tab_section(patch.stack, tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))

@@ -58,8 +58,10 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
     ("Arrows", "move over the grid"), ("R F D M C", "tap: ring, flat, dull, drummy, crunch; other letters stand on their buttons"),
     ("number, Enter", "reading of the meter chosen"), ("S", "mark or unmark as sound reference"), ("N", "go to the next place worth testing"),
     ("Backspace", "take the last entry back"), ("Delete", "delete the reading, or the corner touched"),
-    ("wheel, middle drag, Home", "zoom, pan, whole drawing"), ("drag a square", "move a corner; double-click a side to add one"),
+    ("wheel, middle drag, Home", "zoom, pan, whole drawing"),
+    ("drag a square or a side", "move it; it catches on fittings, edges and round sizes (Alt: free); double-click a side adds a corner"),
     ("drag A", "move the section line; Shift-drag the line moves it whole"), ("F2 or click on a figure", "show the working"),
+    ("Enter on a row of a table", "take it: a stack, a core, a ratio, a scheme"),
     ("F5 to F10, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
     ("Esc", "close a sheet; put a half-typed value back"),
 )  # fmt: skip

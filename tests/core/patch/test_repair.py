@@ -303,3 +303,71 @@ def test_part_depth_grinds_a_pit_and_leaves_the_skin(topside):
 def test_backing_goes_with_the_hole(topside):
     patch = patch_of(with_scheme(topside, backing=Backing()), SHELF)
     assert patch.backing is not None and patch.all_outlines[0] is patch.backing.outlines[0]
+
+
+# ---- awkward outlines ----
+
+
+def test_bands_of_two_cuts_merge_where_they_meet():
+    near = line(shapely.union_all([shapely.box(1, 0.5, 1.2, 1), shapely.box(1.25, 0.5, 1.45, 1)]))
+    made = band(near)
+    assert len(made.outer.geoms) == 1
+    assert made.region.area < 2 * band(line(shapely.box(1, 0.5, 1.2, 1))).region.area
+    outlines = ply_outlines(near, made, stack(), "largest first", 0.0, ZONE)
+    assert len(outlines[0].region.geoms) == 1 and len(outlines[-1].region.geoms) == 2
+
+
+def test_a_hole_in_the_cut_narrows_and_closes():
+    """An island of 60 mm inside the cut: a taper of 48 mm from all sides closes it."""
+    island = line(shapely.box(1, 0.5, 2, 1.5).difference(shapely.box(1.47, 0.97, 1.53, 1.03)))
+    made = band(island)
+    assert made.region.area == pytest.approx(band(box_line()).region.area + 0.06**2, rel=1e-3)
+    assert all(len(p.interiors) == 0 for p in made.outer.geoms)
+
+
+def test_slivers_are_no_parts_of_a_cut():
+    sliver = shapely.box(0.2, 0.2, 0.2001, 0.3)
+    assert len(line(shapely.union_all([shapely.box(1, 0.5, 2, 1.5), sliver])).region.geoms) == 1
+
+
+@given(
+    st.lists(st.tuples(st.floats(0.3, 2.7), st.floats(0.3, 1.7)), min_size=5, max_size=12, unique=True),
+    st.floats(4, 25),
+)
+def test_a_band_is_the_same_by_adding_discs_along_the_line(places, ratio):
+    """Area of any band against an independent sum: the cut grown as the union of discs set closely along its edge."""
+    ring = shapely.MultiPoint(places).convex_hull
+    if ring.geom_type != "Polygon" or ring.area < 0.02:
+        return
+    cut = line(ring)
+    made = band_of(cut, Taper(ratio=m(ratio)), 0.004, 4, 0.012, ((-1, -1), (4, -1), (4, 3), (-1, 3)), ())
+    steps = np.arange(0, ring.length, 0.002)
+    discs = shapely.union_all(
+        shapely.buffer(shapely.line_interpolate_point(ring.exterior, steps), made.length, quad_segs=16)
+    )
+    independent = shapely.union_all([ring, discs]).area - ring.area
+    assert made.region.area == pytest.approx(independent, rel=0.01)
+
+
+def test_mirrored_and_turned_outlines_have_the_same_areas(job):
+    zone = job.zone("z4")
+    flipped = evolve(
+        zone, outline=tuple((-x, y) for x, y in reversed(zone.outline)),
+        survey=evolve(zone.survey, drawn=tuple(tuple((-x, y) for x, y in ring) for ring in zone.survey.drawn)),
+    )  # fmt: skip
+    turned = evolve(
+        zone, outline=tuple((-y, x) for x, y in zone.outline),
+        survey=evolve(zone.survey, drawn=tuple(tuple((-y, x) for x, y in ring) for ring in zone.survey.drawn)),
+    )  # fmt: skip
+    areas = [[o.region.area for o in patch_of(z, SHELF).outlines] for z in (zone, flipped, turned)]
+    assert areas[1] == pytest.approx(areas[0], rel=1e-6) and areas[2] == pytest.approx(areas[0], rel=1e-3)
+
+
+def test_a_taper_that_eats_the_panel_is_told_with_the_largest_ratio_that_fits(job):
+    from ribpatch.core.plan import plan
+
+    zone = job.zone("z4")
+    long = evolve(zone, scheme=evolve(zone.scheme, taper=Taper(ratio=m(100))))
+    told = [n for n in plan(evolve(job, zones=(long,)), SHELF).notices if n.id == "z4.whole-panel"]
+    least = patch_of(long, SHELF).band.least_ratio
+    assert told and told[0].grave and f"{least:.1f}".rstrip("0").rstrip(".") in told[0].text

@@ -21,7 +21,7 @@ from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of
-from ribpatch.core.units import Kind, System, shown
+from ribpatch.core.units import Kind, System, number_text, shown
 
 Depth = Literal["boat", "find", "open", "rebuild"]
 
@@ -165,7 +165,7 @@ def _depths(zone: Zone, system: System) -> list[Shape]:
     """Depths noted at their places."""
     if not zone.scheme.part_depth:
         return []
-    return [Badge((d.x, d.y), shown(d.depth.si, Kind.SIZE, system), "depth") for d in zone.depths]
+    return [Badge((d.x, d.y), number_text(d.depth.si, Kind.SIZE, system), "depth") for d in zone.depths]
 
 
 def _proving(zone: Zone, patch: Patch, shelf: Shelf) -> list[Shape]:

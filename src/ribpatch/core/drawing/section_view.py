@@ -219,7 +219,7 @@ def _old_faces(p: Profile, levels: Levels, patch: Patch, opened: bool) -> tuple[
     flat = np.ones_like(p.s)
     if not opened:
         return levels.skin * flat, levels.top * flat
-    if patch.pit is not None:
+    if patch.part_depth:
         return levels.skin * flat, levels.top - p.pit
     top = levels.middle + taper_height(p.share, patch.face) if patch.outlines else levels.top * flat
     bottom = levels.skin * flat
@@ -246,9 +246,9 @@ def _new(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf) -> 
     if patch.backing is not None:
         under = -patch.backing.thickness
         shapes += _strip(p.s, under * flat, 0 * flat, p.zone * p.backed, "new-skin", "stitched")
-    if patch.pit is not None:
-        surface = levels.top - p.pit
-        return shapes + _plies(p, patch.face, p.covered, surface, levels.top - patch.pit.deepest * flat, 1.0)
+    if patch.part_depth:
+        deepest = patch.pit.deepest if patch.pit else 0.0
+        return shapes + _plies(p, patch.face, p.covered, levels.top - p.pit, levels.top - deepest * flat, 1.0)
     surface = np.where(p.open > 0, levels.floor, levels.middle + taper_height(p.share, patch.face))
     foot = np.where(p.open > 0, levels.floor, levels.middle)
     shapes += _plies(p, patch.face, p.covered, surface, foot, 1.0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ribpatch.core.job import CoreLayer, Skin
-from ribpatch.core.laminate.layup import Layup, layup_of, scaled
+from ribpatch.core.laminate.layup import Layup, joined, layup_of, scaled
 from ribpatch.core.laminate.match import Match, match_of
 from ribpatch.core.laminate.original import known_by, skin_layup
 from ribpatch.core.laminate.sandwich import Sandwich
@@ -28,17 +28,27 @@ class Bench:
 
 @remembered(256)
 def bench_of(
-    stack: StackUp, resin: str, skin: Skin, target: float | None, year: int | None, shelf: Shelf
-) -> Match | None:
-    """The new stack against the old skin, drawn to ``target`` m where one is set; None without plies."""
+    stack: StackUp, resin: str, skin: Skin, target: float | None, left: float, second: StackUp | None, year: int | None, shelf: Shelf
+) -> Match | None:  # fmt: skip
+    """The new stack against the old skin, drawn to ``target`` m where one is set; None without plies.
+
+    The new laminate stands on ``left`` m of old laminate where the damage was ground out to a depth, and on the mirrored plies
+    of the other face where a solid laminate is repaired from both.
+    """
     if not stack.plies:
         return None
     old = skin_layup(skin, year, shelf)
     weight = skin_weight(skin, shelf)
+    new, new_weight = layup_of(stack, shelf.resin(resin), shelf), stack.weight
+    if left > 0:
+        new, new_weight = joined(scaled(old, left), new), new_weight + weight * left / old.thickness
+    if second is not None and second.plies:
+        other = layup_of(second, shelf.resin(resin), shelf)
+        new, new_weight = joined(Layup(other.sheets[::-1]), new), new_weight + second.weight
     if target is not None:
         weight *= target / old.thickness
         old = scaled(old, target)
-    return match_of(layup_of(stack, shelf.resin(resin), shelf), old, stack.weight, weight)
+    return match_of(new, old, new_weight, weight)
 
 
 def sandwiches(

@@ -120,7 +120,7 @@ def core_table(choices: tuple[CoreChoice, ...], zone: Zone, shelf: Shelf, prefix
         tuple(rows),
         note,
         "Use",
-        "This zone has no core and two skins to compare; choose plies and an old core first.",
+        "Cores are compared under the new skin: choose plies first. A solid laminate has none to compare.",
     )
 
 
@@ -150,5 +150,6 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
     )  # fmt: skip
     chosen = zone.scheme.core == c.core.id
     soft = c.extra is None or (c.bolts is not None and c.bolts > 1)
-    why = f"{c.core.reason}; screws: {c.core.screws}{annulus}; up to {c.core.temperature:.0f} °C"
+    sheet = "" if c.core.poured else f"; sheets {c.core.sheet[0]:g} × {c.core.sheet[1]:g} m"
+    why = f"{c.core.reason}{sheet}; screws: {c.core.screws}{annulus}; up to {c.core.temperature:.0f} °C"
     return Row(c.core.id, cells, "chosen" if chosen else "warn" if soft else "", why)

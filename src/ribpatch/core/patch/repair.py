@@ -43,6 +43,7 @@ class Patch:
     backing: BackingStrips | None = None
     pit: Pit | None = None
     saved: SavedSkin | None = None
+    part_depth: bool = False
 
     @property
     def band(self) -> Band:
@@ -76,7 +77,7 @@ class Patch:
     @property
     def through(self) -> bool:
         """Whether the skin is cut through, and not only ground to a depth."""
-        return self.pit is None
+        return not self.part_depth
 
 
 @remembered(128)
@@ -109,7 +110,10 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     opening = without_skin(cut) if from_above(zone) else slit(cut, saved) if saved else cut
     second = scheme.second
     share = second.share.si if second and zone.other_skin is None else 0.0
-    face = _face(zone, opening, scheme.taper, thickness * (1 - share), stack, shelf)
+    flat = (
+        0.0 if scheme.tabbing is not None else thickness * (1 - share)
+    )  # tabbing laps onto both parts: nothing is tapered
+    face = _face(zone, opening, scheme.taper, flat, stack, shelf)
     other = None
     if second is not None and not from_above(zone):
         behind = zone.other_skin
@@ -149,4 +153,4 @@ def _ground(zone: Zone, extent: Extent, cut: CutLine, stack: StackUp, shelf: She
         )
         if scheme.order == "largest first":
             outlines = outlines[::-1]
-    return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None)
+    return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None, True)

@@ -14,6 +14,7 @@ from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
+from ribpatch.core.drawing.tab_view import tab_view
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.core.job import Job, Zone
@@ -216,7 +217,11 @@ class ZoneBench(QWidget):
     def _show_section(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         line = self.section.line or self._lines.get(zone.id) or default_line(zone)
         opened = self._session.stage in ("open", "rebuild")
-        drawing = section_view(zone, made.patch, plan.shelf, line, opened, self._session.system)
+        tabbing = zone.scheme.tabbing if self._session.stage == "rebuild" else None
+        if tabbing is not None:
+            drawing = tab_view(made.patch.stack, tabbing, plan.shelf, self._session.system)
+        else:
+            drawing = section_view(zone, made.patch, plan.shelf, line, opened, self._session.system)
         self.section_canvas.heading = drawing.title + ("" if opened else ", as found")
         self.section_canvas.aside = drawing.note
         self.section_canvas.show_drawing(drawing)

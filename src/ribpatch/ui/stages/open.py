@@ -128,7 +128,7 @@ class OpenStage(Stage):
         self.depth_fault = card.add_text("")
         self.depth_rows = Rows(("x", "y", "depth"))
         card.add(self.depth_rows)
-        card.add_figure("deepest", "pit.deepest")
+        self.pit_card = card = self.card("The pit as ground", (), "pit.deepest")
         card.add_figure("plies to fill it flush", "pit.plies")
         card.add_figure("putty, by depth", "pit.putty")
 
@@ -260,6 +260,7 @@ class OpenStage(Stage):
 
     def _show_depth(self, zone: Zone) -> None:
         part, system = zone.scheme.part_depth, self.session.system
+        self.pit_card.setVisible(part)
         for widget in (self.depth_note, self.depth_entry, self.depth_rows, self.depth_fault):
             widget.setVisible(part)
         rows = [tuple(shown(v, Kind.SIZE, system) for v in (d.x, d.y, d.depth.si)) for d in zone.depths]

@@ -1,0 +1,141 @@
+"""Warnings of Open and Rebuild: each appears for its reason, goes when that is mended, and says how."""
+
+import pytest
+from tests.strategies import SHELF
+
+from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve
+from ribpatch.core.scheme import Face, StackLine, Tabbing
+from ribpatch.core.units import Measure
+
+
+def m(value):
+    return Measure(si=value)
+
+
+def told(job, zone, **changes):
+    """Notices of a zone by their key, with changes of its scheme."""
+    wanted = job.zone(zone)
+    changed = evolve(wanted, scheme=evolve(wanted.scheme, **changes))
+    made = plan(evolve(job, zones=tuple(changed if z.id == zone else z for z in job.zones)), SHELF)
+    return {n.id.removeprefix(f"{zone}."): n for n in made.notices if n.zone == zone}
+
+
+def lines(fabric, count=4, angle=0.0):
+    return (StackLine(fabric=fabric, count=count, angle=angle),)
+
+
+def test_mat_is_wasted_with_epoxy_and_missed_with_polyester(job):
+    assert "mat-epoxy" in told(job, "z4", plies=lines("mat-450", 6))
+    assert "mat-missing" in told(job, "z4", plies=lines("biax-45-800", 7), resin="polyester-iso")
+    mended = told(job, "z4", plies=(*lines("mat-300", 1), *lines("biax-45-800", 7)), resin="polyester-iso")
+    assert "mat-missing" not in mended and "mat-epoxy" not in mended and "secondary" in mended
+
+
+def test_too_thin_and_too_thick(job):
+    assert told(job, "z4", plies=lines("biax-45-800", 3))["thin"].grave
+    assert "proud" in told(job, "z4", plies=lines("biax-45-800", 12))
+    assert "proud" not in told(job, "z4", plies=lines("biax-45-800", 9), crown=m(0.003))
+    assert "no-plies" in told(job, "z4", plies=()) and "no-plies" not in told(job, "z2", plies=(), side="above")
+
+
+def test_a_laminate_that_pulls_skews_or_is_weak_one_way(job):
+    assert "flag.unsymmetric" in told(job, "z4", plies=(*lines("uni-300", 6), *lines("biax-45-800", 4)))
+    assert "flag.unbalanced" in told(job, "z4", plies=lines("uni-300", 18, 30.0))
+    across = told(job, "z4", plies=lines("uni-300", 18))["flag.weak-across"]
+    assert "weak across" in across.text and across.clears
+    assert "flag.weak-along" in told(job, "z4", plies=lines("uni-300", 18, 90.0))
+
+
+def test_weaker_softer_and_hard_spots_name_what_and_by_how_much(job):
+    weak = told(job, "z4", plies=lines("biax-45-800", 4))
+    assert weak["match.weaker"].grave and "%" in weak["match.weaker"].text and "strength" in weak["match.weaker"].text
+    assert "softer" in weak["match.softer"].text
+    hard = told(job, "z4", plies=lines("biax-090-800", 10))
+    assert "hard spot" in hard["match.spot"].text and "up to" in hard["match.spot"].text
+
+
+def test_overhead_and_sittings(job):
+    assert "overhead" in told(job, "z4", plies=lines("biax-45-800", 7), overhead=True)
+    assert "overhead" not in told(job, "z4", plies=lines("biax-45-450", 12), overhead=True)
+    assert "3 sittings" in told(job, "z4", plies=lines("biax-45-800", 7))["sittings"].text
+    assert "sittings" not in told(job, "z4", plies=lines("biax-45-450", 3))
+
+
+def test_a_poor_preparation_and_a_forbidden_pair_are_told(job):
+    assert "60%" in told(job, "z4", preparation="peel")["preparation"].text
+    assert "preparation" not in told(job, "z4", preparation="ground")
+    later = told(job, "z4", later_resin="vinylester")["bond.later"]
+    assert later.grave and "tie coat" in later.clears
+
+
+def test_part_depth_wants_depths_and_above_wants_a_cavity(job):
+    assert told(job, "z4", part_depth=True)["no-depth"].grave
+    assert "no-above" in told(job, "z1", side="above") and "no-above" not in told(job, "z2", side="above")
+
+
+def test_tabbing_too_short_and_tabbing_planned_flat(job):
+    short = Tabbing(first=m(0.02), stagger=m(0.0))
+    assert told(job, "z3", tabbing=short)["short-leg"].grave
+    assert "short-leg" not in told(job, "z3", tabbing=Tabbing())
+    corner = evolve(job, zones=tuple(evolve(z, kind="tabbing run") if z.id == "z3" else z for z in job.zones))
+    assert "flat-tabbing" in told(corner, "z3") and "flat-tabbing" not in told(corner, "z3", tabbing=Tabbing())
+    assert not [key for key in told(corner, "z3", tabbing=Tabbing()) if key.startswith("tight")]
+
+
+def test_a_tight_place_is_cleared_by_a_ratio_of_its_own(job):
+    from ribpatch.core.scheme import Stretch, Taper
+
+    assert any(key.startswith("tight") for key in told(job, "z1"))
+    fitted = Taper(ratio=m(12), stretches=(Stretch(facing="x+", ratio=m(8)),))
+    assert not any(key.startswith("tight") for key in told(job, "z1", taper=fitted))
+
+
+# ---- what the new laminate stands on ----
+
+
+def test_a_pit_is_compared_with_what_is_left_of_the_old_laminate(job):
+    from ribpatch.core.job import DepthPoint
+
+    zone = job.zone("z4")
+    shallow = evolve(
+        zone, depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.002)),),
+        scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-450", 4)),
+    )  # fmt: skip
+    made = plan(evolve(job, zones=(shallow,)), SHELF).zone("z4")
+    new = made.bench.skin.new
+    assert new.thickness == pytest.approx(0.005 + made.patch.stack.thickness)
+    assert made.by_id["match.stiff.along"].value > 0.9
+    assert made.by_id["stack.surplus"].value == pytest.approx(made.patch.stack.thickness - 0.002)
+
+
+def test_both_faces_of_a_solid_laminate_are_one_laminate(job):
+    zone = job.zone("z4")
+    both = evolve(
+        zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4)))
+    )
+    bench = plan(evolve(job, zones=(both,)), SHELF).zone("z4").bench
+    one = (
+        plan(evolve(job, zones=(evolve(zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 8))),)), SHELF)
+        .zone("z4")
+        .bench
+    )
+    assert bench.skin.new.thickness == pytest.approx(one.skin.new.thickness)
+    assert bench.skin.ratio("stiff.along") == pytest.approx(one.skin.ratio("stiff.along"))
+    # Mirrored about the middle it does not pull.
+    assert abs(bench.skin.new.plate.B).max() < 1e-6 * bench.skin.new.plate.A.max()
+
+
+def test_the_era_and_the_count_decide_what_the_old_laminate_was(job):
+    from ribpatch.core.laminate.original import known_by, skin_layup
+
+    skin = job.zone("z4").build.outer
+    by_year = {year: skin_layup(skin, year, SHELF) for year in (1970, 1998, 2015, None)}
+    assert all(layup.thickness == pytest.approx(0.007) for layup in by_year.values())
+    assert {s.name for s in by_year[2015].sheets} == {"mat", "stitched"} and {s.name for s in by_year[1970].sheets} == {
+        "mat",
+        "woven",
+    }
+    assert "before 1975" in known_by(skin, 1970, SHELF) and "not known" in known_by(skin, None, SHELF)
+    counted = evolve(skin, plies=lines("mat-450", 5), psi=m(0.33))
+    assert "burn-off" in known_by(counted, 1998, SHELF) and len(skin_layup(counted, 1998, SHELF).sheets) == 5

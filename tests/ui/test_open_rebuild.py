@@ -350,3 +350,94 @@ def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot
     window.menu_action("export_plan").trigger()
     qtbot.waitUntil(lambda: ".svg" in window.message.label.text(), timeout=5000)
     assert not bad.exists()
+
+
+# ---- the lower half as a whole ----
+
+
+def test_a_table_gets_more_room_than_the_cut_through_and_gives_it_back(window, below):
+    go(window, "z1", "rebuild")
+    small = window.zone_bench._splitter.sizes()[1]
+    below.show_page("Cores")
+    QApplication.processEvents()
+    assert window.zone_bench._splitter.sizes()[1] > small + 50
+    below.show_page("cut-through")
+    QApplication.processEvents()
+    assert abs(window.zone_bench._splitter.sizes()[1] - small) < 5
+
+
+def test_a_page_stays_for_its_stage_and_follows_the_zone(window, below):
+    go(window, "z1", "rebuild", "Laminate")
+    go(window, "z1", "open")
+    assert below.shown == "cut-through"
+    go(window, "z4", "rebuild")
+    assert below.shown == "Laminate"
+    first = page(window, "Laminate").table.table
+    go(window, "z1", "rebuild")
+    assert page(window, "Laminate").table.table is not first
+
+
+def test_a_search_can_be_stopped_and_begun_again(window, qtbot, monkeypatch):
+    from ribpatch.ui.lower import suggest as module
+
+    def endless(_cloths, _old, _limits, go_on):
+        while go_on(0.5):
+            pass
+
+    go(window, "z1", "rebuild", "Suggest")
+    suggest = page(window, "Suggest")
+    real = module.search
+    monkeypatch.setattr(module, "search", endless)
+    suggest.start()
+    assert not suggest.go.isEnabled()
+    window.tasks.call_off()
+    qtbot.waitUntil(suggest.go.isEnabled, timeout=5000)
+    assert "z1" not in suggest._found
+    monkeypatch.setattr(module, "search", real)
+    suggest.start()
+    qtbot.waitUntil(lambda: "z1" in suggest._found, timeout=8000)
+
+
+def test_a_depth_waiting_for_its_place_is_dropped_by_esc(window, qtbot):
+    go(window, "z4", "open")
+    window.session.apply(set_value(("zones", "z4", "scheme", "part_depth"), True))
+    window.cutting.note_depth(Measure(si=0.002))
+    canvas = window.zone_bench.plan_canvas
+    assert "Click on the plan" in window.zone_bench.echo.text()
+    qtbot.keyClick(canvas, Qt.Key.Key_Escape)
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.view.to((0.7, 0.34)).toPoint())
+    assert window.session.zone.depths == ()
+
+
+def test_a_tabbed_corner_is_shown_in_section_in_rebuild_only(window):
+    go(window, "z3", "rebuild")
+    window.stages["rebuild"].tabbing_button.click()
+    assert "Tabbing in section" in window.zone_bench.section_canvas.heading
+    go(window, "z3", "open")
+    assert "Cut-through" in window.zone_bench.section_canvas.heading
+
+
+def test_what_cannot_be_split_or_merged_is_said_and_changes_nothing(window):
+    go(window, "z1", "open")
+    window.zone_bench.section.line = ((0.0, -1.3), (0.0, 1.3))
+    steps = window.session.stack.count()
+    window.cutting.split()
+    assert "does not cross" in window.zone_bench.echo.text()
+    window.cutting.merge()
+    assert "nothing to merge" in window.zone_bench.echo.text()
+    assert window.session.stack.count() == steps
+
+
+def test_every_step_of_open_and_rebuild_undoes_to_the_same_job(window, type_in):
+    before = window.session.job
+    go(window, "z1", "open", "Sides")
+    page(window, "Sides").boxes["access", "inside"].setValue(4)
+    type_in(window.stages["open"].ratios.edits["x+"], "8:1")
+    window.stages["open"].second_button.click()
+    go(window, "z1", "rebuild", "Schemes")
+    page(window, "Schemes").new.click()
+    type_in(window.stages["rebuild"].stack_editor.typed, "4 x biax 45 450")
+    assert window.session.stack.count() >= 5
+    while window.session.stack.canUndo():
+        window.menu_action("undo").trigger()
+    assert window.session.job == before

@@ -9,7 +9,7 @@ from tests.strategies import SHELF
 
 from ribpatch.core.job import Fitting
 from ribpatch.core.laminate.layup import core_sheet
-from ribpatch.core.laminate.sandwich import Sandwich, face_stress, shear_stiffness, wrinkling
+from ribpatch.core.laminate.sandwich import Sandwich, shear_stiffness, wrinkling
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.patch.before import order_of, to_see
 from ribpatch.core.patch.bond_plan import bond_plan, compatibility, coupon_test, plan_table, sittings
@@ -49,7 +49,6 @@ def deck_choices(made):
 def test_sandwich_formulas_against_hand_sums():
     assert shear_stiffness(50e6, 0.02, 0.018) == pytest.approx(50e6 * 0.0004 / 0.018)
     assert wrinkling(10e9, 0.1e9, 0.04e9) == pytest.approx(0.5 * (10e9 * 0.1e9 * 0.04e9) ** (1 / 3))
-    assert face_stress(500, 0.003, 0.02) == pytest.approx(500 / (0.003 * 0.02))
 
 
 def test_a_thin_faced_sandwich_bends_as_its_skins_apart(made):
@@ -135,6 +134,24 @@ def test_a_scored_sheet_takes_putty_and_needs_no_bleed_holes(made):
     scored = evolve(z.zone, scheme=evolve(z.zone.scheme, scored=True))
     work = core_work(scored, z.patch, SHELF)
     assert work.kerfs == pytest.approx(work.area * 0.0165 * 0.05) and work.bleeds == 0
+
+
+def test_a_poured_core_comes_in_lifts_and_is_not_clamped(made):
+    z = made.zone("z2")
+    poured = evolve(z.zone, scheme=evolve(z.zone.scheme, core="poured-600", side="above"))
+    work = core_work(poured, patch_of(poured, SHELF), SHELF)
+    assert work.poured == pytest.approx(work.area * 0.0345 * 600 * 1.05) and work.lifts == 2 and work.bleeds == 0
+    rows = {row.key: row for row in work_table(work, "z2", SHELF, "metric").rows}
+    assert "clamp" not in rows and "2 lifts" in rows["pour"].cells[2] and "Caution" in rows["pour"].cells[2]
+    assert rows["pour"].cells[1].value == pytest.approx(work.poured)
+
+
+def test_every_way_of_clamping_is_told_with_its_number(made):
+    z = made.zone("z1")
+    for how, words in (("screws", "screws"), ("weights", "weights"), ("props", "props"), ("vacuum", "vacuum")):
+        zone = evolve(z.zone, scheme=evolve(z.zone.scheme, clamp=how))
+        row = next(r for r in work_table(core_work(zone, z.patch, SHELF), "z1", SHELF, "us").rows if r.key == "clamp")
+        assert words in row.cells[0] and row.cells[1].value > 0
 
 
 def test_no_core_work_without_a_new_core(made):

@@ -59,8 +59,3 @@ def shear_stiffness(modulus: float, d: float, c: float) -> float:
 def wrinkling(skin: float, core: float, shear: float) -> float:
     """Wrinkling stress of a skin, Pa, from the moduli of skin and core and the core's shear modulus, Pa. Source: [17]."""
     return float(WRINKLE * (skin * core * shear) ** (1 / 3))
-
-
-def face_stress(moment: float, skin: float, d: float) -> float:
-    """Stress in a skin of thickness ``skin`` m under a moment N m/m with the skins' middles ``d`` m apart, Pa."""
-    return moment / (skin * d)

@@ -56,10 +56,20 @@ def work_table(work: CoreWork, prefix: str, shelf: Shelf, system: System) -> Tab
                 ),
             )
         )
-    rows.append(_clamp(work, book, shelf, system))
+    rows.append(_pour(work, book, shelf, system) if work.core.poured else _clamp(work, book, shelf, system))
     rows += [_hole(f, book, shelf, system) for f in work.fastenings]
     rows += [_pad(f, book, system) for f in work.fastenings if f.pad]
     return Table(("what", "how much", "how"), tuple(rows))
+
+
+def _pour(work: CoreWork, book: FigureBook, shelf: Shelf, system: System) -> Row:
+    """A cast core is poured in lifts that its own heat allows; it needs no clamps."""
+    mass = book.add(
+        "pour", "to pour", work.poured, Kind.MASS, "cavity × cured density × over-pack", (shelf.given("pour.pack"),)
+    )
+    lift = shown(shelf.rule("pour.lift"), Kind.SIZE, system)
+    how = f"{work.lifts} lifts of {lift} at most, each cool to the hand before the next. Caution: a thick pour can smoke and burn"
+    return Row("pour", ("pour the cavity", mass, how))
 
 
 def _clamp(work: CoreWork, book: FigureBook, shelf: Shelf, system: System) -> Row:

@@ -49,6 +49,8 @@ class CoreWork:
     sealed: float
     kerfs: float
     bleeds: int
+    poured: float  # kg, where the core is cast
+    lifts: int
     clamping: Clamping
     fastenings: tuple[Fastening, ...]
 
@@ -65,6 +67,8 @@ def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
         core, area, edge, 2 * area + edge * depth,
         area * depth * shelf.rule("kerf.share") if scheme.scored and not core.poured else 0.0,
         ceil(area / shelf.rule("bleed.pitch") ** 2) if closed and not scheme.scored else 0,
+        pour_mass(area * depth, core.density, shelf.rule("pour.pack")) if core.poured else 0.0,
+        ceil(depth / shelf.rule("pour.lift") - 1e-9) if core.poured else 0,
         clamping_of(scheme.clamp, area, shelf),
         tuple(_fastening(f, zone, core, shelf) for f in zone.fittings if f.holes and f.hole is not None and _in_reach(f, patch)),
     )  # fmt: skip

@@ -55,6 +55,12 @@ def test_weaker_softer_and_hard_spots_name_what_and_by_how_much(job):
     assert "hard spot" in hard["match.spot"].text and "up to" in hard["match.spot"].text
 
 
+def test_sharp_corners_are_told_and_a_radius_clears_them(job):
+    cut = job.zone("z4").scheme.cut
+    assert "sharp" in told(job, "z4", cut=evolve(cut, radius=m(0.002)))
+    assert "sharp" not in told(job, "z4", cut=evolve(cut, radius=m(0.02)))
+
+
 def test_overhead_and_sittings(job):
     assert "overhead" in told(job, "z4", plies=lines("biax-45-800", 7), overhead=True)
     assert "overhead" not in told(job, "z4", plies=lines("biax-45-450", 12), overhead=True)

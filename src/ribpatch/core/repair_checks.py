@@ -34,29 +34,7 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
                 "open", "before.item", f"before.{seen.item.id}", seen.item.text, "Tick it with a note once it is seen to.",
                 seen.item.group == "support",
             )  # fmt: skip
-    if scheme.part_depth and patch.pit is None:
-        yield told.say(
-            "open", "depth", "no-depth", "No depth has been noted yet: nothing can be ground or filled on paper.",
-            "Note how deep the damage goes in a few places.", True,
-        )  # fmt: skip
-    if cut.missed > 1e-4:
-        left = shown(cut.missed, Kind.AREA, told.system)
-        yield told.say(
-            "open",
-            "cut",
-            "missed",
-            f"The cut line leaves {left} of the bad area in place.",
-            "Drag it out, or go back to the rule.",
-            True,
-        )
-    if cut.trimmed:
-        yield told.say(
-            "open",
-            "cut",
-            "trimmed",
-            "The cut line would run past the zone's edge and stops there.",
-            "Enlarge the zone, or cut the edge out with it.",
-        )
+    yield from _cutting(told, zone, patch, shelf)
     for name in band.removed:
         yield told.say(
             "open",
@@ -106,6 +84,39 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             "open", "side", "no-above", "Opening from above between standing skins is for cored transoms and stringers; here it is as from outside.",
             "Choose outside or inside.",
         )  # fmt: skip
+
+
+def _cutting(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+    cut, scheme = patch.cut, zone.scheme
+    if scheme.cut.radius.si < shelf.rule("corner.least"):
+        least = shown(shelf.rule("corner.least"), Kind.SIZE, told.system)
+        yield told.say(
+            "open", "cut", "sharp", "Sharp corners raise the stress and start cracks, inside corners most of all.",
+            f"Give the corners a radius of {least} or more.",
+        )  # fmt: skip
+    if scheme.part_depth and patch.pit is None:
+        yield told.say(
+            "open", "depth", "no-depth", "No depth has been noted yet: nothing can be ground or filled on paper.",
+            "Note how deep the damage goes in a few places.", True,
+        )  # fmt: skip
+    if cut.missed > 1e-4:
+        left = shown(cut.missed, Kind.AREA, told.system)
+        yield told.say(
+            "open",
+            "cut",
+            "missed",
+            f"The cut line leaves {left} of the bad area in place.",
+            "Drag it out, or go back to the rule.",
+            True,
+        )
+    if cut.trimmed:
+        yield told.say(
+            "open",
+            "cut",
+            "trimmed",
+            "The cut line would run past the zone's edge and stops there.",
+            "Enlarge the zone, or cut the edge out with it.",
+        )
 
 
 def _thickness(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:

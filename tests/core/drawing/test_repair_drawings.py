@@ -62,6 +62,17 @@ def test_a_pit_is_as_deep_as_it_was_noted_and_the_skin_stays_below(job):
     assert left / factor(drawing) == pytest.approx(1.5 * 0.007 - ground, rel=0.01)
 
 
+def test_the_pit_is_drawn_in_steps_of_a_millimetre(job):
+    zone = evolve(
+        with_scheme(job.zone("z4"), part_depth=True), depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.0035)),)
+    )
+    patch = patch_of(zone, SHELF)
+    shapes = plan_view(zone, patch, None, SHELF, "open", "metric").shapes
+    areas = sorted(shapely.Polygon(s.points).area for s in shapes if isinstance(s, Line) and s.role == "depth-line")
+    assert areas == pytest.approx(sorted(patch.pit.deeper(d).area for d in (0.001, 0.002, 0.003)), rel=0.02)
+    assert [s.text for s in shapes if isinstance(s, Badge) and s.role == "depth"] == ["3.5"]
+
+
 def test_without_a_noted_depth_nothing_is_shown_cut(job):
     _, drawing = section(with_scheme(job.zone("z4"), part_depth=True))
     areas = [shapely.Polygon(s.rings[0]).area for s in drawing.shapes if isinstance(s, Area) and s.role == "old-skin"]
@@ -109,7 +120,8 @@ def test_the_plan_numbers_the_pieces_of_a_saved_skin(job):
     patch = patch_of(zone, SHELF)
     drawing = plan_view(zone, patch, None, SHELF, "open", "metric")
     numbers = [s.text for s in drawing.shapes if isinstance(s, Badge) and s.role == "piece"]
-    assert numbers == [str(p.number) for p in patch.saved.pieces] and len(numbers) > 1
+    assert [text.split(":")[0] for text in numbers] == [str(p.number) for p in patch.saved.pieces] and len(numbers) > 1
+    assert all(text.endswith("kg") for text in numbers)
 
 
 def test_the_plan_shows_joints_only_where_a_ply_is_wider_than_its_roll(job):

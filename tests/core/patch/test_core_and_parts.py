@@ -11,7 +11,7 @@ from ribpatch.core.job import Fitting
 from ribpatch.core.laminate.layup import core_sheet
 from ribpatch.core.laminate.sandwich import Sandwich, shear_stiffness, wrinkling
 from ribpatch.core.laminate.stack import stack_up
-from ribpatch.core.patch.before import order_of, to_see
+from ribpatch.core.patch.before import loads_of, order_of, to_see
 from ribpatch.core.patch.bond_plan import bond_plan, compatibility, coupon_test, plan_table, sittings
 from ribpatch.core.patch.core_choice import core_choices, core_table, sheet_for
 from ribpatch.core.patch.core_table import work_table
@@ -348,6 +348,11 @@ def test_every_kind_of_zone_has_something_to_support_and_its_turn(made):
         assert {"support", "disconnect"} <= groups, z.zone.name
     names = [t.zone.name for t in order_of(made.job, SHELF)]
     assert names == ["Battery stringer", "Transom", "Bow topside", "Foredeck"]
+
+
+def test_stated_pulls_belong_to_what_a_zone_carries(job):
+    assert loads_of(job.zone("z1"), "metric") == "Stated loads: mooring bollard 6000 N."
+    assert "lbf" in loads_of(job.zone("z1"), "us") and loads_of(job.zone("z4"), "metric") == ""
 
 
 def test_an_item_stays_open_until_it_is_ticked_with_a_note(job):

@@ -57,7 +57,7 @@ PENS: dict[str, Pen] = {
     "cut-sound": Pen("ink", 3.2, (1.2, 0.8)), "cut-bad": Pen("grave", 4.0), "crack": Pen("ink", 1.6, (3, 1, 1, 1)),
     "truth-wet": Pen("accent", 1.6, (2, 2)), "truth-rotted": Pen("accent", 2.4), "truth-disbonded": Pen("accent", 1.6, (5, 2, 1, 2)),
     "band-second": Pen("soft", 0.9, (6, 3)), "backing": Pen("ink", 1.0, (2, 2)), "piece": Pen("accent", 0.9),
-    "joint": Pen("ink", 1.1, (5, 2, 1, 2)), "proving": Pen("grave", 2.2, (2, 1)),
+    "depth-line": Pen("soft", 0.8, (1, 2)), "joint": Pen("ink", 1.1, (5, 2, 1, 2)), "proving": Pen("grave", 2.2, (2, 1)),
     "edge-name": Pen("soft", 2.0), "leader": Pen("soft", 0.6),
 }  # fmt: skip
 FILLS: dict[str, str] = {

@@ -38,7 +38,7 @@ def plan_view(
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
         shapes += _opening(patch, depth, shelf, system)
-        shapes += _depths(zone, system)
+        shapes += _depths(zone, patch, depth, system)
         if depth == "open":
             shapes += _proving(zone, patch, shelf)
     shapes += _dimensions(zone, system)
@@ -144,7 +144,8 @@ def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[S
     for piece in patch.saved.pieces if patch.saved else ():
         shapes += _lines(piece.region, "piece")
         at = piece.region.representative_point()
-        shapes.append(Badge((at.x, at.y), str(piece.number), "piece"))
+        weight = shown(piece.weight, Kind.MASS, system)
+        shapes.append(Badge((at.x, at.y), f"{piece.number}: {weight}", "piece"))
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))
@@ -161,10 +162,21 @@ def _joints(patch: Patch, shelf: Shelf) -> list[Shape]:
     return shapes
 
 
-def _depths(zone: Zone, system: System) -> list[Shape]:
-    """Depths noted at their places."""
+def _depths(zone: Zone, patch: Patch, depth: Depth, system: System) -> list[Shape]:
+    """Depths noted at their places, and the pit between them in steps of a millimetre."""
     if not zone.scheme.part_depth:
         return []
+    pit, step = patch.pit, 0.001
+    count = int(pit.deepest / step) if pit else 0
+    if pit is not None and depth == "open":
+        lines = [
+            line for k in range(1, min(count, 12) + 1) for line in _lines(pit.deeper(k * step - 1e-6), "depth-line")
+        ]
+        return [*lines, *_depth_marks(zone, system)]
+    return _depth_marks(zone, system)
+
+
+def _depth_marks(zone: Zone, system: System) -> list[Shape]:
     return [Badge((d.x, d.y), number_text(d.depth.si, Kind.SIZE, system), "depth") for d in zone.depths]
 
 

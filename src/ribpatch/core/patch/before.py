@@ -8,6 +8,7 @@ from ribpatch.core.job import Job, Zone
 from ribpatch.core.materials.repair_records import BeforeItem
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.units import Kind, System, shown
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +33,12 @@ def to_see(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[ToSee, ...]:
     return tuple(
         ToSee(item, notes.get(item.id, "")) for item in shelf.before if zone.kind in item.kinds and item.when in facts
     )
+
+
+def loads_of(zone: Zone, system: System) -> str:
+    """What pulls on the fittings of this zone, as stated; empty where nothing is."""
+    pulls = [f"{f.name} {shown(f.pull.si, Kind.FORCE, system)}" for f in zone.fittings if f.pull is not None]
+    return f"Stated loads: {', '.join(pulls)}." if pulls else ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.before import ToSee, order_of, to_see
+from ribpatch.core.patch.before import ToSee, loads_of, order_of, to_see
 from ribpatch.core.plan import Plan
 from ribpatch.core.scheme_edits import tick
 from ribpatch.ui.session import Session
@@ -35,7 +35,13 @@ class BeforePanel(QWidget):
             if len(turns) > 1
             else ""
         )
-        key = (zone.id if zone else "", words, *((r.item.id, r.note) for r in rows))
+        key = (
+            zone.id if zone else "",
+            zone.fittings if zone else (),
+            self._session.system,
+            words,
+            *((r.item.id, r.note) for r in rows),
+        )
         if key == self._shown:
             return
         self._shown = key
@@ -56,7 +62,9 @@ class BeforePanel(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setVerticalSpacing(2)
         if row.item.group == "carries":
-            words = QLabel(f"{row.item.text} {row.item.why}")
+            here, system = self._session.zone, self._session.system
+            loads = loads_of(here, system) if here is not None else ""
+            words = QLabel(f"{row.item.text} {row.item.why} {loads}".rstrip())
             words.setObjectName("soft")
             words.setWordWrap(True)
             grid.addWidget(words, 0, 0, 1, 2)

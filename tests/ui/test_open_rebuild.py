@@ -441,3 +441,11 @@ def test_every_step_of_open_and_rebuild_undoes_to_the_same_job(window, type_in):
     while window.session.stack.canUndo():
         window.menu_action("undo").trigger()
     assert window.session.job == before
+
+
+def test_saved_pieces_are_listed_with_their_weights(window):
+    go(window, "z1", "open")
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "saved"), True))
+    words = window.stages["open"].pieces_note.text()
+    pieces = window.session.plan.zone("z1").patch.saved.pieces
+    assert words.count("kg") == len(pieces) > 1 and f"{len(pieces)}: " in words

@@ -120,8 +120,7 @@ def test_the_plan_numbers_the_pieces_of_a_saved_skin(job):
     patch = patch_of(zone, SHELF)
     drawing = plan_view(zone, patch, None, SHELF, "open", "metric")
     numbers = [s.text for s in drawing.shapes if isinstance(s, Badge) and s.role == "piece"]
-    assert [text.split(":")[0] for text in numbers] == [str(p.number) for p in patch.saved.pieces] and len(numbers) > 1
-    assert all(text.endswith("kg") for text in numbers)
+    assert numbers == [str(p.number) for p in patch.saved.pieces] and len(numbers) > 1
 
 
 def test_the_plan_shows_joints_only_where_a_ply_is_wider_than_its_roll(job):

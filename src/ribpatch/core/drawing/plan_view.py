@@ -144,8 +144,7 @@ def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[S
     for piece in patch.saved.pieces if patch.saved else ():
         shapes += _lines(piece.region, "piece")
         at = piece.region.representative_point()
-        weight = shown(piece.weight, Kind.MASS, system)
-        shapes.append(Badge((at.x, at.y), f"{piece.number}: {weight}", "piece"))
+        shapes.append(Badge((at.x, at.y), str(piece.number), "piece"))
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))

@@ -26,6 +26,8 @@ from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.side_fields import SideFields
 from ribpatch.ui.widgets.stack_editor import StackEditor
 
+MOST_NAMED = 16  # pieces of saved skin with their weight
+
 
 class OpenStage(Stage):
     """The decisions of the Open rung."""
@@ -254,9 +256,9 @@ class OpenStage(Stage):
         self.cut_note.setText(words)
         self.pieces_note.setVisible(patch.saved is not None)
         if patch.saved is not None:
-            heaviest = max((p.weight for p in patch.saved.pieces), default=0.0)
-            most = shown(heaviest, Kind.MASS, self.session.system)
-            self.pieces_note.setText(f"{len(patch.saved.pieces)} pieces, numbered on the plan; the heaviest is {most}.")
+            weights = [f"{p.number}: {shown(p.weight, Kind.MASS, self.session.system)}" for p in patch.saved.pieces]
+            more = f" and {len(weights) - MOST_NAMED} more" if len(weights) > MOST_NAMED else ""
+            self.pieces_note.setText(f"Pieces as numbered on the plan: {', '.join(weights[:MOST_NAMED])}{more}.")
 
     def _show_depth(self, zone: Zone) -> None:
         part, system = zone.scheme.part_depth, self.session.system

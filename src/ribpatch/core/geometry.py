@@ -6,9 +6,11 @@ Offsets have round corners with 16 chords a quarter circle: the area of a rounde
 from __future__ import annotations
 
 from collections.abc import Iterable
+from itertools import pairwise
 
 import numpy as np
 import shapely
+from contourpy import FillType, contour_generator
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -83,6 +85,20 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
     if abs(distance) < 1e-9:
         return region
     return region.buffer(distance, quad_segs=CHORDS)
+
+
+def region_above(x: Floats, y: Floats, values: Floats, level: float) -> BaseGeometry:
+    """Where values (ny, nx) on a grid x (nx,), y (ny,) in m are at least ``level``, by contours between the grid's places."""
+    contours = contour_generator(x, y, values, fill_type=FillType.OuterOffset)
+    points, offsets = contours.filled(level, np.inf)[:2]
+    parts: list[BaseGeometry] = []
+    for xy, ends in zip(points, offsets, strict=True):
+        if xy is None or ends is None:
+            continue
+        loops = [xy[a:b] for a, b in pairwise(ends)]
+        part = Polygon(loops[0], loops[1:])
+        parts.append(part if part.is_valid else part.buffer(0))
+    return shapely.union_all(parts) if parts else MultiPolygon()
 
 
 def within(region: BaseGeometry, zone: Polygon) -> BaseGeometry:

@@ -8,14 +8,12 @@ and volumes are good to about 1 %. Source: [20].
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 import shapely
-from contourpy import FillType, contour_generator
-from shapely.geometry import MultiPolygon, Polygon
+from shapely.geometry import MultiPolygon
 
-from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, within
+from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, region_above, within
 from ribpatch.core.job import DepthPoint
 from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.memo import remembered
@@ -57,7 +55,7 @@ class Pit:
 
     def deeper(self, level: float) -> MultiPolygon:
         """Where the pit is deeper than ``level`` m."""
-        return _filled(self.x, self.y, self.depth, max(level, 1e-6))
+        return clean(region_above(self.x, self.y, self.depth, max(level, 1e-6)))
 
 
 def depth_between(points: tuple[DepthPoint, ...], places: Floats) -> Floats:
@@ -117,14 +115,3 @@ def putty_by_depth(pit: Pit, stack: StackUp, deep: float, shallow: float) -> tup
         ("scratches", (left <= shallow) & (left > 1e-5)),
     )
     return tuple(Fill(name, float(left[mask].sum()) * cell, float(mask.sum()) * cell) for name, mask in ranges)
-
-
-def _filled(x: Floats, y: Floats, values: Floats, level: float) -> MultiPolygon:
-    points, offsets = contour_generator(x, y, values, fill_type=FillType.OuterOffset).filled(level, np.inf)[:2]
-    parts: list[Polygon] = []
-    for xy, ends in zip(points, offsets, strict=True):
-        if xy is not None and ends is not None:
-            loops = [xy[a:b] for a, b in pairwise(ends)]
-            part = Polygon(loops[0], loops[1:])
-            parts.extend(polygons(part if part.is_valid else part.buffer(0)))
-    return clean(shapely.union_all(parts)) if parts else MultiPolygon()

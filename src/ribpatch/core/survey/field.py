@@ -9,17 +9,15 @@ are averaged, so that the work stays bounded. Source: [4].
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 from math import log, sqrt
 
 import numpy as np
 import shapely
-from contourpy import FillType, contour_generator
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, region_of
+from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, region_above, region_of
 from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
@@ -267,18 +265,8 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
 
 def _above(field: Field, values: Floats, level: float, zone: Polygon) -> MultiPolygon:
     """The region of the zone where values on the field's grid are at least ``level``."""
-    contours = contour_generator(field.x, field.y, values, fill_type=FillType.OuterOffset)
-    points, offsets = contours.filled(level, np.inf)[:2]
-    parts: list[Polygon] = []
-    for xy, ends in zip(points, offsets, strict=True):
-        if xy is None or ends is None:
-            continue
-        loops = [xy[a:b] for a, b in pairwise(ends)]
-        part = Polygon(loops[0], loops[1:])
-        parts.append(part if part.is_valid else part.buffer(0))
-    if not parts:
-        return MultiPolygon()
-    return clean(shapely.union_all(parts).intersection(zone))
+    region = region_above(field.x, field.y, values, level)
+    return clean(region.intersection(zone))
 
 
 def _at_edge(region: MultiPolygon, zone: Polygon) -> bool:

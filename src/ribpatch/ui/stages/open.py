@@ -187,35 +187,32 @@ class OpenStage(Stage):
 
     def _faces_card(self) -> None:
         card = self.card("Other face and backing", ("faces",))
-        self.second_button = QPushButton("Taper the other face as well")
-        self.second_button.setCheckable(True)
-        self.second_button.setObjectName("plain")
-        self.second_button.setToolTip(
-            "A scarf from both sides: half as much sound laminate lost, where both can be reached"
-        )
-        self.second_button.clicked.connect(lambda on: self._toggle(scheme_edits.set_second, on))
-        card.add(self.second_button)
+        self.second_button = self._switch(
+            card, "Taper the other face as well", "A scarf from both sides: half as much sound laminate lost, where both can be reached",
+            scheme_edits.set_second,
+        )  # fmt: skip
         self.second_ratio = self.field(card, "scheme", "second", "taper", "ratio")
         self.second_share = self.field(card, "scheme", "second", "share")
         self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
         card.add(self.second_stack)
-        self.backing_button = QPushButton("Backing strips under the hole")
-        self.backing_button.setCheckable(True)
-        self.backing_button.setObjectName("plain")
-        self.backing_button.setToolTip(
-            "Where only one side can be reached: made beforehand, passed through, bonded underneath first"
-        )
-        self.backing_button.clicked.connect(lambda on: self._toggle(scheme_edits.set_backing, on))
-        card.add(self.backing_button)
+        self.backing_button = self._switch(
+            card, "Backing strips under the hole",
+            "Where only one side can be reached: made beforehand, passed through, bonded underneath first", scheme_edits.set_backing,
+        )  # fmt: skip
         self.backing_width = self.field(card, "scheme", "backing", "width")
         self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies)
         card.add(self.backing_stack)
         self.backing_note = card.add_text("")
 
-    def _toggle(self, make: Callable[[str, bool], Edit], on: bool) -> None:
-        zone = self.session.zone
-        if zone is not None:
-            self.session.apply(make(zone.id, on))
+    def _switch(self, card: Card, text: str, tip: str, make: Callable[[str, bool], Edit]) -> QPushButton:
+        """A button that switches a part of the scheme on and off."""
+        button = QPushButton(text)
+        button.setCheckable(True)
+        button.setObjectName("plain")
+        button.setToolTip(tip)
+        button.clicked.connect(lambda on: self.session.zone and self.session.apply(make(self.session.zone_id, on)))
+        card.add(button)
+        return button
 
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone

@@ -6,6 +6,8 @@ c crunch, a point for a place not read.
 
 from __future__ import annotations
 
+from functools import cache
+
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Tick, Zone
 from ribpatch.core.quantity import parse
@@ -202,8 +204,9 @@ def _topside() -> Zone:
     )  # fmt: skip
 
 
+@cache
 def demo_job() -> Job:
-    """The demo job, built anew."""
+    """The demo job; frozen, so one is enough."""
     boat = Boat(
         name="Heron Reach", length=_m("9.6 m", Kind.LENGTH), waterline=_m("8.7 m", Kind.LENGTH), beam=_m("2.9 m", Kind.LENGTH),
         depth=_m("1.3 m", Kind.LENGTH), displacement=_m("3400 kg", Kind.LOAD), year=1998,

@@ -109,5 +109,5 @@ def test_the_table_tells_the_limits_and_the_stack_in_use():
     found = search(cloths("woven-800", "biax-45-450", "biax-090-450"), old(4.0), limits)
     now = stack_key(found[1].lines)
     table = table_of(found, limits, SHELF, "z1", now)
-    assert [row.mark for row in table.rows[:2]] == ["", "chosen"] and "4.0 to 5.0 mm" in table.note
+    assert [row.mark for row in table.rows[:2]] == ["", "chosen"] and "4.0 mm to 5.0 mm" in table.note
     assert table.rows[0].cells[3].value == pytest.approx(found[0].weight)

@@ -15,7 +15,7 @@ from ribpatch.core.materials.records import Fabric, Process
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.scheme import Stack, unrolled
 from ribpatch.core.table import Row, Table
-from ribpatch.core.units import Kind
+from ribpatch.core.units import Kind, System, shown
 
 MOST_FABRICS = 8
 COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretch", "bend", "pull")
@@ -79,7 +79,12 @@ def question_of(
 
 
 def table_of(
-    found: tuple[Found, ...], limits: Limits, shelf: Shelf, prefix: str, now: tuple[tuple[str, float], ...]
+    found: tuple[Found, ...],
+    limits: Limits,
+    shelf: Shelf,
+    prefix: str,
+    now: tuple[tuple[str, float], ...],
+    system: System = "metric",
 ) -> Table:
     """The alternatives with their figures."""
     rows = []
@@ -105,9 +110,10 @@ def table_of(
                 "chosen" if stack_key(f.lines) == now else "",
             )
         )
+    thick = f"{shown(limits.thin, Kind.SIZE, system)} to {shown(limits.thick, Kind.SIZE, system)} thick"
     note = (
         f"Every stack of these cloths with up to {limits.plies} plies of {limits.cloths} different ones was tried; each one here is "
-        f"{limits.thin * 1000:.1f} to {limits.thick * 1000:.1f} mm thick and {limits.least:.0%} to {limits.most:.0%} as stiff as the "
+        f"{thick} and {limits.least:.0%} to {limits.most:.0%} as stiff as the "
         "old laminate, stretched and bent, both ways. Lightest first, then fewest plies, then cheapest."
     )
     return Table(

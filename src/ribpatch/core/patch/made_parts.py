@@ -108,8 +108,9 @@ def _steps(part: MadePart) -> tuple[str, ...]:
             f"Cover {'the bench' if part.former == 'flat bench' else 'the plug'} with release film or waxed glass."
         )
     else:
-        corner = f"{part.radius.si * 1000:.0f} mm"
-        release = f"Wax the plug in three coats and put on a release film; a radius of {corner} at every corner."
+        release = (
+            "Wax the plug in three coats and put on a release film; round every corner to the inner radius stated."
+        )
     return (
         release,
         "Lay the plies past the line by the trim allowance, peel ply on the face to be bonded.",

@@ -60,7 +60,7 @@ def _marked(
             side,
             usual * (1 - 0.5 * share),
             False,
-            f"usual {usual:g}, less for {patch.band.outer.area:.2f} m2 of finish",
+            f"usual {usual:g}, less for the finish that cut and taper take",
         )
     if criterion.id == "holes":
         holes = sum(f.holes for f in zone.fittings if f.name in patch.band.removed)

@@ -98,7 +98,9 @@ class SuggestPage(Page):
         self.take.setEnabled(bool(found))
         if question is not None:
             now = stack_key(zone.scheme.plies)
-            self.table.show_table(table_of(found, question.limits, plan.shelf, zone.id, now), self.session.system)
+            self.table.show_table(
+                table_of(found, question.limits, plan.shelf, zone.id, now, self.session.system), self.session.system
+            )
 
     def _make_boxes(self, ids: tuple[str, ...], plan: Plan) -> None:
         empty(self._cloths)

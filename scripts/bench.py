@@ -194,7 +194,7 @@ def repairs() -> None:
     fabrics = proposed((), (), usable(shelf, "epoxy-5-1-slow", False, "hand"))
     worst = 0.0
     for zone in made.zones:
-        question = question_of(zone.zone, 1998, shelf, fabrics, 12, 3, False)
+        question = question_of(zone.zone, zone.patch.band.thickness, 1998, shelf, fabrics, 12, 3, False)
         worst = max(worst, timed(lambda _k, q=question: search(q.cloths, q.old, q.limits) and None, 3)[1])
     print(f"    search of 8 fabrics and 12 plies, the slowest zone: {worst:.0f} ms   target 2000 ms")
     (ax, ay), (bx, by) = default_line(deck.zone)

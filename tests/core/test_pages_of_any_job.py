@@ -39,9 +39,9 @@ def tables_of(made, job):
     if made.joint is not None:
         yield school_table(made.joint, patch, zone.scheme, zone.outline, SHELF, zone.id)
     if made.bench is not None:
-        yield match_table(made.bench, made.by_id, 1.0, 1.25)
+        yield match_table(made.bench, made.by_id, SHELF)
         yield strength_table(made.by_id)
-        yield stiffness_table(made.bench.skin.new, made.by_id, (0.05, 0.03, 0.5))
+        yield stiffness_table(made.bench.skin.new, made.by_id, SHELF)
         yield core_table(core_choices(zone, patch, made.bench, SHELF), zone, SHELF, zone.id)
 
 
@@ -63,7 +63,7 @@ def test_all_pages_of_any_job(edits):
     if made.joint is not None:
         assert bond_chart(made.joint, made.zone.scheme).curves
     if made.bench is not None:
-        assert match_chart(made.bench.skin, 1.0, 1.25).bars
+        assert match_chart(made.bench.skin, SHELF).bars
     assert len(side_scores(made.zone, made.patch, SHELF)) == 3 and len(order_of(job, SHELF)) == len(job.zones)
     assert all(seen.item.text for seen in to_see(made.zone, made.patch, SHELF))
     assert bool(coupon_test(made.zone, SHELF)) == (made.zone.scheme.later_resin is not None)

@@ -70,7 +70,6 @@ FIELDS: dict[str, FieldSpec] = {
     ),
     _Z + "depths.*.depth": FieldSpec("Depth", Kind.SIZE, "How deep the laminate is bad here, from the side worked on."),
     _S + "parts.*.name": FieldSpec("Part"),
-    _S + "parts.*.kind": FieldSpec("Kind of part"),
     _S + "parts.*.length": FieldSpec("Length", Kind.SIZE),
     _S + "parts.*.width": FieldSpec("Width or first leg", Kind.SIZE),
     _S + "parts.*.depth": FieldSpec("Depth or second leg", Kind.SIZE),
@@ -117,9 +116,6 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "tabbing.radius": FieldSpec("Fillet radius", Kind.SIZE),
     _S + "tabbing.first": FieldSpec("First leg", Kind.SIZE, "From the fillet's edge to the edge of the first ply."),
     _S + "tabbing.stagger": FieldSpec("Stagger", Kind.SIZE, "How much further each ply laps than the one under it."),
-    _Z + "build.outer.psi": FieldSpec(
-        "Burn-off, outer skin", Kind.PERCENT, "Fibre mass over the whole, from a burnt-off piece.", optional=True
-    ),
     _S + "order": FieldSpec("Order of plies"),
     _S + "overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
     _S + "plies": FieldSpec("Plies"),

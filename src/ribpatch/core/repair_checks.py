@@ -14,7 +14,7 @@ from ribpatch.core.notice import Notice, Teller
 from ribpatch.core.patch.before import to_see
 from ribpatch.core.patch.bond_figures import Joint
 from ribpatch.core.patch.bond_plan import bond_plan, sittings
-from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_section
 from ribpatch.core.scheme import Tabbing
@@ -132,7 +132,7 @@ def _thickness(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator
                 True,
             )
         return
-    wanted = scheme.target.si if scheme.target else patch.band.thickness
+    wanted = to_reach(zone, patch)
     if wanted <= 0:
         return
     ratio = stack.thickness / wanted
@@ -170,8 +170,7 @@ def laminate_notices(
 
 
 def _matching(told: Teller, bench: Bench, shelf: Shelf) -> Iterator[Notice]:
-    limits = tuple(shelf.rule(f"laminate.{name}") for name in ("couple", "skew", "weak"))
-    for flag in flags_of(bench.skin.new, limits[0], limits[1], limits[2]):
+    for flag in flags_of(bench.skin.new, shelf):
         yield told.say(
             "rebuild",
             "laminate",

@@ -146,9 +146,7 @@ def met_checks(zone: Zone, patch: Patch) -> frozenset[str]:
         met |= {"core", "replaced"}
     if zone.scheme.plies:
         met.add("stack")
-    old = (
-        zone.build.outer.thickness if zone.scheme.side != "inside" else zone.build.inner and zone.build.inner.thickness
-    )
+    old = zone.rebuilt_skin.thickness
     core = zone.build.core
     thicker_core = (
         core is not None

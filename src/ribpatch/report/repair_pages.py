@@ -41,10 +41,9 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
     zone, shelf, year = made.zone, plan.shelf, plan.job.boat.year
     story: list[Any] = []
     if made.bench is not None and made.patch.outlines:
-        least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
         story += _table(
             "New laminate against the old",
-            match_table(made.bench, made.by_id, least, most),
+            match_table(made.bench, made.by_id, shelf),
             (0.52, 0.16, 0.16, 0.16),
             system,
             width,

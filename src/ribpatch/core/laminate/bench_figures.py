@@ -129,8 +129,9 @@ def worry(held: Held, least: float, most: float) -> str:
     return "a hard spot: stiffer than what is round it" if stiff and held.ratio > most else ""
 
 
-def match_table(bench: Bench, by_id: dict[str, Figure], least: float, most: float) -> Table:
+def match_table(bench: Bench, by_id: dict[str, Figure], shelf: Shelf) -> Table:
     """The new laminate against the old, line by line; ``by_id`` holds the figures without the zone's prefix."""
+    least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
     rows = _match_rows(by_id, "match", bench.skin.held, least, most)
     if bench.panel is not None:
         rows.append(Row("", ("the whole panel, with its core and other skin", "", "", ""), "head"))
@@ -163,9 +164,9 @@ def strength_table(by_id: dict[str, Figure]) -> Table:
     return Table(("under", "first failure", "what fails", "fibres break"), tuple(rows), note=f"{SCREEN}.")
 
 
-def stiffness_table(layup: Layup, by_id: dict[str, Figure], limits: tuple[float, float, float]) -> Table:
+def stiffness_table(layup: Layup, by_id: dict[str, Figure], shelf: Shelf) -> Table:
     """A, B and D in numbers, moduli, and what the coupling means in words."""
-    rows = [Row(f.key, (f.words, "", "", ""), "warn") for f in flags_of(layup, *limits)]
+    rows = [Row(f.key, (f.words, "", "", ""), "warn") for f in flags_of(layup, shelf)]
     if not rows:
         rows = [
             Row(
@@ -187,8 +188,9 @@ def stiffness_table(layup: Layup, by_id: dict[str, Figure], limits: tuple[float,
     return Table(("", "", "", ""), tuple(rows), note=THEORY + ".")
 
 
-def match_chart(match: Match, least: float, most: float) -> Chart:
+def match_chart(match: Match, shelf: Shelf) -> Chart:
     """New over old as bars, along and across."""
+    least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
     kinds = (("stretching", "stiff"), ("bending", "bend"), ("tension", "strong.tension"), ("compression", "strong.compression"),
              ("in bending", "strong.bending"))  # fmt: skip
     bars = tuple(

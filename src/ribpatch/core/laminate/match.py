@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.laminate.strength import Failure, failures
+from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.units import Kind
 
@@ -77,8 +78,9 @@ class Flag:
     words: str
 
 
-def flags_of(layup: Layup, couple: float, skew: float, weak: float) -> tuple[Flag, ...]:
-    """What the coupling terms mean: will pull, skews, weak one way. Limits as shares; see rules ``laminate.*``."""
+def flags_of(layup: Layup, shelf: Shelf) -> tuple[Flag, ...]:
+    """What the coupling terms mean: will pull, skews, weak one way; limits are the rules ``laminate.*``."""
+    couple, skew, weak = (shelf.rule(f"laminate.{name}") for name in ("couple", "skew", "weak"))
     p = layup.plate
     found = []
     pull = float(abs(p.B).max() * 2 / (p.A.diagonal().max() * p.thickness))

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -118,7 +118,7 @@ class _One:
     stretch: Floats
 
 
-@cache
+@lru_cache(8)
 def _counts(cloths: int, different: int, plies: int) -> Counts:
     """All counts of at most ``different`` cloths with 1 to ``plies`` plies in all, shape (k, cloths)."""
     rows = [np.zeros((0, cloths), dtype=np.int8)]
@@ -189,7 +189,7 @@ def _orders(counts: Counts, symmetric: bool) -> NDArray[np.int8]:
     return np.concatenate([half, middle, half[:, ::-1]], axis=1)
 
 
-@cache
+@lru_cache(32)  # the largest is 400 kB
 def _arranged(kinds: tuple[tuple[int, int], ...]) -> NDArray[np.int8]:
     """All arrangements of so many of each kind: places of the last kind are chosen among the arrangements of the rest."""
     if not kinds:

@@ -78,10 +78,7 @@ def fabric_from_words(text: str, shelf: Shelf) -> Fabric:
     """The one fabric that ``text`` names; raises UnreadableStack where none or several fit."""
     wanted = text.strip().lower()
     for fabric in shelf.fabrics:
-        if (
-            wanted in (fabric.id.lower(), fabric.name.lower(), f"code-{wanted}".lower())
-            or fabric.id == f"code-{wanted}"
-        ):
+        if wanted in (fabric.id, fabric.name.lower()) or fabric.id == f"code-{wanted}":
             return fabric
     words = _words(wanted)
     fits = [f for f in shelf.fabrics if words and words <= _words(f.name) | _words(f.id)]

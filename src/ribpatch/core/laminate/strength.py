@@ -8,7 +8,7 @@ first fibres break (or buckle) is given beside it, with the stiffness taken as s
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 import numpy as np
 
@@ -21,11 +21,7 @@ Load = Literal[
     "bending along, top stretched", "bending along, bottom stretched", "bending across, top stretched",
     "bending across, bottom stretched",
 ]  # fmt: skip
-LOADS: tuple[Load, ...] = (
-    "tension along", "tension across", "compression along", "compression across", "shear",
-    "bending along, top stretched", "bending along, bottom stretched", "bending across, top stretched",
-    "bending across, bottom stretched",
-)  # fmt: skip
+LOADS: tuple[Load, ...] = get_args(Load)
 _UNIT = np.array([
     (1, 0, 0, 0, 0, 0), (0, 1, 0, 0, 0, 0), (-1, 0, 0, 0, 0, 0), (0, -1, 0, 0, 0, 0), (0, 0, 1, 0, 0, 0),
     (0, 0, 0, 1, 0, 0), (0, 0, 0, -1, 0, 0), (0, 0, 0, 0, 1, 0), (0, 0, 0, 0, -1, 0),

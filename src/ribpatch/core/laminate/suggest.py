@@ -64,13 +64,13 @@ def proposed(stack_fabrics: tuple[str, ...], own: tuple[Fabric, ...], fit: tuple
 
 
 def question_of(
-    zone: Zone, year: int | None, shelf: Shelf, fabrics: tuple[str, ...], plies: int, different: int, symmetric: bool
-) -> Question:
-    """What to search for a zone: as thick and as stiff as its old skin, or as the thickness that it is to reach."""
+    zone: Zone, aim: float, year: int | None, shelf: Shelf, fabrics: tuple[str, ...], plies: int, different: int, symmetric: bool
+) -> Question:  # fmt: skip
+    """What to search for a zone: as stiff as its old skin drawn to the thickness ``aim`` m that is to be reached."""
     scheme = zone.scheme
     old = skin_layup(zone.rebuilt_skin, year, shelf)
-    if scheme.target is not None:
-        old = scaled(old, scheme.target.si)
+    if aim > 0:
+        old = scaled(old, aim)
     cloths = cloths_of(tuple(shelf.fabric(f) for f in fabrics), scheme.resin, scheme.process, shelf)
     most = shelf.rule("hard.surplus")
     thick = old.thickness * most + scheme.crown.si

@@ -80,6 +80,11 @@ class Patch:
         return not self.part_depth
 
 
+def to_reach(zone: Zone, patch: Patch) -> float:
+    """The thickness that the stack of the main face should reach, m: as stated, else what is tapered or ground away there."""
+    return zone.scheme.target.si if zone.scheme.target else patch.band.thickness
+
+
 @remembered(128)
 def without_skin(cut: CutLine) -> CutLine:
     """A cut that leaves the skin whole: the core is reached another way."""

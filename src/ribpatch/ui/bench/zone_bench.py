@@ -93,6 +93,7 @@ class ZoneBench(QWidget):
             self.readings.forget()
             self.take(NONE)
             self.shows, self.pair = "chance", ("", "")
+            self.below.forget()
 
     def _share_room(self, tall: bool) -> None:
         """Tables below want more room than the cut-through; each keeps the share that the user gave it."""

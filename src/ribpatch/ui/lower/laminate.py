@@ -58,16 +58,14 @@ class LaminatePage(Page):
         self.chart.setVisible(bench is not None)
         if bench is None:
             return
-        least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
         if self._look == VIEWS[0]:
-            table = match_table(bench, made.by_id, least, most)
+            table = match_table(bench, made.by_id, shelf)
         elif self._look == VIEWS[1]:
             table = strength_table(made.by_id)
         else:
-            rules = tuple(shelf.rule(f"laminate.{name}") for name in ("couple", "skew", "weak"))
-            table = stiffness_table(bench.skin.new, made.by_id, (rules[0], rules[1], rules[2]))
+            table = stiffness_table(bench.skin.new, made.by_id, shelf)
         self.table.show_table(table, self.session.system)
-        self.chart.show_chart(match_chart(bench.skin, least, most))
+        self.chart.show_chart(match_chart(bench.skin, shelf))
 
     def set_theme(self, theme: str) -> None:
         self.table.set_theme(theme)

@@ -53,6 +53,14 @@ class LowerPane(QWidget):
         layout.addWidget(self._bar)
         layout.addWidget(self._stack, 1)
 
+    def forget(self) -> None:
+        """Another job: what the pages keep of the one before goes with them."""
+        for page in self.pages.values():
+            self._stack.removeWidget(page)
+            page.deleteLater()
+        self.pages = {}
+        self._chosen = {}
+
     @property
     def shown(self) -> str:
         """The name of the page shown at this stage."""

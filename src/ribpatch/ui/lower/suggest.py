@@ -17,6 +17,7 @@ from ribpatch.core.laminate.suggest import (
     table_of,
     usable,
 )
+from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.lower.page import Page
@@ -33,6 +34,7 @@ class SuggestPage(Page):
     def build(self) -> None:
         self._ticked: dict[str, set[str]] = {}
         self._found: dict[str, tuple[Question, tuple[Found, ...]]] = {}
+        self._asked: dict[str, tuple[object, ...]] = {}
         self._offered: tuple[str, ...] = ()
         self.boxes: dict[str, QCheckBox] = {}
         self._cloths = QVBoxLayout()
@@ -93,6 +95,8 @@ class SuggestPage(Page):
         for identity, box in self.boxes.items():
             box.setChecked(identity in self._ticked[zone.id])
         question, found = self._found.get(zone.id, (None, ()))
+        if question is not None and self._asked.get(zone.id) != self._basis(zone, made, plan):
+            question = None  # found for another resin, skin or thickness: search again
         self.table.setVisible(question is not None)
         self.take.setVisible(question is not None)
         self.take.setEnabled(bool(found))
@@ -101,6 +105,19 @@ class SuggestPage(Page):
             self.table.show_table(
                 table_of(found, question.limits, plan.shelf, zone.id, now, self.session.system), self.session.system
             )
+
+    def _basis(self, zone: Zone, made: ZonePlan, plan: Plan) -> tuple[object, ...]:
+        """What an answer stands on, the cloths apart."""
+        scheme = zone.scheme
+        return (
+            scheme.resin,
+            scheme.process,
+            scheme.crown,
+            to_reach(zone, made.patch),
+            zone.rebuilt_skin,
+            plan.job.boat.year,
+            plan.job.own,
+        )
 
     def _make_boxes(self, ids: tuple[str, ...], plan: Plan) -> None:
         empty(self._cloths)
@@ -129,9 +146,10 @@ class SuggestPage(Page):
         if zone is None:
             return
         ids = tuple(i for i in self._offered if i in self._ticked[zone.id])
-        question = question_of(
-            zone, plan.job.boat.year, plan.shelf, ids, self.plies.value(), self.cloths.value(), self.mirror.isChecked()
-        )
+        aim = to_reach(zone, plan.zone(zone.id).patch)
+        most, mirror = (self.plies.value(), self.cloths.value()), self.mirror.isChecked()
+        question = question_of(zone, aim, plan.job.boat.year, plan.shelf, ids, *most, mirror)
+        basis = self._basis(zone, plan.zone(zone.id), plan)
         self.go.setEnabled(False)
 
         def work(steps: Steps) -> tuple[Found, ...]:
@@ -148,6 +166,7 @@ class SuggestPage(Page):
             if found is None or self.session.job.boat is not plan.job.boat:
                 return
             self._found[zone.id] = (question, found)
+            self._asked[zone.id] = basis
             here = self.session.zone
             if here is not None and here.id == zone.id:
                 self.show_zone(here, self.session.plan.zone(here.id), self.session.plan)

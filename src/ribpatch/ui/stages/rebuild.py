@@ -9,6 +9,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code
+from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.plan import Plan
 from ribpatch.core.scheme import StackLine
@@ -80,7 +81,7 @@ class RebuildStage(Stage):
 
     def _fill(self) -> None:
         zone, plan = self._zone(), self.session.plan
-        aim = zone.scheme.target.si if zone.scheme.target else plan.zone(zone.id).patch.band.thickness
+        aim = to_reach(zone, plan.zone(zone.id).patch)
         try:
             self.session.try_apply(edits.fill_to_thickness(zone, aim, plan.shelf))
         except Fault as fault:
@@ -107,6 +108,7 @@ class RebuildStage(Stage):
     def _scheme_card(self) -> None:
         card = self.card("Scheme")
         self.field(card, "scheme", "name")
+        self.field(card, "scheme", "note")
         self.scheme_note = card.add_text("")
 
     def _old_card(self) -> None:

@@ -145,3 +145,34 @@ def test_the_era_and_the_count_decide_what_the_old_laminate_was(job):
     assert "before 1975" in known_by(skin, 1970, SHELF) and "not known" in known_by(skin, None, SHELF)
     counted = evolve(skin, plies=lines("mat-450", 5), psi=m(0.33))
     assert "burn-off" in known_by(counted, 1998, SHELF) and len(skin_layup(counted, 1998, SHELF).sheets) == 5
+
+
+def test_each_face_is_measured_by_what_is_tapered_there(job):
+    zone = job.zone("z4")
+    both = evolve(
+        zone,
+        scheme=evolve(
+            zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4), share=m(0.4))
+        ),
+    )
+    by_id = plan(evolve(job, zones=(both,)), SHELF).zone("z4").by_id
+    assert by_id["face.thickness"].value == pytest.approx(0.6 * 0.007) and by_id[
+        "second.thickness"
+    ].value == pytest.approx(0.4 * 0.007)
+    assert by_id["taper.length"].value == pytest.approx(12 * by_id["face.thickness"].value)
+    assert by_id["second.length"].value == pytest.approx(12 * by_id["second.thickness"].value)
+    assert by_id["stack.surplus"].value == pytest.approx(by_id["stack.thickness"].value - 0.6 * 0.007)
+    named = {g.figure for g in by_id["taper.length"].inputs}
+    assert "z4.face.thickness" in named and "z4.skin.thickness" not in named
+
+
+def test_a_pit_is_tapered_from_its_depth(job):
+    from ribpatch.core.job import DepthPoint
+
+    zone = job.zone("z4")
+    deep = evolve(
+        zone, depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.003)),), scheme=evolve(zone.scheme, part_depth=True),
+    )  # fmt: skip
+    by_id = plan(evolve(job, zones=(deep,)), SHELF).zone("z4").by_id
+    assert by_id["taper.length"].value == pytest.approx(12 * 0.003)
+    assert "z4.pit.deepest" in {g.figure for g in by_id["taper.length"].inputs} and "pit" in by_id["taper.dust"].formula

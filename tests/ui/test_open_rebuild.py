@@ -449,3 +449,24 @@ def test_saved_pieces_are_listed_with_their_weights(window):
     words = window.stages["open"].pieces_note.text()
     pieces = window.session.plan.zone("z1").patch.saved.pieces
     assert words.count("kg") == len(pieces) > 1 and f"{len(pieces)}: " in words
+
+
+def test_the_margin_that_the_rule_gives_is_shown_on_each_side(window):
+    go(window, "z1", "open")
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "rule"), "as far again"))
+    hints = {f: e.placeholderText() for f, e in window.stages["open"].margins.edits.items()}
+    sides = window.session.plan.zone("z1").patch.cut.sides
+    assert all(hints[f] == f"{v * 1000:.1f} mm" for f, v in sides.items()) and len(set(hints.values())) > 1
+
+
+def test_a_suggestion_for_another_resin_is_not_offered_any_more(window, qtbot):
+    go(window, "z1", "rebuild", "Suggest")
+    suggest = page(window, "Suggest")
+    suggest.start()
+    qtbot.waitUntil(lambda: suggest.table.isVisible(), timeout=8000)
+    window.session.apply(set_value(("zones", "z1", "scheme", "resin"), "vinylester"))
+    assert not suggest.table.isVisible()
+    window.menu_action("undo").trigger()
+    assert suggest.table.isVisible()
+    window.menu_action("demo_job").trigger()
+    assert window.zone_bench.below.pages == {}

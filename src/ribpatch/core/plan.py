@@ -100,8 +100,8 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
     opened = opening_figures(zone, skin, patch, bad, shelf, zone.id)
     bench = zone_bench(zone, patch, year, shelf)
     joint = joint_of(bench.skin, patch, zone.scheme, shelf) if bench else None
-    key = "pit.deepest" if patch.pit else "skin.thickness"
-    old = next(f for f in opened if f.id == f"{zone.id}.{key}")
+    replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
+    old = max((f for f in opened if f.id in replaced), key=lambda f: replaced[f.id])
     figures = (
         *read,
         *cause_figures(zone, shelf, zone.id),

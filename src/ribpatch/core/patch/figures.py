@@ -9,8 +9,9 @@ from ribpatch.core.job import Skin, Zone
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.patch.pit import putty_by_depth
-from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.repair import FaceMade, Patch
 from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.units import Kind
 
@@ -45,6 +46,12 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "area inside the cut line and outside the bad area",
         (area.given(), bad.given()),
     )
+    if patch.pit is not None:
+        thickness = _pit(book, zone, patch, shelf)
+    elif patch.second is not None and zone.other_skin is None and zone.scheme.second is not None:
+        share = stated("share of the other face", zone.scheme.second.share, Kind.PERCENT)
+        thickness = book.add("face.thickness", "tapered from this face", band.thickness, Kind.SIZE, "old skin × (1 − share of the other face)",
+                             (thickness.given(), share))  # fmt: skip
     ratio = stated("taper ratio", taper.ratio, Kind.RATIO)
     stepped = taper.form == "stepped"
     length = book.add(
@@ -52,7 +59,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "taper length",
         band.length,
         Kind.SIZE,
-        "taper ratio × old skin thickness" + (", at least one shortest step a ply" if stepped else ""),
+        "taper ratio × thickness tapered" + (", at least one shortest step a ply" if stepped else ""),
         (ratio, thickness.given(), *((shelf.given("step.least"),) if stepped else ())),
         source="[2], [7]",
         valid="schools differ: 8 to 20 and more; the issue is bond area against sound laminate lost",
@@ -62,8 +69,12 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "taper band",
         band.region.area,
         Kind.AREA,
-        "area of the cut line grown by the taper length, less the cut, inside the zone",
-        (length.given(), area.given()),
+        "area of the cut line grown by the taper length on each side, less the cut, inside the zone",
+        (
+            length.given(),
+            area.given(),
+            *(stated(f"ratio {facing_words(zone.kind)[t.facing]}", t.ratio, Kind.RATIO) for t in taper.stretches),
+        ),
     )
     if isfinite(band.least_ratio):
         book.add(
@@ -71,27 +82,47 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
             "least ratio that fits",
             band.least_ratio,
             Kind.RATIO,
-            "least distance from the cut line to the zone's edge or a fitting ÷ old skin thickness",
+            "least distance from the cut line to the zone's edge or a fitting ÷ thickness tapered",
             (thickness.given(),),
             warning="Less than the taper ratio chosen." if band.tight else "",
         )
+    if patch.second is not None:
+        _second(book, zone, patch.second)
     book.add(
         "taper.dust",
         "laminate ground off",
         patch.ground_volume * shelf.rule("old.skin.density"),
         Kind.MASS,
-        "(old skin thickness ÷ taper length) × band area summed out to each distance × density of the old skin",
+        "volume of the pit × density of the old skin"
+        if patch.pit
+        else "(thickness tapered ÷ taper length) × band area summed out to each distance × density of the old skin, on every face",
         (thickness.given(), length.given(), shelf.given("old.skin.density")),
     )
-    if patch.pit is not None:
-        _pit(book, zone, patch, shelf)
     dust = next(f for f in book.figures if f.id.endswith("taper.dust"))
     book.add("taper.hours", "grinding", dust.value / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ laminate ground off in an hour",
              (dust.given(), shelf.given("grind.rate")))  # fmt: skip
     return book.figures
 
 
-def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> None:
+def _second(book: FigureBook, zone: Zone, face: FaceMade) -> None:
+    """The taper of the other face."""
+    assert zone.scheme.second is not None
+    thickness = book.add(
+        "second.thickness",
+        "tapered from the other face",
+        face.band.thickness,
+        Kind.SIZE,
+        "the skin there, or its share of a solid laminate",
+    )
+    ratio = stated("taper ratio, other face", zone.scheme.second.taper.ratio, Kind.RATIO)
+    length = book.add("second.length", "taper length, other face", face.band.length, Kind.SIZE, "taper ratio × thickness tapered",
+                      (ratio, thickness.given()), source="[2], [7]")  # fmt: skip
+    book.add(
+        "second.area", "taper band, other face", face.band.region.area, Kind.AREA, "as on this face", (length.given(),)
+    )
+
+
+def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> Figure:
     pit = patch.pit
     assert pit is not None
     points = tuple(
@@ -109,6 +140,7 @@ def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> None:
     parts = tuple(Given(f"{f.name}, over {f.area:.3f} m²", f.volume, Kind.VOLUME, Origin.WORKED) for f in fills)
     book.add("pit.putty", "putty, by depth", sum(f.volume for f in fills), Kind.VOLUME, "what the plies leave unfilled, sorted by its depth",
              (*parts, shelf.given("fill.deep"), shelf.given("fill.shallow")), source="[20]", valid="a grid of 10,000 cells: about 1 %")  # fmt: skip
+    return deepest
 
 
 def _skin_working(skin: Skin) -> tuple[str, tuple[Given, ...]]:
@@ -122,4 +154,7 @@ def _past_working(zone: Zone, bad: Figure) -> tuple[str, tuple[Given, ...]]:
     cut = zone.scheme.cut
     if cut.rule == "margin":
         return "a fixed margin into sound material", (stated("margin", cut.margin, Kind.SIZE),)
-    return "as far again as the bad band: 2 × area ÷ perimeter of the bad area", (bad.given(),)
+    return (
+        "as far again, mean of the sides: from a fitting in the bad area or the zone's edge, else 2 × area ÷ perimeter of it",
+        (bad.given(),),
+    )

@@ -193,6 +193,8 @@ class OpenStage(Stage):
         )  # fmt: skip
         self.second_ratio = self.field(card, "scheme", "second", "taper", "ratio")
         self.second_share = self.field(card, "scheme", "second", "share")
+        card.add_figure("taper length, other face", "second.length")
+        card.add_figure("taper band, other face", "second.area")
         self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
         card.add(self.second_stack)
         self.backing_button = self._switch(
@@ -239,6 +241,7 @@ class OpenStage(Stage):
         cut, patch = zone.scheme.cut, plan.zone(zone.id).patch
         drawn = cut.drawn is not None
         self.rule_button.setEnabled(drawn)
+        self.margins.show_usual({} if drawn else patch.cut.sides)
         self.merge_button.setEnabled(len(patch.cut.region.geoms) > 1)
         self.split_button.setEnabled(not patch.cut.region.is_empty)
         self.margin.setVisible(cut.rule == "margin")

@@ -10,7 +10,7 @@ from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
 from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.scheme import FACINGS, Facing, Scheme
-from ribpatch.core.units import Kind, Measure
+from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.entry import QuantityEdit, read_value, value_text
 
@@ -54,6 +54,12 @@ class SideFields(QWidget):
         except Fault as fault:
             self.note.setText(f"{fault.sentence} The old value is kept.")
             self.note.show()
+
+    def show_usual(self, values: dict[Facing, float]) -> None:
+        """Show what the rule gives on each side where nothing is set."""
+        for facing, edit in self.edits.items():
+            value = values.get(facing)
+            edit.setPlaceholderText("as above" if value is None else shown(value, self._kind, self._session.system))
 
     def show_job(self) -> None:
         """Show the values set."""

@@ -52,6 +52,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         share = stated("share of the other face", zone.scheme.second.share, Kind.PERCENT)
         thickness = book.add("face.thickness", "tapered from this face", band.thickness, Kind.SIZE, "old skin × (1 − share of the other face)",
                              (thickness.given(), share))  # fmt: skip
+    what = "old skin thickness" if thickness.id.endswith("skin.thickness") else "thickness tapered"
     ratio = stated("taper ratio", taper.ratio, Kind.RATIO)
     stepped = taper.form == "stepped"
     length = book.add(
@@ -59,7 +60,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         "taper length",
         band.length,
         Kind.SIZE,
-        "taper ratio × thickness tapered" + (", at least one shortest step a ply" if stepped else ""),
+        f"taper ratio × {what}" + (", at least one shortest step a ply" if stepped else ""),
         (ratio, thickness.given(), *((shelf.given("step.least"),) if stepped else ())),
         source="[2], [7]",
         valid="schools differ: 8 to 20 and more; the issue is bond area against sound laminate lost",
@@ -82,7 +83,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
             "least ratio that fits",
             band.least_ratio,
             Kind.RATIO,
-            "least distance from the cut line to the zone's edge or a fitting ÷ thickness tapered",
+            f"least distance from the cut line to the zone's edge or a fitting ÷ {what}",
             (thickness.given(),),
             warning="Less than the taper ratio chosen." if band.tight else "",
         )

@@ -3,34 +3,42 @@
 from __future__ import annotations
 
 import argparse
+import contextlib
+import io
 import json
 import os
 import sys
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch import __version__
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
-from ribpatch.core.job import Job, Zone
+from ribpatch.core.job import Job, Zone, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
+from ribpatch.jobfile.lock import JobLock
+from ribpatch.jobfile.writing import write_output
 from ribpatch.library.shelf import user_shelf
 
 if TYPE_CHECKING:
     from ribpatch.core.survey.acoustics import Measured
+    from ribpatch.formats.readings_csv import Read
 
 
 def run(arguments: list[str]) -> int:
     """Run one command; the exit code."""
     parser = _parser()
+    _speak_plainly()
     try:
         chosen = parser.parse_args(arguments)
     except SystemExit as stop:
         return 2 if stop.code else 0
     try:
         chosen.run(chosen)
+        sys.stdout.flush()
     except ManyFaults as many:
         for fault in many.faults:
             print(_line(fault), file=sys.stderr)
@@ -39,9 +47,25 @@ def run(arguments: list[str]) -> int:
         print(_line(fault), file=sys.stderr)
         return 1
     except BrokenPipeError:
-        # The reader of our output has gone; there is nobody left to tell.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        _drop_output()  # the reader of our output has gone; there is nobody left to tell
+    except OSError as error:
+        _drop_output()
+        print(f"ribpatch: the output cannot be written ({error.strerror or error}).", file=sys.stderr)
+        return 1
     return 0
+
+
+def _speak_plainly() -> None:
+    """What a stream's encoding has no sign for is spelled out instead of stopping the command."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="backslashreplace")
+
+
+def _drop_output() -> None:
+    """Let nothing more be written to the output, not even what is still held back for it."""
+    with contextlib.suppress(OSError, ValueError):
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
 def _line(fault: Fault) -> str:
@@ -127,14 +151,9 @@ def _open(path: Path, units: str = "metric") -> Plan:
     return plan(job, shelf, "us" if units == "us" else "metric")
 
 
-def _write(path: Path, data: bytes) -> None:
-    """Write a file whole or not at all."""
-    try:
-        archive.write_whole(path, data)
-    except OSError as error:
-        raise FileProblem(
-            str(path), reason=f"cannot be written ({error.strerror})", advice="Choose another folder."
-        ) from None
+def _write(chosen: argparse.Namespace, data: bytes) -> None:
+    """Write the output whole or not at all, and never over what was read."""
+    write_output(chosen.output, data, (chosen.file,))
 
 
 def _plan(chosen: argparse.Namespace) -> None:
@@ -147,9 +166,9 @@ def _plan(chosen: argparse.Namespace) -> None:
         ]  # fmt: skip
         notices = [{"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
                    for n in made.notices]  # fmt: skip
-        print(
-            json.dumps({"boat": made.job.boat.name, "figures": rows, "warnings": notices}, indent=1, ensure_ascii=False)
-        )
+        plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
+        told = {"boat": made.job.boat.name, "figures": rows, "warnings": notices}
+        print(json.dumps(told, indent=1, ensure_ascii=plain))
         return
     for figure in made.figures:
         print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
@@ -166,6 +185,9 @@ SI_UNIT = {
 
 def _check(chosen: argparse.Namespace) -> None:
     made = _open(chosen.file)
+    bad = _bad_members(chosen.file, made.job)
+    if bad:
+        raise bad[0] if len(bad) == 1 else ManyFaults(bad)
     print(
         f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, {len(made.notices)} open warnings"
     )
@@ -174,10 +196,22 @@ def _check(chosen: argparse.Namespace) -> None:
         print(f"{'!' if notice.grave else '-'} {names.get(notice.zone, 'Boat')}: {notice.text} {notice.clears}")
 
 
+def _bad_members(path: Path, job: Job) -> tuple[Fault, ...]:
+    """Photographs and recordings that are damaged in the file, or that the job refers to and the file does not hold."""
+    album = Album(path)
+    names = sorted(archive.member_names(path) | members_of(job))
+    advice = "An older copy may be in the file with ~ after its name."
+    return tuple(
+        FileProblem(f"{path.name}, {name}", reason=album.damaged.get(name, "is not in the file"), advice=advice)
+        for name in names
+        if album.get(name) is None
+    )
+
+
 def _report(chosen: argparse.Namespace) -> None:
     from ribpatch.report.workpack import work_pack
 
-    _write(chosen.output, work_pack(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
+    _write(chosen, work_pack(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
 
 
 def _survey(chosen: argparse.Namespace) -> None:
@@ -186,9 +220,9 @@ def _survey(chosen: argparse.Namespace) -> None:
     made, album = _open(chosen.file, chosen.units), Album(chosen.file)
     if chosen.zone:
         zone = _zone(made.job, chosen.zone)
-        _write(chosen.output, findings_sheet(made, zone.id, album, chosen.units, chosen.paper))
+        _write(chosen, findings_sheet(made, zone.id, album, chosen.units, chosen.paper))
     else:
-        _write(chosen.output, survey_report(made, album, chosen.units, chosen.paper))
+        _write(chosen, survey_report(made, album, chosen.units, chosen.paper))
 
 
 def _taps(chosen: argparse.Namespace) -> None:
@@ -214,13 +248,13 @@ def _export(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.readings_csv import write_text
 
     survey = _zone(archive.load(chosen.file), chosen.zone).survey
-    _write(chosen.output, write_text(survey.readings, survey.references, survey.sessions).encode())
+    _write(chosen, write_text(survey.readings, survey.references, survey.sessions).encode())
 
 
 def _shopping(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.shopping_csv import shopping_text
 
-    _write(chosen.output, shopping_text(_open(chosen.file, chosen.units), chosen.units).encode())
+    _write(chosen, shopping_text(_open(chosen.file, chosen.units), chosen.units).encode())
 
 
 def _drawing(chosen: argparse.Namespace) -> None:
@@ -235,7 +269,7 @@ def _drawing(chosen: argparse.Namespace) -> None:
     else:
         drawing = section_view(made.zone, made.patch, plan.shelf, default_line(made.zone), True, chosen.units)
     title = f"{plan.job.boat.name}, {made.zone.name}"
-    _write(chosen.output, drawing_bytes(drawing, title, chosen.output.suffix, chosen.paper))
+    _write(chosen, drawing_bytes(drawing, title, chosen.output.suffix, chosen.paper))
 
 
 def _templates(chosen: argparse.Namespace) -> None:
@@ -244,7 +278,7 @@ def _templates(chosen: argparse.Namespace) -> None:
     plan = _open(chosen.file, chosen.units)
     made = plan.zone(_zone(plan.job, chosen.zone).id)
     title = f"{plan.job.boat.name}, {made.zone.name}"
-    _write(chosen.output, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
+    _write(chosen, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
 
 
 def _schema(chosen: argparse.Namespace) -> None:
@@ -264,6 +298,24 @@ def _zone(job: Job, wanted: str) -> Zone:
 def _import(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.readings_csv import read_file
 
+    lock = _locked(chosen.output)
+    try:
+        _import_locked(chosen, read_file)
+    finally:
+        lock.release()
+
+
+def _locked(path: Path) -> JobLock:
+    """The lock of a job that is about to be written; raises JobInUse where a window has it open."""
+    if path == Path() or path.is_dir():
+        raise FileProblem(str(path), reason="is no file name", advice="Name the file to write.")
+    lock = JobLock(path)
+    if lock.fault is not None:
+        print(_line(lock.fault), file=sys.stderr)
+    return lock
+
+
+def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -> None:
     job = archive.load(chosen.file)
     zone = _zone(job, chosen.zone)
     shelf, _ = user_shelf()
@@ -273,13 +325,36 @@ def _import(chosen: argparse.Namespace) -> None:
     if not read.readings:
         raise FileProblem(chosen.csv.name, reason="holds no usable reading", advice="Nothing was written.")
     edit = import_survey(zone.id, read.readings, read.sessions, read.references)
-    archive.save(edit.change(job), chosen.output, carry_from=chosen.file)
+    left_out = archive.save(edit.change(job), chosen.output, carry_from=chosen.file)
+    repeats = f", {read.repeats} of them at a place that another row reads too" if read.repeats else ""
     print(
-        f"{len(read.readings)} readings added to {zone.name}, {len(read.bad)} left out; understood as {read.understood}"
+        f"{len(read.readings)} readings added to {zone.name}{repeats}, {len(read.bad)} left out; "
+        f"understood as {read.understood}"
     )
+    for name in left_out:
+        print(f"{chosen.file.name}, {name}: is damaged or not there, and is left out.", file=sys.stderr)
 
 
 def _demo(chosen: argparse.Namespace) -> None:
     from ribpatch.library.demo import demo_job
 
-    archive.save(demo_job(), chosen.output)
+    lock = _locked(chosen.output)
+    try:
+        _keep_other_job(chosen.output)
+        archive.save(demo_job(), chosen.output)
+    finally:
+        lock.release()
+
+
+def _keep_other_job(path: Path) -> None:
+    """Raise FileProblem where ``path`` holds anything but the demo job."""
+    from ribpatch.library.demo import demo_job
+
+    try:
+        other = path.is_file() and archive.load(path) != demo_job()
+    except Fault:
+        other = True
+    if other:
+        raise FileProblem(
+            str(path), reason="is there already and holds something else", advice="Write to another name."
+        )

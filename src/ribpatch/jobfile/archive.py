@@ -9,15 +9,16 @@ the file before.
 from __future__ import annotations
 
 import contextlib
-import errno
 import json
+import lzma
 import os
-import tempfile
+import shutil
+import struct
+import weakref
 import zipfile
-from collections.abc import Iterator, Mapping
-from collections.abc import Set as AbstractSet
+import zlib
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import IO, Any, NoReturn, Protocol
 
 from pydantic import ValidationError
 
@@ -25,6 +26,7 @@ from ribpatch.core.errors import DamagedJob, Fault, FileProblem, ManyFaults, New
 from ribpatch.core.job import FORMAT, VERSION, Job, members_of
 from ribpatch.core.record import faults_of
 from ribpatch.jobfile.migrations import migrated
+from ribpatch.jobfile.writing import write_file, write_problem
 
 SUFFIX = ".ribpatch"
 MEMBER = "job.json"
@@ -33,6 +35,12 @@ MOST_JSON = 64 * 2**20
 MOST_MEMBER = 256 * 2**20
 MOST_TOTAL = 4 * 2**30
 MOST_MEMBERS = 5000
+_LOCAL_HEADER, _NAME_LENGTH = 30, 26  # of a member in a zip: its size, and where the lengths of name and extra stand
+# All that a damaged zip can make its reader raise.
+_ZIP_ERRORS = (
+    zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, ValueError, RuntimeError, NotImplementedError, struct.error,
+    KeyError, IndexError, OverflowError, MemoryError,
+)  # fmt: skip
 _KEPT = "The file was not changed. The save before may be beside it, with ~ after its name."
 
 
@@ -139,115 +147,128 @@ def _member(archive: zipfile.ZipFile, where: str) -> bytes:
     return raw
 
 
-def save(job: Job, path: Path, carry_from: Path | None = None, album: Mapping[str, bytes] | None = None) -> None:
+class Members(Protocol):
+    """Where photographs and recordings come from: a mapping, an album, a job file."""
+
+    def get(self, name: str, /) -> bytes | None:
+        """The bytes of a member, or None where they cannot be had."""
+
+
+def save(job: Job, path: Path, carry_from: Path | None = None, album: Members | None = None) -> tuple[str, ...]:
     """Write a job file atomically; the previous one stays as ``NAME~``. Members that the job refers to come from
-    ``album``, or else from the job file ``carry_from``.
+    ``album``, or else from the job file ``carry_from``. Returns the members that neither could give.
 
     Raises FileProblem where the disk is full or the folder cannot be written; the old file is then untouched.
     """
-    carried = carry_from or path
-    temporary: Path | None = None
+    left_out: list[str] = []
+
+    def write(stream: IO[bytes]) -> None:
+        source = FileMembers.of(carry_from or path)
+        try:
+            left_out[:] = _write(stream, job, album or {}, source)
+        finally:
+            source.close()
+
     try:
-        with tempfile.NamedTemporaryFile(
-            dir=path.parent, prefix=f".{path.name}.", suffix=".part", delete=False
-        ) as stream:
-            temporary = Path(stream.name)
-            _write(stream, job, carried, album or {})
-            stream.flush()
-            os.fsync(stream.fileno())
-        if path.exists():
-            _keep_previous(path)
-            temporary.chmod(path.stat().st_mode & 0o777)
-        else:
-            temporary.chmod(0o666 & ~_umask())
-        os.replace(temporary, path)
-        _sync_folder(path.parent)
+        write_file(path, write, _keep_previous)
     except OSError as error:
-        if temporary is not None:
-            temporary.unlink(missing_ok=True)
-        raise _write_problem(path, error) from None
+        raise write_problem(path, error, "Save elsewhere; the job is still open and unchanged.") from None
+    return tuple(left_out)
 
 
-def write_whole(path: Path, data: bytes) -> None:
-    """Write any file whole or not at all; raises OSError."""
-    part: Path | None = None
-    try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as stream:
-            part = Path(stream.name)
-            stream.write(data)
-        part.chmod(0o666 & ~_umask())
-        os.replace(part, path)
-    except OSError:
-        if part is not None:
-            part.unlink(missing_ok=True)
-        raise
-
-
-def _write(stream: Any, job: Job, carried: Path, album: Mapping[str, bytes]) -> None:
+def _write(stream: IO[bytes], job: Job, album: Members, source: FileMembers) -> list[str]:
+    left_out = []
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as archive:
         archive.writestr(MEMBER, job_json(job))
-        wanted = members_of(job)
-        for name in sorted(wanted & album.keys()):
-            # Pictures are packed already; sounds are not.
-            archive.writestr(name, album[name], zipfile.ZIP_STORED if name.startswith("photo") else None)
-        for name, data in members_in(carried, wanted - album.keys()):
-            archive.writestr(name, data, zipfile.ZIP_STORED if name.startswith("photo") else None)
+        for name in sorted(members_of(job)):
+            data = album.get(name)
+            if data is None:
+                data = source.get(name)
+            if data is None:
+                left_out.append(name)
+            else:  # pictures are packed already; sounds are not
+                archive.writestr(name, data, zipfile.ZIP_STORED if name.startswith("photo") else None)
+    return left_out
 
 
-def members_in(path: Path, wanted: AbstractSet[str]) -> Iterator[tuple[str, bytes]]:
-    """The wanted members that a job file holds, one after the other; none where the file is not there."""
-    if not wanted or not path.is_file() or not zipfile.is_zipfile(path):
-        return
-    with zipfile.ZipFile(path) as archive:
-        for name in sorted(wanted & set(archive.namelist())):
-            yield name, archive.read(name)
+class FileMembers:
+    """The photographs and recordings of a job file, read from the file as it was when this was made: it stays readable
+    when it is deleted or another takes its name. A damaged member is remembered in ``damaged``, with the reason.
+    """
+
+    def __init__(self, stream: IO[bytes] | None) -> None:
+        self._stream = stream
+        self._zip: zipfile.ZipFile | None = None
+        self.damaged: dict[str, str] = {}
+        if stream is not None:
+            weakref.finalize(self, stream.close)
+            with contextlib.suppress(*_ZIP_ERRORS):
+                self._zip = zipfile.ZipFile(stream)
+
+    @classmethod
+    def of(cls, path: Path | None) -> FileMembers:
+        """The members of the job file at ``path``; none where there is no such file."""
+        if path is None or not path.is_file():
+            return cls(None)
+        try:
+            return cls(open(path, "rb"))
+        except OSError:
+            return cls(None)
+
+    @property
+    def names(self) -> frozenset[str]:
+        """The photographs and recordings in the file."""
+        return frozenset(n for n in self._zip.namelist() if n.startswith(FOLDERS)) if self._zip else frozenset()
+
+    def get(self, name: str, /) -> bytes | None:
+        """The bytes of a member; None where it is not there or damaged."""
+        if self._zip is None or name not in self.names:
+            return None
+        try:
+            data = self._zip.read(name)
+        except _ZIP_ERRORS as error:
+            self.damaged[name] = str(error) or type(error).__name__
+            return None
+        self.damaged.pop(name, None)
+        return data
+
+    def undecoded(self, name: str) -> bytes | None:
+        """What is left of a damaged member that was stored unpacked: a picture with a wrong byte can often be looked at."""
+        if self._zip is None or self._stream is None or name not in self.names:
+            return None
+        info = self._zip.getinfo(name)
+        if info.compress_type != zipfile.ZIP_STORED:
+            return None
+        with contextlib.suppress(*_ZIP_ERRORS), open(self._stream.fileno(), "rb", closefd=False) as raw:
+            raw.seek(info.header_offset + _NAME_LENGTH)
+            name_length, extra_length = struct.unpack("<HH", raw.read(4))
+            raw.seek(info.header_offset + _LOCAL_HEADER + name_length + extra_length)
+            return raw.read(min(info.file_size, MOST_MEMBER))
+        return None
+
+    def close(self) -> None:
+        """Let go of the file."""
+        if self._stream is not None:
+            self._stream.close()
+        self._zip = None
 
 
 def member_names(path: Path) -> frozenset[str]:
     """The photographs and recordings that a job file holds."""
-    if not path.is_file() or not zipfile.is_zipfile(path):
-        return frozenset()
-    with zipfile.ZipFile(path) as archive:
-        return frozenset(n for n in archive.namelist() if n.startswith(FOLDERS))
+    members = FileMembers.of(path)
+    try:
+        return members.names
+    finally:
+        members.close()
 
 
 def _keep_previous(path: Path) -> None:
+    """Keep the file that is about to be replaced as ``NAME~``."""
+    if not path.exists():
+        return
     previous = path.with_name(path.name + "~")
     previous.unlink(missing_ok=True)
     try:
         os.link(path, previous)
     except OSError:  # a file system without hard links
-        previous.write_bytes(path.read_bytes())
-
-
-def _umask() -> int:
-    mask = os.umask(0)
-    os.umask(mask)
-    return mask
-
-
-def _sync_folder(folder: Path) -> None:
-    with contextlib.suppress(OSError):  # some file systems cannot sync a folder; the file itself is synced
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)
-
-
-def _write_problem(path: Path, error: OSError) -> FileProblem:
-    if error.errno == errno.ENOSPC:
-        reason, advice = "the disk is full", "Free some space or save elsewhere; the job is still open and unchanged."
-    elif error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
-        reason, advice = (
-            "the folder cannot be written",
-            "Save into another folder; the job is still open and unchanged.",
-        )
-    elif error.errno == errno.ENOENT:
-        reason, advice = "the folder is not there", "Save into another folder; the job is still open and unchanged."
-    else:
-        reason, advice = (
-            f"it could not be saved ({error.strerror or error})",
-            "Save elsewhere; the job is still open and unchanged.",
-        )
-    return FileProblem(path.name, reason=reason, advice=advice)
+        shutil.copy2(path, previous)

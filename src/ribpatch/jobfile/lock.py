@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import hashlib
 import os
@@ -10,7 +11,7 @@ from typing import IO
 
 from platformdirs import user_state_path
 
-from ribpatch.core.errors import JobInUse
+from ribpatch.core.errors import FileProblem, JobInUse
 
 
 def state_folder() -> Path:
@@ -20,17 +21,30 @@ def state_folder() -> Path:
 
 def key_of(path: Path) -> str:
     """A short name for a job's place on disk."""
-    return hashlib.sha256(str(path.resolve()).encode()).hexdigest()[:16]
+    return hashlib.sha256(os.fsencode(os.path.realpath(path))).hexdigest()[:16]
 
 
 class JobLock:
-    """Holds the lock of one job file until released."""
+    """Holds the lock of one job file, by its real place, until released. Where the folder for locks cannot be used,
+    ``fault`` says why and another window would not be noticed.
+    """
 
     def __init__(self, path: Path, folder: Path | None = None) -> None:
         self.path = path
+        self.key = key_of(path)
+        self.fault: FileProblem | None = None
+        self._file: IO[str] | None = None
         folder = (folder or state_folder()) / "locks"
-        folder.mkdir(parents=True, exist_ok=True)
-        self._file: IO[str] | None = open(folder / f"{key_of(path)}.lock", "a+")  # noqa: SIM115 - held open as the lock
+        try:
+            folder.mkdir(parents=True, exist_ok=True)
+            self._file = open(folder / f"{self.key}.lock", "a+")  # noqa: SIM115 - held open as the lock
+        except OSError as error:
+            self.fault = FileProblem(
+                str(folder),
+                reason=f"cannot be written ({error.strerror}), so another window with the same job would not be noticed",
+                advice="Mend the folder's permissions.",
+            )
+            return
         try:
             fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:
@@ -42,12 +56,14 @@ class JobLock:
                 reason=f"is open in another Rib Patch{f' (process {holder})' if holder else ''}",
                 advice="Close it there first, or open a copy of the file.",
             ) from None
-        self._file.truncate(0)
-        self._file.write(str(os.getpid()))
-        self._file.flush()
+        with contextlib.suppress(OSError):  # a full disk: the lock holds all the same, only the number is not noted
+            self._file.truncate(0)
+            self._file.write(str(os.getpid()))
+            self._file.flush()
 
     def release(self) -> None:
         """Let go of the lock."""
         if self._file is not None:
-            self._file.close()
+            with contextlib.suppress(OSError):  # what could not be noted on a full disk
+                self._file.close()
             self._file = None

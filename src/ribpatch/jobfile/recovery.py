@@ -1,7 +1,8 @@
 """Autosave copies, and what is found of them after a crash.
 
 Each running window keeps one copy, written atomically, with a lock that dies with the process. A copy whose lock is
-free belongs to a window that ended without closing: it can be recovered.
+free belongs to a window that ended without closing: it can be recovered. Photographs and recordings lie beside the copy,
+each written once, so that keeping an edit costs the same with many of them as with none.
 """
 
 from __future__ import annotations
@@ -10,44 +11,103 @@ import contextlib
 import fcntl
 import json
 import os
+import shutil
 import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
-from ribpatch.core.job import Job
+from ribpatch.core.errors import FileProblem
+from ribpatch.core.job import Job, members_of
 from ribpatch.jobfile import archive
+from ribpatch.jobfile.album import Album, members_folder
 from ribpatch.jobfile.lock import state_folder
+from ribpatch.jobfile.mark import FileMark
+from ribpatch.jobfile.writing import write_file
+
+MOST_NOTE = 64 * 1024  # bytes
+_LONGEST_NAME = 120
 
 
 @dataclass(frozen=True)
 class Found:
-    """A recovery copy left by a window that ended without closing."""
+    """A recovery copy left by a window that ended without closing. ``original`` is where the job was, if it had a file;
+    ``mark`` is what that file looked like then."""
 
     copy: Path
     original: Path | None
     name: str
     when: float
+    mark: FileMark | None = None
+
+    @property
+    def saves_to(self) -> str:
+        """Which file the work will be saved to, and what became of that file since, in words."""
+        if self.original is None:
+            return "It has no file yet: saving will ask for one."
+        if not self.original.is_file():
+            return f"Its file {self.original} is no longer there: saving will ask for one."
+        said = self.mark.changed(self.original) if self.mark is not None else ""
+        if said:
+            return f"It will be saved to {self.original}, but that file {said} since: saving will ask first."
+        return f"It will be saved to {self.original}, which is as it was."
 
 
 class Autosave:
-    """The recovery copy of one window."""
+    """The recovery copy of one window. Where its folder cannot be used, ``fault`` says why and nothing is kept."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self._folder = (folder or state_folder()) / "recovery"
-        self._folder.mkdir(parents=True, exist_ok=True)
         self._stem = self._folder / uuid.uuid4().hex
-        self._lock: IO[str] = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
-        fcntl.flock(self._lock, fcntl.LOCK_EX)
+        self._lock: IO[str] | None = None
+        self.fault: FileProblem | None = None
+        try:
+            self._folder.mkdir(parents=True, exist_ok=True)
+            self._lock = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
+            fcntl.flock(self._lock, fcntl.LOCK_EX)
+        except OSError as error:
+            self.fault = FileProblem(
+                str(self._folder),
+                reason=f"cannot be written ({error.strerror}), so work is not kept for recovery",
+                advice="Save often, and mend the folder's permissions.",
+            )
 
-    def write(self, job: Job, original: Path | None, album: Mapping[str, bytes] | None = None) -> None:
-        """Write the copy; raises FileProblem where it cannot be written."""
-        archive.save(job, self._stem.with_suffix(archive.SUFFIX), carry_from=original, album=album)
-        note = {"original": str(original) if original else None, "name": job.boat.name}
-        part = self._stem.with_suffix(".part")
-        part.write_text(json.dumps(note))
-        os.replace(part, self._stem.with_suffix(".json"))
+    @property
+    def members(self) -> Path:
+        """The folder with the photographs and recordings of the copy."""
+        return members_folder(self._stem.with_suffix(archive.SUFFIX))
+
+    def write(
+        self, job: Job, original: Path | None, album: Album | Mapping[str, bytes] | None = None, mark: FileMark | None = None
+    ) -> None:  # fmt: skip
+        """Write the copy, the job first; raises FileProblem where it cannot be written."""
+        if self.fault is not None:
+            raise self.fault
+        archive.save(job, self._stem.with_suffix(archive.SUFFIX), album=_Nothing())
+        _drop_previous(self._stem)
+        place = Path(os.path.abspath(original)) if original else None
+        note: dict[str, object] = {"original": str(place) if place else None, "name": job.boat.name}
+        if mark is not None:
+            note["mark"] = {"real": mark.real, "status": mark.status, "content": mark.content}
+        text = json.dumps(note, ensure_ascii=True).encode()
+        try:
+            write_file(self._stem.with_suffix(".json"), lambda stream: _put(stream, text))
+            self._keep_members(job, album if album is not None else {})
+        except OSError as error:
+            raise FileProblem(
+                "recovery copy", reason=f"cannot be written ({error.strerror})", advice="Save the job."
+            ) from None
+
+    def _keep_members(self, job: Job, album: Album | Mapping[str, bytes]) -> None:
+        for name in members_of(job):
+            place = self.members / name
+            if place.exists():
+                continue
+            data = album.get(name)
+            if data is not None:
+                place.parent.mkdir(parents=True, exist_ok=True)
+                write_file(place, lambda stream, data=data: _put(stream, data))  # type: ignore[misc]  # bound now
 
     def clear(self) -> None:
         """Drop the copy: everything in it has been saved."""
@@ -56,31 +116,68 @@ class Autosave:
     def close(self) -> None:
         """Drop the copy and the lock on a proper end."""
         self.clear()
-        self._lock.close()
-        self._stem.with_suffix(".lock").unlink(missing_ok=True)
+        if self._lock is not None:
+            self._lock.close()
+            with contextlib.suppress(OSError):
+                self._stem.with_suffix(".lock").unlink(missing_ok=True)
+
+
+class _Nothing:
+    """Members that are kept elsewhere."""
+
+    def get(self, _name: str, /) -> bytes | None:
+        return None
+
+
+def _put(stream: IO[bytes], data: bytes) -> None:
+    stream.write(data)
+
+
+def _drop_previous(stem: Path) -> None:
+    with contextlib.suppress(OSError):
+        stem.with_name(stem.name + archive.SUFFIX + "~").unlink(missing_ok=True)
 
 
 def _drop(stem: Path) -> None:
     for suffix in (archive.SUFFIX, archive.SUFFIX + "~", ".json", ".part"):
         with contextlib.suppress(OSError):
             stem.with_name(stem.name + suffix).unlink(missing_ok=True)
+    shutil.rmtree(members_folder(stem.with_name(stem.name + archive.SUFFIX)), ignore_errors=True)
 
 
 def found(folder: Path | None = None) -> tuple[Found, ...]:
     """Copies left behind, newest first; those of windows still running are not among them."""
     folder = (folder or state_folder()) / "recovery"
     rows = []
-    for note in folder.glob("*.json"):
-        copy = note.with_suffix(archive.SUFFIX)
-        if not copy.is_file() or not _orphaned(note.with_suffix(".lock")):
-            continue
-        try:
-            told = json.loads(note.read_text())
-            original = Path(told["original"]) if told.get("original") else None
-            rows.append(Found(copy, original, str(told.get("name", "")), copy.stat().st_mtime))
-        except (OSError, ValueError, KeyError, TypeError, AttributeError):
-            continue
+    with contextlib.suppress(OSError):
+        for note in folder.glob("*.json"):
+            copy = note.with_suffix(archive.SUFFIX)
+            if copy.is_file() and _orphaned(note.with_suffix(".lock")):
+                row = _read(note, copy)
+                if row is not None:
+                    rows.append(row)
     return tuple(sorted(rows, key=lambda f: -f.when))
+
+
+def _read(note: Path, copy: Path) -> Found | None:
+    """What a note says; None where it says nothing that can be used."""
+    try:
+        if note.stat().st_size > MOST_NOTE:
+            return None
+        told = json.loads(note.read_bytes())
+        name, original = told.get("name", ""), told.get("original")
+        # A relative place would be another file in another folder: such a copy belongs to no file.
+        place = Path(original) if isinstance(original, str) and os.path.isabs(original) else None
+        return Found(copy, place, str(name)[:_LONGEST_NAME], copy.stat().st_mtime, _mark(told.get("mark")))
+    except (OSError, ValueError, KeyError, TypeError, AttributeError, RecursionError):
+        return None
+
+
+def _mark(told: Any) -> FileMark | None:
+    if not isinstance(told, dict):
+        return None
+    inode, size, changed = (int(n) for n in told["status"])
+    return FileMark(str(told["real"]), (inode, size, changed), str(told["content"]))
 
 
 def _orphaned(lock: Path) -> bool:

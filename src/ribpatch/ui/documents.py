@@ -10,17 +10,22 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
-from ribpatch.core.errors import Fault, FileProblem
+from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
+from ribpatch.jobfile.album import damaged_folder
 from ribpatch.jobfile.lock import JobLock
+from ribpatch.jobfile.writing import write_output
+from ribpatch.ui.file_watch import FileWatch
 from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
 
-AUTOSAVE_MS = 400
+MOST_NAMED = 4
+AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
+KEEP_BOTH, RELOAD, OVERWRITE = "Keep both", "Take the file's", "Overwrite it"
 
 
 class Documents(QObject):
@@ -33,6 +38,10 @@ class Documents(QObject):
         super().__init__(window)
         self._session, self._settings, self._tasks, self._window = session, settings, tasks, window
         self._autosave = recovery.Autosave()
+        # A thread of its own: a long search must not hold up what would be lost in a power cut.
+        self._keeping = Tasks(self)
+        self._writing = self._again = self._void = False
+        self.settled: Callable[[], bool] = lambda: True
         self._saved_at = ""
         self._kept_at = ""
         self._timer = QTimer(self)
@@ -43,6 +52,8 @@ class Documents(QObject):
         session.stack.indexChanged.connect(lambda _index: self._changed())
         session.file_changed.connect(lambda: self.tell_state())
         session.stack.cleanChanged.connect(lambda _clean: self.tell_state())
+        self.watch = FileWatch(session, self)
+        self.watch.noticed.connect(lambda said: self._session.told.emit(said))
 
     # ---- save state and autosave ----
 
@@ -60,39 +71,66 @@ class Documents(QObject):
 
     def _changed(self) -> None:
         if self._session.is_open and not self._session.stack.isClean():
-            self._timer.start()
+            if not self._timer.isActive():
+                self._timer.start()
         else:
-            self._timer.stop()
-            self._autosave.clear()
-            self._kept_at = ""
+            self._drop_copy()
         self.tell_state()
+
+    def _drop_copy(self) -> None:
+        """There is nothing to keep: drop the copy, and the one being written when it is done."""
+        self._timer.stop()
+        self._kept_at = ""
+        if self._writing:
+            self._void = True
+        else:
+            self._autosave.clear()
 
     def _keep(self) -> None:
         """Write the recovery copy beside the window."""
-        if not self._session.is_open:
+        if not self._session.is_open or self._autosave.fault is not None:
             return
-        job, path, album = self._session.job, self._session.path, dict(self._session.album.fresh)
-        self._tasks.run("", lambda: self._autosave.write(job, path, album), self._kept)
+        if self._writing:
+            self._again = True
+            return
+        self._writing, self._again = True, False
+        job, path, album, mark = self._session.job, self._session.path, self._session.album, self._session.mark
+        album.spare = self._autosave.members
+        self._keeping.run("", lambda: self._autosave.write(job, path, album, mark), self._kept)
 
     def _kept(self, _result: Any, error: Exception | None) -> None:
+        self._writing = False
+        clean, void, self._void = self._session.stack.isClean(), self._void, False
+        if (self._again or void) and not clean:
+            self._timer.start()
+        if clean or void:
+            self._autosave.clear()  # saved, undone or left while the copy was being written
+            return
         if error is not None:
             self._session.told.emit(f"The recovery copy could not be written: {_said(error)}")
-            return
-        if self._session.stack.isClean():
-            self._autosave.clear()  # saved or undone while the copy was being written
             return
         self._kept_at = _clock()
         self.tell_state()
 
     def keep_now(self) -> None:
         """Write the recovery copy at once (when something went wrong)."""
-        if self._session.is_open:
-            self._autosave.write(self._session.job, self._session.path, self._session.album.fresh)
+        session = self._session
+        if session.is_open and self._autosave.fault is None:
+            self._keeping.wait()
+            session.album.spare = self._autosave.members
+            self._autosave.write(session.job, session.path, session.album, session.mark)
+
+    @property
+    def cannot_keep(self) -> str:
+        """Why nothing is kept for recovery, in a sentence; empty where it is."""
+        return self._autosave.fault.sentence if self._autosave.fault is not None else ""
 
     def close(self) -> None:
         """End properly: nothing is left to recover."""
         self._timer.stop()
+        self.watch.stop()
         self._tasks.close()
+        self._keeping.close()
         self._autosave.close()
         self._session.close()
 
@@ -104,6 +142,8 @@ class Documents(QObject):
 
     def may_leave(self) -> bool:
         """Whether the open job may be left: it is saved, or the user says so."""
+        if not self.settled():
+            return False
         if not self._session.is_open or self._session.stack.isClean():
             return True
         box = QMessageBox(self._window)
@@ -119,8 +159,7 @@ class Documents(QObject):
 
     def show_new(self, job: Job) -> None:
         """Put a new, unsaved job in the window."""
-        self._autosave.clear()
-        self._kept_at = ""
+        self._drop_copy()
         self._session.show_job(job, None)
 
     def open(self, path: Path) -> bool:
@@ -130,8 +169,7 @@ class Documents(QObject):
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return False
-        self._autosave.clear()
-        self._kept_at = ""
+        self._drop_copy()
         self._saved_at = datetime.fromtimestamp(path.stat().st_mtime).strftime("%H:%M")
         self._settings.add_recent(path)
         self.tell_state()
@@ -155,7 +193,7 @@ class Documents(QObject):
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return False
-        self._session.show_job(job, item.original if lock else None, lock, recovered=True)
+        self._session.show_job(job, item.original if lock else None, lock, item.mark, recovered=True)
         self._session.album.take_over(item.copy)
         self.keep_now()
         recovery.discard(item)
@@ -165,33 +203,95 @@ class Documents(QObject):
     # ---- saving ----
 
     def save(self) -> bool:
-        """Save to the job's file, or ask for one."""
-        return self._save_to(self._session.path) if self._session.path else self.save_as()
+        """Save to the job's file, or ask for one; ask what to do where something else changed the file."""
+        if not self.settled():
+            return False
+        path = self._session.path
+        if path is None:
+            return self.save_as()
+        said = self._session.changed_outside
+        if not said:
+            return self._save_to(path)
+        return self._save_over(path, said)
+
+    def _save_over(self, path: Path, said: str) -> bool:
+        """The job's file is not what it was: ask which of the two is to stay."""
+        box = QMessageBox(self._window)
+        box.setWindowTitle("The file changed")
+        box.setText(f"{path.name} {said} since it was read here{_how(path)}.")
+        box.setInformativeText(
+            f"{KEEP_BOTH} writes your work beside it under a new name. {RELOAD} shows what it holds now; undo brings yours "
+            f"back. {OVERWRITE} keeps what it holds now as {path.name}~."
+        )
+        both = box.addButton(KEEP_BOTH, QMessageBox.ButtonRole.AcceptRole)
+        take = box.addButton(RELOAD, QMessageBox.ButtonRole.ActionRole) if path.is_file() else None
+        over = box.addButton(OVERWRITE if path.exists() else "Save it again", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
+        box.setDefaultButton(both)
+        box.exec()
+        chosen = box.clickedButton()
+        if chosen is both:
+            return self._save_to(_free_name(path))
+        if chosen is over:
+            return self._save_to(path)
+        if take is not None and chosen is take:
+            return self._reload()
+        return False
+
+    def _reload(self) -> bool:
+        try:
+            self._session.reload()
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return False
+        self._session.told.emit("This is what the file holds now. Undo brings your own work back.")
+        self._nothing_to_keep()
+        return True
 
     def save_as(self) -> bool:
         """Ask for a file and save to it."""
+        if not self.settled():
+            return False
         proposed = self._session.path or Path(_file_name(self._session.job.boat.name) + archive.SUFFIX)
         name, _ = QFileDialog.getSaveFileName(
             self._window, "Save the job", str(proposed), f"Rib Patch jobs (*{archive.SUFFIX})"
         )
         if not name:
             return False
-        path = Path(name)
-        return self._save_to(path if path.suffix else path.with_suffix(archive.SUFFIX))
+        path = self._ended(Path(name), (archive.SUFFIX,))
+        return path is not None and self._save_to(path)
+
+    def _ended(self, path: Path, endings: tuple[str, ...]) -> Path | None:
+        """The path with one of the endings, the first where it had none; asks before that name's file is replaced."""
+        if path.name.lower().endswith(endings):
+            return path
+        longer = path.with_name(path.name + endings[0])
+        if longer.exists():
+            answer = QMessageBox.question(
+                self._window, "Replace it?", f"{longer.name} is there already. Replace it?",
+                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No, QMessageBox.StandardButton.No,
+            )  # fmt: skip
+            if answer != QMessageBox.StandardButton.Yes:
+                return None
+        return longer
 
     def _save_to(self, path: Path) -> bool:
         try:
-            self._session.save(path)
+            left_out = self._session.save(path)
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return False
-        self._timer.stop()
-        self._tasks.wait()
-        self._autosave.clear()
-        self._kept_at, self._saved_at = "", _clock()
+        self._nothing_to_keep()
         self._settings.add_recent(path)
-        self.tell_state()
+        if left_out:
+            self._session.told.emit(_left_out(left_out, self._session.job, self._session.path or path))
         return True
+
+    def _nothing_to_keep(self) -> None:
+        """All is in the file."""
+        self._drop_copy()
+        self._saved_at = _clock()
+        self.tell_state()
 
     # ---- papers ----
 
@@ -199,19 +299,15 @@ class Documents(QObject):
         """Ask where to write a paper."""
         folder = self._session.path.parent if self._session.path else Path.cwd()
         name, _ = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
-        return Path(name) if name else None
+        endings = tuple(part.strip("*() ") for part in kinds[kinds.index("(") :].split())
+        return self._ended(Path(name), endings) if name else None
 
     def write_paper(self, path: Path, name: str, make: Callable[[], bytes]) -> None:
         """Make a paper beside the window and write it whole."""
+        inputs = (self._session.path,) if self._session.path else ()
 
         def work() -> Path:
-            data = make()
-            try:
-                archive.write_whole(path, data)
-            except OSError as error:
-                raise FileProblem(
-                    path.name, reason=f"cannot be written ({error.strerror})", advice="Choose another folder."
-                ) from None
+            write_output(path, make(), inputs)
             return path
 
         def done(result: Any, error: Exception | None) -> None:
@@ -322,6 +418,32 @@ class Documents(QObject):
 
 def _said(error: Exception) -> str:
     return error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
+
+
+def _how(path: Path) -> str:
+    """When the file at ``path`` was written, in words; nothing where there is none."""
+    try:
+        return f" (written {datetime.fromtimestamp(path.stat().st_mtime):%d %b %H:%M})"
+    except OSError:
+        return ""
+
+
+def _free_name(path: Path) -> Path:
+    """A name beside ``path`` that nothing has yet: ``NAME 2.ribpatch``."""
+    number = 2
+    while (free := path.with_name(f"{path.stem} {number}{path.suffix}")).exists():
+        number += 1
+    return free
+
+
+def _left_out(names: tuple[str, ...], job: Job, path: Path) -> str:
+    """That a save could not hold some photographs and recordings: which, and where to look for them."""
+    captions = {f"photographs/{p.member}": p.caption for z in job.zones for p in z.survey.photographs}
+    said = [f"“{captions[n]}”" if captions.get(n) else n for n in names]
+    shown = ", ".join(said[:MOST_NAMED]) + (f" and {len(said) - MOST_NAMED} more" if len(said) > MOST_NAMED else "")
+    aside = damaged_folder(path)
+    where = f" What is left of them is in “{aside.name}”." if aside.is_dir() else ""
+    return f"Saved, but without {shown}: damaged or gone from the file.{where} An older copy may be in {path.name}~."
 
 
 def _clock() -> str:

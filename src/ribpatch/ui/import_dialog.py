@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from PySide6.QtWidgets import (
-    QComboBox,
     QDialog,
     QDialogButtonBox,
     QFormLayout,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
 from ribpatch.formats.readings_csv import Read
+from ribpatch.ui.widgets.combo import Combo
 
 SHOWN = 200
 
@@ -74,9 +74,9 @@ class ColumnsDialog(QDialog):
         )
         head.setWordWrap(True)
         layout.addRow(head)
-        self.boxes: dict[str, QComboBox] = {}
+        self.boxes: dict[str, Combo] = {}
         for what in NEEDED:
-            box = QComboBox()
+            box = Combo()
             box.setAccessibleName(f"column of {what}")
             for cell in asked.cells:
                 box.addItem(cell, cell.strip())
@@ -85,7 +85,7 @@ class ColumnsDialog(QDialog):
                     box.addItem(f"all rows are {kind}", f"={kind}")
             self.boxes[what] = box
             layout.addRow(what, box)
-        self.boxes["unit"] = QComboBox()
+        self.boxes["unit"] = Combo()
         for unit in UNITS:
             self.boxes["unit"].addItem(unit, unit)
         layout.addRow("x and y are in", self.boxes["unit"])

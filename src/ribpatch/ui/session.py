@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -16,8 +17,9 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.units import System
 from ribpatch.jobfile import archive
-from ribpatch.jobfile.album import Album
-from ribpatch.jobfile.lock import JobLock
+from ribpatch.jobfile.album import Album, damaged_folder
+from ribpatch.jobfile.lock import JobLock, key_of
+from ribpatch.jobfile.mark import FileMark
 
 
 @dataclass(frozen=True)
@@ -71,6 +73,8 @@ class Session(QObject):
         self.stage = "find"
         self._plan: Plan | None = None
         self._lock: JobLock | None = None
+        self._mark: FileMark | None = None
+        self.may_go: Callable[[], bool] = lambda: True
         self._token = 0
 
     # ---- what is open ----
@@ -105,10 +109,12 @@ class Session(QObject):
 
     # ---- opening and saving ----
 
-    def show_job(self, job: Job, path: Path | None, lock: JobLock | None = None, recovered: bool = False) -> None:
-        """Put a job in the window, with an empty undo stack."""
+    def show_job(
+        self, job: Job, path: Path | None, lock: JobLock | None = None, mark: FileMark | None = None, recovered: bool = False
+    ) -> None:  # fmt: skip
+        """Put a job in the window, with an empty undo stack. ``mark`` is what its file looked like when it was read."""
         self._release()
-        self._lock, self.path = lock, path
+        self._lock, self.path, self._mark = lock, path, mark
         self.album = Album(path)
         self.stack.clear()
         if recovered:
@@ -120,9 +126,11 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Open a job file; raises Fault and leaves the open job as it was."""
-        same = self.path is not None and path.resolve() == self.path.resolve()
+        path = Path(os.path.abspath(path))
+        same = self._lock is not None and self._lock.key == key_of(path)
         lock = None if same else JobLock(path)
         try:
+            mark = FileMark.of(path)
             job = archive.load(path)
             self.check(job)
         except Fault:
@@ -131,28 +139,56 @@ class Session(QObject):
             raise
         kept = self._lock if same else lock
         self._lock = None if same else self._lock
-        self.show_job(job, path, kept)
+        self.show_job(job, path, kept, mark)
 
     def check(self, job: Job) -> None:
         """Raise Fault where a job cannot be worked with, as when it names a material that is on no shelf."""
         plan(job, self.shelf, self.system)
 
-    def save(self, path: Path) -> None:
-        """Save to a file; raises Fault and leaves file and job as they were."""
-        same = self.path is not None and path.resolve() == self.path.resolve()
+    @property
+    def mark(self) -> FileMark | None:
+        """What the job's file looked like when it was last read or written here."""
+        return self._mark
+
+    @property
+    def changed_outside(self) -> str:
+        """What something else did to the job's file since, in words; empty where it is as it was."""
+        return self._mark.changed(self.path) if self._mark is not None and self.path is not None else ""
+
+    def save(self, path: Path) -> tuple[str, ...]:
+        """Save to a file; raises Fault and leaves file and job as they were. Returns the photographs and recordings that
+        could not be read and are not in the file.
+        """
+        path = Path(os.path.abspath(path))
+        same = self._lock is not None and self._lock.key == key_of(path)
         lock = None if same else JobLock(path)
         try:
             self.album.before_save(self.job)
-            archive.save(self.job, path, carry_from=self.path, album=self.album.fresh)
-            self.album.saved_to(path, self.job)
+            left_out = archive.save(self.job, path, carry_from=self.path, album=self.album)
         except Fault:
             if lock is not None:
                 lock.release()
             raise
+        self.album.set_aside(left_out, damaged_folder(path))
+        self.album.saved_to(path, self.job, left_out)
         if lock is not None:
             self._release()
             self._lock = lock
-        self.path = path
+        self.path, self._mark = path, FileMark.of(path)
+        self.stack.setClean()
+        self.file_changed.emit()
+        return left_out
+
+    def reload(self) -> None:
+        """Take what the file holds now as one step, so that undo brings the work of this window back. Raises Fault."""
+        assert self.path is not None
+        mark = FileMark.of(self.path)
+        job = archive.load(self.path)
+        self.check(job)
+        self.album.keep_all(self.job)
+        self.album.saved_to(self.path, job)
+        self._mark = mark
+        self.stack.push(_Snapshot("take what is in the file", self.job, job, self._put, -1))
         self.stack.setClean()
         self.file_changed.emit()
 
@@ -204,7 +240,9 @@ class Session(QObject):
     # ---- what is looked at ----
 
     def go(self, zone_id: str | None = None, stage: str | None = None) -> None:
-        """Look at a zone, a stage, or both."""
+        """Look at a zone, a stage, or both, unless what is typed and not entered has to be told first."""
+        if not self.may_go():
+            return
         if zone_id is not None:
             self.zone_id = zone_id
         if stage is not None:

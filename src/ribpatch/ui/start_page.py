@@ -90,9 +90,8 @@ class StartPage(QWidget):
 
     def _found_card(self, item: Found) -> QWidget:
         when = datetime.fromtimestamp(item.when).strftime("%d %b %H:%M")
-        where = f", file {item.original}" if item.original else ", never saved"
         card = Card("Recovered work")
-        label = QLabel(f"⚠ {item.name}: Rib Patch ended without closing; work up to {when} was kept{where}.")
+        label = QLabel(f"⚠ {item.name}: Rib Patch ended without closing; work up to {when} was kept. {item.saves_to}")
         label.setWordWrap(True)
         card.add(label)
         row = QHBoxLayout()

@@ -29,6 +29,7 @@ from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.tasks import Tasks
+from ribpatch.ui.typed import settle
 from ribpatch.ui.widgets.busy_line import BusyLine
 from ribpatch.ui.widgets.finder import Finder
 from ribpatch.ui.widgets.messages import MessageBar
@@ -72,6 +73,7 @@ class Window(QMainWindow):
         self.sheet.back.hide()
         self.actions_table = make_actions(self)
         self._connect()
+        session.may_go = self.documents.settled = self.settled
         self._shown_zone = ""
         self._painted = False
 
@@ -176,6 +178,15 @@ class Window(QMainWindow):
         """Take the suggested extent over as an outline to drag."""
         self.zone_bench.draw_extent()
 
+    def settled(self) -> bool:
+        """Enter what is typed and not entered yet; False, with a sentence told, where it cannot be."""
+        if not self.session.is_open or not self.at_work:
+            return True
+        said = settle(self._decisions, self.zone_bench)
+        if said:
+            self.message.tell(said)
+        return not said
+
     def in_zone(self, make: Callable[[str, None], Edit]) -> None:
         """Apply ``make(zone, None)``: go back from what was drawn to what follows from the readings."""
         if self.session.zone is not None:
@@ -273,8 +284,9 @@ class Window(QMainWindow):
         QMessageBox.warning(self, "Rib Patch", self.message.label.text())
 
     def _recover(self, item: recovery.Found) -> None:
+        said = item.saves_to
         if self.documents.recover(item):
-            self.message.tell("Recovered. The file itself is unchanged until you save.")
+            self.message.tell(f"Recovered. {said}")
             self.show_work()
             self._look()
         else:

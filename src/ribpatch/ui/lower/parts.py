@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import Edit
 from ribpatch.core.fields import Path
@@ -16,6 +16,7 @@ from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import Stack
 from ribpatch.core.scheme_edits import add_part, remove_part, set_part_plies
 from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.entry import Choice, Field
 from ribpatch.ui.widgets.stack_editor import StackEditor
 from ribpatch.ui.widgets.table_view import TableView
@@ -34,7 +35,7 @@ class PartsPage(Page):
         self.table = TableView("made parts")
         self.table.asked.connect(self.asked)
         self.table.grid.currentCellChanged.connect(lambda row, *_: self._look(row))
-        self.kind = QComboBox()
+        self.kind = Combo()
         self.kind.addItems(KINDS)
         self.kind.setAccessibleName("kind of part to add")
         self.add, self.drop = QPushButton("Add"), QPushButton("Delete")

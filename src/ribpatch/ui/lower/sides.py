@@ -13,6 +13,7 @@ from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import SIDES, Side
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.lower.page import Page
+from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty
 
 USUAL = -1  # of a spin box: the usual mark holds
@@ -80,7 +81,7 @@ class SidesPage(Page):
         self.session.apply(set_value(("zones", zone, "scheme", "side"), side))
 
     def _box(self, zone: str, side: Side, mark: SideMarked) -> QSpinBox:
-        box = QSpinBox()
+        box = Count()
         box.setRange(USUAL, 5)
         box.setSpecialValueText(f"{mark.mark:.1f} usual")
         box.setValue(round(mark.mark) if mark.own else USUAL)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_plies
 from ribpatch.core.job import Zone
@@ -22,6 +22,7 @@ from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.lower.page import Page
 from ribpatch.ui.tasks import Cancelled, Steps
+from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -46,7 +47,7 @@ class SuggestPage(Page):
         scroll.setWidget(holder)
         scroll.setFixedWidth(210)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.plies, self.cloths = QSpinBox(), QSpinBox()
+        self.plies, self.cloths = Count(), Count()
         for box, low, high, value, name in (
             (self.plies, 1, 12, 12, "most plies"),
             (self.cloths, 1, 3, 3, "most different cloths"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
@@ -17,8 +17,9 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, shown, to_shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.card import Card
-from ribpatch.ui.widgets.combo import show_items
+from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.stack_editor import StackEditor
@@ -101,6 +102,7 @@ class BoatStage(Stage):
         self.path_card.add(self.path_edit)
         self.use_path = QPushButton("Use this path")
         self.use_path.setToolTip("Draw the run on the boat strip along these points")
+        wait_for(self.path_edit, self.use_path.text())
         self.use_path.clicked.connect(lambda: self._use_path())
         self.path_card.add(self.use_path)
 
@@ -111,6 +113,7 @@ class BoatStage(Stage):
         try:
             points = edits.path_from_text(self.path_edit.toPlainText(), self.session.system)
             self.session.try_apply(edits.set_value(("zones", zone.id, "path"), points))
+            self.path_edit.document().setModified(False)
         except Fault as fault:
             self.session.told.emit(fault.sentence)
 
@@ -137,6 +140,8 @@ class BoatStage(Stage):
         self.height_edit.setPlaceholderText("width")
         self.rectangle = QPushButton("Make a rectangle")
         self.rectangle.setToolTip("Replace the outline by a rectangle of this length and width")
+        for edit in (self.width_edit, self.height_edit):
+            wait_for(edit, self.rectangle.text())
         self.rectangle.clicked.connect(lambda: self._rectangle())
         for widget in (self.width_edit, self.height_edit, self.rectangle):
             row.addWidget(widget)
@@ -149,6 +154,7 @@ class BoatStage(Stage):
         card.add(self.corners)
         self.use_corners = QPushButton("Use these corners")
         self.use_corners.setToolTip("Take the outline from the typed or pasted corners")
+        wait_for(self.corners, self.use_corners.text())
         self.use_corners.clicked.connect(lambda: self._use_corners())
         card.add(self.use_corners)
         self.outline_note = card.add_text("")
@@ -165,6 +171,8 @@ class BoatStage(Stage):
                 edits.set_outline(zone.id, ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)))
             )
             self.outline_note.setText("")
+            for edit in (self.width_edit, self.height_edit):
+                edit.setModified(False)
         except Fault as fault:
             self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
 
@@ -175,6 +183,7 @@ class BoatStage(Stage):
         try:
             ring = edits.outline_from_text(self.corners.toPlainText(), self.session.system)
             self.session.try_apply(edits.set_outline(zone.id, ring))
+            self.corners.document().setModified(False)
             self.outline_note.setText("")
         except Fault as fault:
             self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
@@ -223,7 +232,7 @@ class BoatStage(Stage):
             QLineEdit(),
             QLineEdit(),
         )
-        self.fit_sealed = QComboBox()
+        self.fit_sealed = Combo()
         self.fit_sealed.addItems([name for name, _ in SEALS])
         for i, (edit, hint) in enumerate((
             (self.fit_name, "name"), (self.fit_x, "x"), (self.fit_y, "y"), (self.fit_width, "width or ⌀"),
@@ -231,6 +240,7 @@ class BoatStage(Stage):
         )):  # fmt: skip
             edit.setPlaceholderText(hint.replace("⌀", "diameter"))
             edit.setAccessibleName(f"fitting {hint}")
+            wait_for(edit, "Add")
             grid.addWidget(edit, i // 3, i % 3)
         grid.addWidget(self.fit_sealed, 2, 1)
         self.add_fitting = QPushButton("Add")
@@ -240,7 +250,7 @@ class BoatStage(Stage):
         card.add(grid)
         self.fitting_note = card.add_text("")
         card.add_text("What a fitting bears on and pulls, for pads, inserts and cores:")
-        self.fit_here = QComboBox()
+        self.fit_here = Combo()
         self.fit_here.setAccessibleName("fitting")
         self.fit_here.activated.connect(lambda _index: self._show_fitting())
         card.add(self.fit_here)
@@ -302,11 +312,12 @@ class BoatStage(Stage):
         self.edges = Rows(("side", "what lies along it", "", ""))
         card.add(self.edges)
         row = QHBoxLayout()
-        self.edge_side = QComboBox()
+        self.edge_side = Combo()
         self.edge_side.setAccessibleName("side of the outline")
         self.edge_name = QLineEdit()
         self.edge_name.setPlaceholderText("toe rail, tabbing, joint…")
-        self.edge_sealed = QComboBox()
+        wait_for(self.edge_name, "Add")
+        self.edge_sealed = Combo()
         self.edge_sealed.addItems([name for name, _ in SEALS])
         self.add_edge = QPushButton("Add")
         self.add_edge.setToolTip("Name what lies along this side")

@@ -14,7 +14,7 @@ from ribpatch.core.survey_edits import Found, Said, answer, look_at
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.card import Card
-from ribpatch.ui.widgets.combo import show_items
+from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.emptying import empty
 
 QUESTIONS = 4
@@ -39,7 +39,7 @@ class CauseStage(Stage):
         self._questions = self._listed("Best next test")
         card = self._questions[0]
         row = QHBoxLayout()
-        self.every = QComboBox()
+        self.every = Combo()
         self.every.setAccessibleName("any question")
         self.every.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.every.setMinimumContentsLength(20)

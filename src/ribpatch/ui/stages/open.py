@@ -18,6 +18,7 @@ from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
 from ribpatch.ui.widgets.before_panel import BeforePanel
 from ribpatch.ui.widgets.card import Card
@@ -124,6 +125,7 @@ class OpenStage(Stage):
         self.depth_entry = QLineEdit()
         self.depth_entry.setPlaceholderText("3 mm, or 620, 330, 3 mm")
         self.depth_entry.setAccessibleName("depth to note")
+        wait_for(self.depth_entry, "Enter")
         self.depth_entry.setToolTip("Enter a depth and click on the plan, or enter x, y and depth")
         self.depth_entry.returnPressed.connect(lambda: self._note_depth())
         card.add(self.depth_entry)
@@ -136,6 +138,7 @@ class OpenStage(Stage):
 
     def _note_depth(self) -> None:
         zone, system = self.session.zone, self.session.system
+        self.depth_entry.setModified(False)  # used, or told why not
         parts = [p.strip() for p in self.depth_entry.text().split(",") if p.strip()]
         try:
             values = [parse(p, Kind.SIZE, system).measure for p in parts]

@@ -13,6 +13,8 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.units import shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.typed import refuse
+from ribpatch.ui.widgets.combo import Combo
 
 
 class OrderStage(Stage):
@@ -74,7 +76,7 @@ class OrderStage(Stage):
     def _rules_card(self) -> None:
         card = self.card("Rules and rates", ())
         card.add_text("Every default can be yours for this job.")
-        self.rule_box = QComboBox()
+        self.rule_box = Combo()
         self.rule_box.setAccessibleName("rule")
         self.rule_box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.rule_box.setMinimumContentsLength(18)
@@ -110,6 +112,7 @@ class OrderStage(Stage):
             self.session.try_apply(edits.set_rule(rule, value))
         except Fault as fault:
             self.rule_note.setText(f"⚠ {fault.sentence} The old value is kept.")
+            refuse(self.rule_edit, fault.sentence)
 
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone

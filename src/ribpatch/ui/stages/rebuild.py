@@ -16,6 +16,7 @@ from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import in_skin, set_tabbing
 from ribpatch.core.units import Kind
 from ribpatch.ui.stages.stage import Stage
+from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
 from ribpatch.ui.widgets.coupon_panel import CouponPanel
 from ribpatch.ui.widgets.entry import Pick, QuantityEdit, read_value, value_text
@@ -63,6 +64,7 @@ class RebuildStage(Stage):
         self.add_code = QPushButton("Add fabric")
         self.add_code.setToolTip("Put a fabric on this job's shelf by its trade code NNMM and add a ply of it")
         self.add_code.clicked.connect(lambda: self._add_code())
+        wait_for(self.code, self.add_code.text())
         self.code.returnPressed.connect(lambda: self._add_code())
         for widget in (self.fill, self.code, self.add_code):
             row.addWidget(widget)
@@ -93,6 +95,7 @@ class RebuildStage(Stage):
             fabric = fabric_from_code(self.code.text())
         except Fault as fault:
             self.code_note.setText(f"⚠ {fault.sentence}")
+            self.code.setModified(False)  # told
             self.code_note.show()
             return
         lines = (*zone.scheme.plies, StackLine(fabric=fabric.id))
@@ -137,6 +140,7 @@ class RebuildStage(Stage):
             )
         except Fault as fault:
             self.burnt_note.setText(f"⚠ {fault.sentence} The old value is kept.")
+            refuse(self.burnt, fault.sentence)
 
     def _tabbing_card(self) -> None:
         card = self.card("Tabbing in a corner", ("tabbing",))
@@ -189,12 +193,15 @@ class RebuildStage(Stage):
         try:
             a, b = (float(part) for part in text.split(":"))
         except ValueError:
-            self.mix_label.setText(f"⚠ “{text}” is no mix. Write it like 5.8 : 1. The old mix is kept.")
+            said = f"“{text}” is no mix. Write it like 5.8 : 1."
+            self.mix_label.setText(f"⚠ {said} The old mix is kept.")
+            refuse(self.mix, said)
             return
         try:
             self.session.try_apply(edits.set_mix(resin, a, b))
         except Fault as fault:
             self.mix_label.setText(f"⚠ {fault.sentence} The old mix is kept.")
+            refuse(self.mix, fault.sentence)
 
     def _core_card(self) -> None:
         card = self.card("New core", ("core",), "core.mass")

@@ -10,6 +10,7 @@ from ribpatch.core.plan import Plan
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.survey_edits import How, settle
 from ribpatch.ui.session import Session
+from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.emptying import empty
 
 STANDING = {"open": "open", "answered": "answered by the scheme", "planned": "planned", "overruled": "overruled"}
@@ -73,6 +74,7 @@ class AskedPanel(QWidget):
         line.setPlaceholderText("how the scheme does it, or why not")
         line.setAccessibleName(f"answer to: {asked.remedy.text}")
         self.lines[asked.remedy.id] = line
+        wait_for(line, "plan” or “overrule")
         grid.addWidget(line, 1, 0)
         grid.addWidget(self._button(zone, asked, "planned", "plan", "The scheme does it, in these words"), 1, 1)
         grid.addWidget(self._button(zone, asked, "overruled", "overrule", "It is not needed, for this reason"), 1, 2)

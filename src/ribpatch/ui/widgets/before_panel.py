@@ -9,6 +9,7 @@ from ribpatch.core.patch.before import ToSee, loads_of, order_of, to_see
 from ribpatch.core.plan import Plan
 from ribpatch.core.scheme_edits import tick
 from ribpatch.ui.session import Session
+from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.emptying import empty
 
 
@@ -81,6 +82,7 @@ class BeforePanel(QWidget):
             line = QLineEdit()
             line.setPlaceholderText("how, or why it does not apply")
             line.setAccessibleName(f"note for: {row.item.text}")
+            enter_by_return(line)
             line.returnPressed.connect(lambda i=row.item.id: self._tick(zone, i))
             line.hide()
             self.lines[row.item.id] = line
@@ -111,5 +113,6 @@ class BeforePanel(QWidget):
             edit = tick(zone, item, self.lines[item].text())
         except Fault as fault:
             self._session.told.emit(fault.sentence)
+            refuse(self.lines[item], fault.sentence)
             return
         self._session.apply(edit)

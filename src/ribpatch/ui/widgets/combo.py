@@ -1,10 +1,25 @@
-"""Filling a list to pick from without disturbing it while nothing changed."""
+"""Lists and counts that the wheel cannot change: it scrolls the column that they stand in. And filling a list quietly."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtWidgets import QComboBox, QSpinBox
+
+
+class Combo(QComboBox):
+    """A list to pick from: by its opened list and the keys, never by a wheel that passes over it."""
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()  # what is opened scrolls by itself
+
+
+class Count(QSpinBox):
+    """A whole number, typed or stepped by the keys and buttons, never by a wheel that passes over it."""
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()
 
 
 def show_items(box: QComboBox, items: Sequence[tuple[object, str]]) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.ply import coupon_psi
@@ -12,7 +12,8 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.scheme_edits import add_coupon, remove_coupon
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.session import Session
-from ribpatch.ui.widgets.combo import show_items
+from ribpatch.ui.typed import wait_for
+from ribpatch.ui.widgets.combo import Combo, Count, show_items
 from ribpatch.ui.widgets.rows import Rows
 
 
@@ -22,7 +23,7 @@ class CouponPanel(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self.fabric, self.plies, self.thickness, self.use = QComboBox(), QSpinBox(), QLineEdit(), QPushButton("Use")
+        self.fabric, self.plies, self.thickness, self.use = Combo(), Count(), QLineEdit(), QPushButton("Use")
         self.fabric.setAccessibleName("fabric of the coupon")
         self.fabric.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.fabric.setMinimumContentsLength(12)
@@ -32,6 +33,7 @@ class CouponPanel(QWidget):
         self.thickness.setPlaceholderText("thickness")
         self.thickness.setAccessibleName("measured thickness of the coupon")
         self.use.setToolTip("From now on this fabric by this process cures as the coupon did; undo takes it back")
+        wait_for(self.thickness, self.use.text())
         self.use.clicked.connect(lambda: self._add())
         self.thickness.returnPressed.connect(lambda: self._add())
         words = QLabel("Laid by the process and resin of this scheme, all plies together measured with a calliper:")
@@ -72,6 +74,7 @@ class CouponPanel(QWidget):
 
     def _tell(self, text: str) -> None:
         self.note.setText(f"⚠ {text}")
+        self.thickness.setModified(False)  # told
         self.note.show()
 
     def show_plan(self, plan: Plan) -> None:

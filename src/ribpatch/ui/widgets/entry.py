@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -25,8 +25,10 @@ from ribpatch.core.fields import Path, get_at, spec_of
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
 from ribpatch.ui.session import Session
-from ribpatch.ui.widgets.combo import show_items
+from ribpatch.ui.typed import refuse
+from ribpatch.ui.widgets.combo import Combo, show_items
 
+MOST_TYPED = 2000
 PathOf = Callable[[], Path | None]
 
 
@@ -38,7 +40,9 @@ class QuantityEdit(QLineEdit):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._shown = ""
+        self.setMaxLength(MOST_TYPED)
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
+        self.editingFinished.connect(lambda: self._commit())
 
     def show_text(self, text: str) -> None:
         """Show the stored value, unless the user is typing here."""
@@ -53,10 +57,6 @@ class QuantityEdit(QLineEdit):
         """Show the stored value again."""
         self.setText(self._shown)
         self.setModified(False)
-
-    def focusOutEvent(self, event: QFocusEvent) -> None:
-        super().focusOutEvent(event)
-        self._commit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -159,6 +159,7 @@ class Field(QWidget):
             self._session.try_apply(set_value(path, value))
         except Fault as fault:
             self._say(fault.sentence + " The old value is kept.", wrong=True)
+            refuse(self.edit, f"{self._label.text()}: {fault.sentence}")
             self.edit.setText(text)
             return
         understood = ""
@@ -246,7 +247,7 @@ class Pick(QWidget):
     ) -> None:
         super().__init__(parent)
         self._session, self._make = session, make
-        self.box = QComboBox()
+        self.box = Combo()
         self.box.setAccessibleName(label)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(16)

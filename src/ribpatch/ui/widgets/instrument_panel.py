@@ -16,6 +16,7 @@ from ribpatch.core.survey.entry import METERS
 from ribpatch.core.units import Kind
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.session import Session
+from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.emptying import empty
 
 PLUG_FACTS = {"water": get_args(Water), "core": get_args(Core), "bond": get_args(Bond)}
@@ -41,7 +42,7 @@ class InstrumentPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(5)
-        self.instrument = QComboBox()
+        self.instrument = Combo()
         self.instrument.setAccessibleName("instrument")
         self.instrument.activated.connect(lambda _index: self._chosen())
         column.addWidget(self.instrument)
@@ -153,7 +154,7 @@ class InstrumentPanel(QWidget):
     def _plug(self) -> None:
         row = QHBoxLayout()
         for name, values in PLUG_FACTS.items():
-            box = QComboBox()
+            box = Combo()
             box.addItems([f"{name} {v}" for v in values])
             box.setAccessibleName(f"plug {name}")
             box.activated.connect(lambda _index: self._typed())

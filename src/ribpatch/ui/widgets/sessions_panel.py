@@ -6,7 +6,7 @@ from collections.abc import Callable
 from datetime import date
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
@@ -15,7 +15,8 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.ui.session import Session
-from ribpatch.ui.widgets.combo import show_items
+from ribpatch.ui.typed import wait_for
+from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.drying_chart import DryingChart
 
 SHOWN = 4
@@ -46,6 +47,8 @@ class SessionsPanel(QWidget):
         self.note = QLineEdit()
         self.note.setPlaceholderText("note: weather, what was done before")
         self.note.setAccessibleName("note of the session")
+        for line in (self.date, self.who, self.note):
+            wait_for(line, "Begin")
         row.addWidget(self.date)
         row.addWidget(self.who)
         column.addLayout(row)
@@ -59,7 +62,7 @@ class SessionsPanel(QWidget):
             second.addWidget(widget)
         column.addLayout(second)
         pair = QHBoxLayout()
-        self.older, self.newer = QComboBox(), QComboBox()
+        self.older, self.newer = Combo(), Combo()
         for box, name in ((self.older, "from"), (self.newer, "to")):
             label = QLabel(name)
             box.setAccessibleName(f"compare {name} session")
@@ -67,7 +70,7 @@ class SessionsPanel(QWidget):
             pair.addWidget(label)
             pair.addWidget(box, 1)
         column.addLayout(pair)
-        self.place = QComboBox()
+        self.place = Combo()
         self.place.setAccessibleName("place whose drying is shown")
         self.place.activated.connect(lambda _index: self._show_curve())
         column.addWidget(self.place)
@@ -98,6 +101,7 @@ class SessionsPanel(QWidget):
             return
         self.date.clear()
         self.note.clear()
+        self.who.setModified(False)
 
     def _compare(self) -> None:
         self.compared.emit(self.pair)

@@ -12,6 +12,7 @@ from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.scheme import FACINGS, Facing, Scheme
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.session import Session
+from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit, read_value, value_text
 
 
@@ -53,6 +54,7 @@ class SideFields(QWidget):
             self.note.hide()
         except Fault as fault:
             self.note.setText(f"{fault.sentence} The old value is kept.")
+            refuse(self.edits[facing], fault.sentence)
             self.note.show()
 
     def show_usual(self, values: dict[Facing, float]) -> None:

@@ -13,6 +13,8 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
 from ribpatch.ui.session import Session
+from ribpatch.ui.typed import enter_by_return, refuse
+from ribpatch.ui.widgets.combo import Combo, Count
 from ribpatch.ui.widgets.emptying import empty
 
 ANGLES = (0.0, 45.0, 90.0, -45.0)
@@ -44,6 +46,7 @@ class StackEditor(QWidget):
         self.typed.setToolTip(
             "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns a ply."
         )
+        enter_by_return(self.typed)
         self.typed.returnPressed.connect(lambda: self._typed())
         layout.addWidget(self.typed)
         self.note = QLabel("")
@@ -57,6 +60,7 @@ class StackEditor(QWidget):
             lines = stack_from_text(self.typed.text(), self._session.plan.shelf)
         except Fault as fault:
             self.note.setText(f"⚠ {fault.sentence} The old stack is kept.")
+            refuse(self.typed, fault.sentence)
             self.note.show()
             return
         self.note.hide()
@@ -110,7 +114,7 @@ class StackEditor(QWidget):
         return button
 
     def _count(self, row: int, what: str) -> QSpinBox:
-        count = QSpinBox()
+        count = Count()
         count.setRange(1, 60)
         count.setAccessibleName(f"count of fabric {row + 1}")
         count.setKeyboardTracking(False)
@@ -121,13 +125,13 @@ class StackEditor(QWidget):
         return count
 
     def _fabric(self, row: int, shelf: Shelf) -> tuple[QComboBox, QComboBox]:
-        fabric = QComboBox()
+        fabric = Combo()
         fabric.setAccessibleName(f"fabric {row + 1}")
         fabric.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         fabric.setMinimumContentsLength(12)
         for item in shelf.fabrics:
             fabric.addItem(item.name, item.id)
-        angle = QComboBox()
+        angle = Combo()
         angle.setFixedWidth(66)
         angle.setAccessibleName(f"angle of fabric {row + 1}")
         for value in ANGLES:

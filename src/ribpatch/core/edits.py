@@ -21,8 +21,9 @@ from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve
+from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
-from ribpatch.core.units import Kind, Measure, System, shown
+from ribpatch.core.units import Kind, Measure, System
 
 
 @dataclass(frozen=True, slots=True)
@@ -250,9 +251,9 @@ def set_price(price: Price) -> Edit:
 
 def set_rule(rule: Rule, value: float) -> Edit:
     """Set a rule for this job, within its limits."""
-    if not rule.low <= value <= rule.high:
-        limits = f"{shown(rule.low, rule.kind)} to {shown(rule.high, rule.kind)}"
-        raise InvalidValue(rule.name, reason=f"{shown(value, rule.kind)} is outside {limits}")
+    reason = rule_fault(rule, value)
+    if reason:
+        raise InvalidValue(rule.name, reason=reason)
     own = evolve(rule, value=value, reason="set for this job")
     return Edit(f"set {rule.name}", lambda job: evolve(job, own=evolve(job.own, rules=_put(job.own.rules, own))))
 

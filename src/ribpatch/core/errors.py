@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+SHOWN = 5  # of several faults, in one sentence; each can still be listed
+
 
 class Fault(Exception):
     """Base of every fault that is told to the user in one plain sentence."""
@@ -129,7 +131,8 @@ class ManyFaults(Fault):
 
     def __init__(self, faults: tuple[Fault, ...]) -> None:
         self.faults = faults
-        super().__init__(reason="; ".join(f.sentence for f in faults))
+        first = "; ".join(f.sentence for f in faults[:SHOWN])
+        super().__init__(reason=f"{first}; and {len(faults) - SHOWN} more" if len(faults) > SHOWN else first)
 
 
 class BadRecording(FileProblem):

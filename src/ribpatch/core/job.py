@@ -15,11 +15,15 @@ from ribpatch.core import geometry
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Record
-from ribpatch.core.scheme import Ring, Scheme, Stack, Thickness, ranged
+from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
 from ribpatch.core.units import Kind, Measure
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
 VERSION: Literal[3] = 3
+
+MOST_READINGS = 250_000  # of a job; what opens in a few seconds
+MOST_ZONES = 400
+MOST_OWN = 1000  # materials, rules or prices of one kind
 
 ZoneKind = Literal[
     "deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
@@ -129,13 +133,13 @@ class BuildUp(Record):
 class Survey(Record):
     """Everything read in a zone, in which sessions, and how sure the extent must be."""
 
-    readings: Annotated[tuple[Reading, ...], Field(max_length=100_000)] = ()
-    references: tuple[Id, ...] = ()
+    readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
+    references: Annotated[tuple[Id, ...], Field(max_length=MOST_READINGS, fail_fast=True)] = ()
     sessions: Annotated[tuple[SurveySession, ...], Field(max_length=400)] = ()
     photographs: Annotated[tuple[Photograph, ...], Field(max_length=2000)] = ()
     confidence: Annotated[Measure, ranged(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
     pitch: Annotated[Measure, ranged(0.01, 2)] = Measure(si=0.1)
-    drawn: tuple[Ring, ...] | None = None
+    drawn: Rings | None = None
 
     def check(self) -> None:
         """Readings, sessions and photographs are told apart by id, and what is referred to is there."""
@@ -164,7 +168,7 @@ class Practice(Record):
     """A practice panel: its hidden truth by seed, or as drawn, the plugs allowed, and whether it was revealed."""
 
     seed: Annotated[int, Field(ge=0, le=2**31)] = 0
-    drawn: tuple[HiddenPatch, ...] = ()
+    drawn: Annotated[tuple[HiddenPatch, ...], Field(max_length=100)] = ()
     plugs: Annotated[int, Field(ge=0, le=100)] = 3
     revealed: bool = False
 
@@ -195,9 +199,9 @@ class Looked(Record):
 class Diagnosis(Record):
     """What the user says about causes, remedies and spread."""
 
-    answers: tuple[Answer, ...] = ()
-    settled: tuple[Settled, ...] = ()
-    looked: tuple[Looked, ...] = ()
+    answers: Annotated[tuple[Answer, ...], Field(max_length=400)] = ()
+    settled: Annotated[tuple[Settled, ...], Field(max_length=400)] = ()
+    looked: Annotated[tuple[Looked, ...], Field(max_length=400)] = ()
 
     def check(self) -> None:
         """One answer a finding, one word on a remedy."""
@@ -232,15 +236,15 @@ class Zone(Record):
     place: Place
     outline: Ring
     build: BuildUp
-    edges: tuple[Edge, ...] = ()
-    fittings: tuple[Fitting, ...] = ()
+    edges: Annotated[tuple[Edge, ...], Field(max_length=2000)] = ()
+    fittings: Annotated[tuple[Fitting, ...], Field(max_length=400)] = ()
     path: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=200)] = ()  # a run's, on the boat, m
     falls: Fall = ""  # the way that water runs in the zone's plane; empty is as usual for its kind
     survey: Survey = Survey()
     diagnosis: Diagnosis = Diagnosis()
     practice: Practice | None = None
     depths: Annotated[tuple[DepthPoint, ...], Field(max_length=2000)] = ()
-    ticks: tuple[Tick, ...] = ()
+    ticks: Annotated[tuple[Tick, ...], Field(max_length=400)] = ()
     scheme: Scheme = Scheme()  # the chosen one
     others: Annotated[tuple[Scheme, ...], Field(max_length=12)] = ()
 
@@ -274,16 +278,26 @@ class Zone(Record):
             raise ValueError("two depths carry the same id")
         if len({t.item for t in self.ticks}) != len(self.ticks):
             raise ValueError("something is ticked twice")
+        if len({e.side for e in self.edges}) != len(self.edges):
+            raise ValueError("two edges lie along the same side of the outline")
 
 
 class Own(Record):
     """The user's own materials, rules and prices for this job."""
 
-    fabrics: tuple[Fabric, ...] = ()
-    resins: tuple[Resin, ...] = ()
-    rules: tuple[Rule, ...] = ()
-    prices: tuple[Price, ...] = ()
+    fabrics: Annotated[tuple[Fabric, ...], Field(max_length=MOST_OWN)] = ()
+    resins: Annotated[tuple[Resin, ...], Field(max_length=MOST_OWN)] = ()
+    rules: Annotated[tuple[Rule, ...], Field(max_length=MOST_OWN)] = ()
+    prices: Annotated[tuple[Price, ...], Field(max_length=MOST_OWN)] = ()
     coupons: Annotated[tuple[Coupon, ...], Field(max_length=400)] = ()
+
+    def check(self) -> None:
+        """Own materials, rules, prices and coupons are told apart by id."""
+        for name in ("fabrics", "resins", "rules", "prices", "coupons"):
+            ids = [item.id for item in getattr(self, name)]
+            if len(set(ids)) != len(ids):
+                twice = next(i for i in ids if ids.count(i) > 1)
+                raise ValueError(f"two of your own {name} carry the same id, {twice}")
 
 
 class Job(Record):
@@ -293,7 +307,7 @@ class Job(Record):
     version: Literal[3] = VERSION
     boat: Boat
     air: ShedAir
-    zones: Annotated[tuple[Zone, ...], Field(max_length=400)] = ()
+    zones: Annotated[tuple[Zone, ...], Field(max_length=MOST_ZONES)] = ()
     own: Own = Own()
     notes: Text = ""
 
@@ -301,6 +315,8 @@ class Job(Record):
         """Zones are told apart by id."""
         if len({z.id for z in self.zones}) != len(self.zones):
             raise ValueError("two zones carry the same id")
+        if sum(len(z.survey.readings) for z in self.zones) > MOST_READINGS:
+            raise ValueError(f"the job holds more than {MOST_READINGS} readings; split it")
 
     def zone(self, wanted: str) -> Zone:
         """The zone of that id."""

@@ -1,7 +1,8 @@
 """Remembering results by the identity of frozen arguments.
 
 Documents are frozen and share unchanged parts between versions, so ``is`` tells whether a part changed.
-Hashing a document by value would cost more than most of the work it saves.
+Hashing a document by value would cost more than most of the work it saves. Safe between threads: two that ask for the same
+at once may both work it out, and get the same object from then on.
 """
 
 from __future__ import annotations
@@ -9,6 +10,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Callable
 from functools import update_wrapper
+from threading import Lock
 from typing import Generic, ParamSpec, TypeVar
 
 P = ParamSpec("P")
@@ -18,30 +20,35 @@ _BY_VALUE = (str, int, float, bool, type(None))
 
 
 class Memo(Generic[P, R]):
-    """A function that remembers its last ``keep`` results by argument identity (plain scalars by value)."""
+    """A function that remembers its last ``keep`` results by argument identity (plain scalars by value and type)."""
 
     def __init__(self, function: Callable[P, R], keep: int) -> None:
         self._function = function
         self._keep = keep
         # The arguments are kept beside the result so that an id cannot be reused while it is a key.
         self._known: OrderedDict[tuple[object, ...], tuple[tuple[object, ...], R]] = OrderedDict()
+        self._lock = Lock()
         self.computed = 0
         update_wrapper(self, function)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
         """The remembered result, or a new one."""
         held = (*args, *kwargs.values())
-        key = tuple(a if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held) + tuple(kwargs)
-        found = self._known.get(key)
-        if found is not None:
+        # 1, 1.0 and True are equal and hash alike, and are different arguments.
+        key = tuple((type(a), a) if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held) + tuple(kwargs)
+        with self._lock:
+            found = self._known.get(key)
+            if found is not None:
+                self._known.move_to_end(key)
+                return found[1]
+        result = self._function(*args, **kwargs)  # not under the lock: it may ask this same function for a part
+        with self._lock:
+            self.computed += 1
+            first = self._known.setdefault(key, (held, result))
             self._known.move_to_end(key)
-            return found[1]
-        result = self._function(*args, **kwargs)
-        self.computed += 1
-        self._known[key] = (held, result)
-        if len(self._known) > self._keep:
-            self._known.popitem(last=False)
-        return result
+            while len(self._known) > self._keep:
+                self._known.popitem(last=False)
+        return first[1]
 
 
 def remembered(keep: int = 128) -> Callable[[Callable[P, R]], Memo[P, R]]:

@@ -11,6 +11,7 @@ from functools import cached_property
 
 from ribpatch.core.checks import job_notices, zone_notices
 from ribpatch.core.diagnosis.zone import cause_figures
+from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure, FigureBook, stated
 from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
 from ribpatch.core.laminate.bench import Bench, bench_of, whole_bench
@@ -24,6 +25,7 @@ from ribpatch.core.patch.bond_figures import Joint, bond_figures, joint_of
 from ribpatch.core.patch.figures import opening_figures
 from ribpatch.core.patch.made_parts import PartMade, part_made
 from ribpatch.core.patch.repair import Patch, patch_of
+from ribpatch.core.references import own_faults, raise_all, reference_faults, zone_faults
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
 from ribpatch.core.supply.needs import Needs, needs_of
@@ -85,6 +87,33 @@ def job_shelf(shelf: Shelf, own: Own) -> Shelf:
     )
 
 
+@remembered(8)
+def checked_shelf(shipped: Shelf, own: Own) -> Shelf:
+    """The job's shelf, once its own materials and rules are found to hold together; raises Fault."""
+    shelf = job_shelf(shipped, own)
+    raise_all(own_faults(own, shipped, shelf))
+    return shelf
+
+
+def _checked(job: Job, shipped: Shelf) -> Shelf:
+    """The job's shelf; where anything that the job names is missing, all of it is raised at once."""
+    try:
+        shelf = checked_shelf(shipped, job.own)
+        for n, zone in enumerate(job.zones):
+            zone_checked(zone, shelf, n)
+    except Fault:
+        raise_all(reference_faults(job, shipped, job_shelf(shipped, job.own)))
+        raise
+    return shelf
+
+
+@remembered(1024)
+def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
+    """True where all that a zone names is there; raises Fault."""
+    raise_all(zone_faults(zone, shelf, f"zones.{number}"))
+    return True
+
+
 @remembered(1024)
 def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
     """Everything worked out for one zone."""
@@ -132,7 +161,7 @@ def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Benc
 @remembered(4)
 def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     """Everything worked out for a job. ``system`` only chooses the units in the words of warnings."""
-    shelf = job_shelf(shipped, job.own)
+    shelf = _checked(job, shipped)
     zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
     items = with_notes(summed(z.items for z in zones), shelf, system)
     totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))

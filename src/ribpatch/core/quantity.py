@@ -14,7 +14,7 @@ from math import isfinite
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.errors import UnreadableQuantity, WrongDimension
-from ribpatch.core.units import EXAMPLE, INCH, Kind, Measure, System, from_shown, shop, shown
+from ribpatch.core.units import EXAMPLE, INCH, MOST_TYPED, Kind, Measure, System, from_shown, shop, shown
 
 if TYPE_CHECKING:
     import pint
@@ -120,6 +120,8 @@ def parse(text: str, kind: Kind, system: System = "metric") -> Understood:
     ``12:1``, ``90 %``, and sums and whole multiples of these. A bare fraction of a size is inches in either system,
     as spoken. Raises UnreadableQuantity or WrongDimension.
     """
+    if len(text) > MOST_TYPED:
+        raise _unread(text[:40] + "…", kind, f"it is longer than {MOST_TYPED} signs")
     clean = _plain(text, kind)
     total, position = 0.0, 0
     sign, terms = 1.0, 0

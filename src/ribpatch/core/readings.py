@@ -53,7 +53,7 @@ class Taken(Record):
     at: Moment = ""
     who: Short = ""
     note: Text = ""
-    photographs: tuple[Id, ...] = ()
+    photographs: Annotated[tuple[Id, ...], Field(max_length=100)] = ()
 
 
 class GradedReading(Taken):

@@ -14,6 +14,8 @@ from pydantic_core import ErrorDetails
 
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults, OutOfRange
 
+MOST_FAULTS = 50  # listed of one document; more help nobody
+_LONGEST_PART, _LONGEST_REASON = 60, 300
 R = TypeVar("R", bound="Record")
 
 
@@ -69,14 +71,20 @@ def built(model: type[R], **fields: object) -> R:
 
 
 def faults_of(error: ValidationError, prefix: str = "") -> tuple[Fault, ...]:
-    """Every fault in a validation error, each with its path in the document."""
-    return tuple(_fault(detail, prefix) for detail in error.errors(include_url=False))
+    """The faults in a validation error, each with its path in the document, up to a few more than are ever listed."""
+    details = error.errors(include_url=False, include_input=False)
+    return tuple(_fault(detail, prefix) for detail in details[: MOST_FAULTS + 1])
 
 
 def _fault(detail: ErrorDetails, prefix: str) -> Fault:
-    where = ".".join([*([prefix] if prefix else []), *(str(part) for part in detail["loc"])])
+    where = ".".join([*([prefix] if prefix else []), *(_short(str(part), _LONGEST_PART) for part in detail["loc"])])
     context = detail.get("ctx") or {}
     if detail["type"] == "out_of_range":
         return OutOfRange(where, **{k: context[k] for k in ("value", "low", "high")})
     reason = str(context["error"]) if isinstance(context.get("error"), ValueError) else detail["msg"]
+    reason = _short(reason, _LONGEST_REASON)
     return InvalidValue(where, reason=reason[:1].lower() + reason[1:].rstrip("."))
+
+
+def _short(text: str, most: int) -> str:
+    return text if len(text) <= most else f"{text[: most - 1]}…"

@@ -30,7 +30,8 @@ def _ring(ring: geometry.Ring) -> geometry.Ring:
     return ring
 
 
-Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], AfterValidator(_ring), Field(max_length=2000)]
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=2000, fail_fast=True), AfterValidator(_ring)]
+Rings = Annotated[tuple[Ring, ...], Field(max_length=400)]
 
 
 def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> AfterValidator:
@@ -58,7 +59,7 @@ class Repeat(Record):
     lines: Annotated[tuple[StackLine, ...], Field(min_length=1, max_length=60)]
 
 
-Stack = Annotated[tuple[StackLine | Repeat, ...], Field(max_length=60)]
+Stack = Annotated[tuple[StackLine | Repeat, ...], Field(max_length=60, fail_fast=True)]
 
 
 def unrolled(stack: Iterable[StackLine | Repeat]) -> tuple[StackLine, ...]:
@@ -94,10 +95,10 @@ class Cut(Record):
 
     rule: Literal["margin", "as far again"] = "margin"
     margin: Annotated[Measure, ranged(0, 2)] = Measure(si=0.05)
-    sides: tuple[SideMargin, ...] = ()
+    sides: Annotated[tuple[SideMargin, ...], Field(max_length=4)] = ()
     shape: Literal["squared", "free"] = "squared"
     radius: Annotated[Measure, ranged(0, 1)] = Measure(si=0.05)
-    drawn: tuple[Ring, ...] | None = None
+    drawn: Rings | None = None
     saved: bool = False
     piece: Annotated[Measure, ranged(0.1, 3)] = Measure(si=0.6)
 
@@ -119,7 +120,7 @@ class Taper(Record):
 
     ratio: Ratio = Measure(si=12)
     form: Literal["ground", "stepped"] = "ground"
-    stretches: tuple[Stretch, ...] = ()
+    stretches: Annotated[tuple[Stretch, ...], Field(max_length=4)] = ()
 
     def check(self) -> None:
         """One ratio a stretch."""
@@ -177,7 +178,7 @@ class Scheme(Record):
     id: Id = "s1"
     name: Annotated[str, Field(min_length=1, max_length=80)] = "Scheme 1"
     side: Side = "outside"
-    marks: tuple[SideMark, ...] = ()
+    marks: Annotated[tuple[SideMark, ...], Field(max_length=200)] = ()
     part_depth: bool = False
     cut: Cut = Cut()
     taper: Taper = Taper()

@@ -11,13 +11,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 from math import isfinite
-from typing import Literal
+from typing import Annotated, Literal
 
+from pydantic import Field
 from pydantic_core import PydanticCustomError
 
 from ribpatch.core.record import Record
 
 System = Literal["metric", "us"]
+MOST_TYPED = 400  # signs of one typed quantity
 
 INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
 OUNCE, POUND = 0.028349523125, 0.45359237
@@ -123,7 +125,7 @@ class Measure(Record):
     """A stated quantity: its SI value, and the text as it was typed (empty where a default was taken)."""
 
     si: float
-    typed: str = ""
+    typed: Annotated[str, Field(max_length=MOST_TYPED)] = ""
 
 
 def shop(kind: Kind, system: System) -> Shop:

@@ -9,7 +9,7 @@ the file before.
 from __future__ import annotations
 
 import contextlib
-import json
+import errno
 import lzma
 import os
 import shutil
@@ -18,14 +18,11 @@ import weakref
 import zipfile
 import zlib
 from pathlib import Path
-from typing import IO, Any, NoReturn, Protocol
+from typing import IO, Protocol
 
-from pydantic import ValidationError
-
-from ribpatch.core.errors import DamagedJob, Fault, FileProblem, ManyFaults, NewerJob
-from ribpatch.core.job import FORMAT, VERSION, Job, members_of
-from ribpatch.core.record import faults_of
-from ribpatch.jobfile.migrations import migrated
+from ribpatch.core.errors import DamagedJob, Fault, FileProblem
+from ribpatch.core.job import Job, members_of
+from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
 
 SUFFIX = ".ribpatch"
@@ -41,59 +38,11 @@ _ZIP_ERRORS = (
     zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, ValueError, RuntimeError, NotImplementedError, struct.error,
     KeyError, IndexError, OverflowError, MemoryError,
 )  # fmt: skip
-_KEPT = "The file was not changed. The save before may be beside it, with ~ after its name."
 
 
 def job_json(job: Job) -> bytes:
     """The job as the bytes of ``job.json``."""
     return job.model_dump_json().encode()
-
-
-def parse_job(raw: bytes, where: str) -> Job:
-    """The job in the bytes of a ``job.json``; raises a Fault that lists everything wrong with its place."""
-    document = _document(raw, where)
-    if document.get("format") != FORMAT:
-        raise DamagedJob(where, reason="is JSON, but no Rib Patch job", advice="Open a .ribpatch file.")
-    version = document.get("version")
-    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise DamagedJob(where, reason="does not say which version it is", advice=_KEPT)
-    if version > VERSION:
-        raise NewerJob(
-            where,
-            reason=f"was written by a later Rib Patch (file version {version}, this one reads up to {VERSION})",
-            advice="Update Rib Patch to open it. The file was not changed.",
-        )
-    try:
-        return Job.model_validate_json(json.dumps(migrated(document, VERSION)))
-    except ValidationError as error:
-        raise _listed(where, faults_of(error)) from None
-    except (KeyError, TypeError, ValueError, AttributeError) as error:
-        raise DamagedJob(
-            where, reason=f"could not be brought up from version {version} ({error})", advice=_KEPT
-        ) from None
-
-
-def _listed(where: str, faults: tuple[Fault, ...]) -> Fault:
-    named = tuple(DamagedJob(f"{where}, {f.where or 'job'}", reason=_reason(f), advice="") for f in faults)
-    return named[0] if len(named) == 1 else ManyFaults(named)
-
-
-def _reason(fault: Fault) -> str:
-    return fault.sentence.removeprefix(f"{fault.where}: ").rstrip(".")
-
-
-def _no_constant(text: str) -> NoReturn:
-    raise ValueError(f"{text} is no number")
-
-
-def _document(raw: bytes, where: str) -> dict[str, Any]:
-    try:
-        document = json.loads(raw, parse_constant=_no_constant)
-    except (ValueError, RecursionError) as error:
-        raise DamagedJob(where, reason=f"holds no readable job ({error})", advice=_KEPT) from None
-    if not isinstance(document, dict):
-        raise DamagedJob(where, reason="holds no job", advice=_KEPT)
-    return document
 
 
 def load(path: Path) -> Job:
@@ -106,7 +55,7 @@ def load(path: Path) -> Job:
     except FileNotFoundError:
         raise FileProblem(where, reason="is not there", advice="Check the name and folder.") from None
     except (zipfile.BadZipFile, EOFError, NotImplementedError, UnicodeDecodeError) as error:
-        raise DamagedJob(where, reason=f"is damaged or no job file ({error})", advice=_KEPT) from None
+        raise DamagedJob(where, reason=f"is damaged or no job file ({error})", advice=KEPT) from None
     except OSError as error:
         raise FileProblem(
             where, reason=f"cannot be read ({error.strerror or error})", advice="Check its permissions."
@@ -114,36 +63,36 @@ def load(path: Path) -> Job:
     except Fault:
         raise
     except Exception as error:  # a zip can break the reader in many ways (zlib, lzma, struct)
-        raise DamagedJob(where, reason=f"is damaged ({error})", advice=_KEPT) from None
+        raise DamagedJob(where, reason=f"is damaged ({error})", advice=KEPT) from None
     return parse_job(raw, where)
 
 
 def _check_members(archive: zipfile.ZipFile, where: str) -> None:
     members = archive.infolist()
     if len(members) > MOST_MEMBERS:
-        raise DamagedJob(where, reason=f"holds {len(members)} members, more than {MOST_MEMBERS}", advice=_KEPT)
+        raise DamagedJob(where, reason=f"holds {len(members)} members, more than {MOST_MEMBERS}", advice=KEPT)
     if sum(m.file_size for m in members) > MOST_TOTAL:
-        raise DamagedJob(where, reason="would unpack to more than 4 GiB", advice=_KEPT)
+        raise DamagedJob(where, reason="would unpack to more than 4 GiB", advice=KEPT)
     names = [m.filename for m in members]
     if len(set(names)) != len(names):
-        raise DamagedJob(where, reason="holds two members of one name", advice=_KEPT)
+        raise DamagedJob(where, reason="holds two members of one name", advice=KEPT)
     for member in members:
         name = member.filename
         if name.startswith("/") or "\\" in name or ".." in name.split("/") or ":" in name:
-            raise DamagedJob(where, reason=f"holds a member with an unlawful path, {name!r}", advice=_KEPT)
+            raise DamagedJob(where, reason=f"holds a member with an unlawful path, {name!r}", advice=KEPT)
         if name != MEMBER and not name.startswith(FOLDERS):
-            raise DamagedJob(where, reason=f"holds a member that does not belong, {name!r}", advice=_KEPT)
+            raise DamagedJob(where, reason=f"holds a member that does not belong, {name!r}", advice=KEPT)
         if member.file_size > (MOST_JSON if name == MEMBER else MOST_MEMBER):
-            raise DamagedJob(where, reason=f"{name} is too large ({member.file_size / 2**20:.0f} MiB)", advice=_KEPT)
+            raise DamagedJob(where, reason=f"{name} is too large ({member.file_size / 2**20:.0f} MiB)", advice=KEPT)
 
 
 def _member(archive: zipfile.ZipFile, where: str) -> bytes:
     if MEMBER not in archive.namelist():
-        raise DamagedJob(where, reason=f"has no {MEMBER} in it", advice=_KEPT)
+        raise DamagedJob(where, reason=f"has no {MEMBER} in it", advice=KEPT)
     with archive.open(MEMBER) as stream:
         raw = stream.read(MOST_JSON + 1)
     if len(raw) > MOST_JSON:
-        raise DamagedJob(where, reason=f"{MEMBER} is too large", advice=_KEPT)
+        raise DamagedJob(where, reason=f"{MEMBER} is too large", advice=KEPT)
     return raw
 
 
@@ -179,7 +128,7 @@ def save(job: Job, path: Path, carry_from: Path | None = None, album: Members | 
 def _write(stream: IO[bytes], job: Job, album: Members, source: FileMembers) -> list[str]:
     left_out = []
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as archive:
-        archive.writestr(MEMBER, job_json(job))
+        archive.writestr(MEMBER, _readable(job_json(job)))
         for name in sorted(members_of(job)):
             data = album.get(name)
             if data is None:
@@ -189,6 +138,13 @@ def _write(stream: IO[bytes], job: Job, album: Members, source: FileMembers) -> 
             else:  # pictures are packed already; sounds are not
                 archive.writestr(name, data, zipfile.ZIP_STORED if name.startswith("photo") else None)
     return left_out
+
+
+def _readable(raw: bytes) -> bytes:
+    """The job's bytes, refused where this program could not read them again."""
+    if len(raw) > MOST_JSON:
+        raise OSError(errno.EFBIG, f"the job is larger than {MOST_JSON >> 20} MiB without its photographs")
+    return raw
 
 
 class FileMembers:

@@ -19,6 +19,8 @@ Share = Annotated[float, Field(ge=0, le=1)]
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
 
 
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Reason = Annotated[str, Field(max_length=4000)]
 Strain = Annotated[float, Field(gt=0, lt=0.2)]
 Modulus = Annotated[float, Field(gt=1e6, lt=1e12)]
 
@@ -30,7 +32,7 @@ class Fibre(Record):
     """
 
     id: Id
-    name: str
+    name: Name
     density: Annotated[float, Field(gt=500, lt=5000)]
     modulus: Modulus
     modulus_across: Modulus
@@ -44,7 +46,7 @@ class Fibre(Record):
     mat_tension: Strain
     mat_compression: Strain
     mat_shear: Strain
-    reason: str
+    reason: Reason
 
 
 class Layer(Record):
@@ -60,12 +62,12 @@ class Fabric(Record):
     """A cloth as bought: one or more layers on one roll."""
 
     id: Id
-    name: str
-    code: str
-    layers: Annotated[tuple[Layer, ...], Field(min_length=1)]
+    name: Name
+    code: Annotated[str, Field(max_length=60)]
+    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=20)]
     roll_width: Annotated[float, Field(gt=0.02, le=5)]
     turn: Literal[0, 90, 180]
-    reason: str = ""
+    reason: Reason = ""
 
     @property
     def weight(self) -> float:
@@ -85,7 +87,7 @@ class Resin(Record):
     """
 
     id: Id
-    name: str
+    name: Name
     family: Literal["epoxy", "vinylester", "polyester"]
     density: Annotated[float, Field(gt=800, lt=2000)]
     resin_density: Annotated[float, Field(gt=800, lt=2000)]
@@ -103,7 +105,7 @@ class Resin(Record):
     poisson: Annotated[float, Field(ge=0, lt=0.5)]
     bond_shear: Annotated[float, Field(gt=1e5, lt=1e8)]
     bond_peel: Annotated[float, Field(gt=1e5, lt=1e8)]
-    reason: str
+    reason: Reason
 
     @property
     def shear_modulus(self) -> float:
@@ -125,8 +127,8 @@ class Core(Record):
     """
 
     id: Id
-    name: str
-    code: str
+    name: Name
+    code: Annotated[str, Field(max_length=60)]
     density: Annotated[float, Field(gt=20, lt=2000)]
     faces: Literal["end grain", "open cells", "plywood", "dense"]
     water: Annotated[float, Field(ge=0, le=1000)]
@@ -137,37 +139,37 @@ class Core(Record):
     shear_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
     compressive_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
     temperature: Annotated[float, Field(ge=30, le=300)]
-    screws: str
+    screws: Reason
     annulus: bool
     wet_loss: tuple[Share, Share]
     thicknesses: tuple[Positive, ...] = ()
     poured: bool = False
-    reason: str
+    reason: Reason
 
 
 class Putty(Record):
     """A filler recipe: volumes of filler per volume of mixed resin; resin_share is by mass of the putty."""
 
     id: Id
-    name: str
+    name: Name
     filler_volumes: Annotated[float, Field(gt=0, le=10)]
     density: Annotated[float, Field(gt=100, lt=3000)]
     resin_share: Annotated[float, Field(gt=0, lt=1)]
-    texture: str
+    texture: Reason
     load_bearing: bool
-    reason: str
+    reason: Reason
 
 
 class Rule(Record):
     """A default that is a judgement: its value (SI), kind, limits and reason. Users may set their own."""
 
     id: Id
-    name: str
+    name: Name
     value: float
     kind: Kind
     low: float
     high: float
-    reason: str
+    reason: Reason
 
 
 class Coupon(Record):
@@ -186,33 +188,33 @@ class Era(Record):
     """How hulls and decks of a span of years were usually laid up: a pattern of fabrics, inside first, that repeats."""
 
     id: Id
-    name: str
+    name: Name
     first: int
     last: int
     pattern: Annotated[tuple[Id, ...], Field(min_length=1)]
     resin: Id
-    reason: str
+    reason: Reason
 
 
 class Preparation(Record):
     """How an old surface is made ready to bond to: its steps in order, and the share of the bond's strength that it keeps."""
 
     id: Id
-    name: str
+    name: Name
     factor: Annotated[float, Field(gt=0, le=1)]
     old: bool = True  # one to choose for old laminate
     steps: Annotated[tuple[str, ...], Field(min_length=1)]
-    reason: str
+    reason: Reason
 
 
 class Price(Record):
     """A price: per kg, per m2 or each, in the currency of the list."""
 
     id: Id
-    name: str
+    name: Name
     price: Annotated[float, Field(ge=0, le=1e6)]
     per: Literal["kg", "m2", "each"]
-    reason: str = ""
+    reason: Reason = ""
 
 
 class Grade(Record):
@@ -221,30 +223,30 @@ class Grade(Record):
     """
 
     id: Id
-    name: str
+    name: Name
     key: Annotated[str, Field(max_length=1)] = ""
     score: Share | None
     wet: Share | None = None
     rotted: Share | None = None
     disbonded: Share | None = None
-    reason: str
+    reason: Reason
 
 
 class InstrumentCard(Record):
     """One way of looking at a place: its scale, whether it needs a sound reference, what can fool it."""
 
     id: Id
-    name: str
+    name: Name
     code: Annotated[str, Field(max_length=2)] = ""
-    scale: str
+    scale: Reason
     unit: str = ""
     low: float = 0.0
     high: float = 0.0
     reference: bool = False
     rank: Annotated[int, Field(ge=0, le=1)] = 0  # 1 outranks the rest where it looked
-    how: str
+    how: Reason
     fooled: tuple[str, ...] = ()
-    reason: str
+    reason: Reason
     grades: tuple[Grade, ...] = ()
 
 
@@ -259,11 +261,11 @@ class StrikeClass(Record):
 
     id: Id
     verdict: Id
-    name: str
+    name: Name
     offset: Four
     scatter: Four
     says: tuple[Share, Share | None, Share | None, Share | None]
-    reason: str
+    reason: Reason
 
 
 class Caution(Record):
@@ -272,4 +274,4 @@ class Caution(Record):
     id: Id
     step: str
     when: str
-    text: str
+    text: Reason

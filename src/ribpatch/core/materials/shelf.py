@@ -45,10 +45,13 @@ def pick(items: Iterable[N], wanted: str, what: str) -> N:
     for item in items:
         if item.id == wanted:
             return item
-    near = get_close_matches(wanted, [i.id for i in items], n=2)
-    raise UnknownItem(
-        what=what, name=wanted, near=f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list."
-    )
+    raise UnknownItem(what=what, name=wanted, near=near_ids(wanted, [i.id for i in items]))
+
+
+def near_ids(wanted: str, known: Iterable[str]) -> str:
+    """What may have been meant, in words."""
+    near = get_close_matches(wanted, sorted(known), n=2)
+    return f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list."
 
 
 @dataclass(frozen=True, eq=False)

@@ -28,7 +28,7 @@ from ribpatch.ui.session import Session
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
 
-MOST_TYPED = 2000
+LONGEST = 2000  # signs of the longest text that a line takes
 PathOf = Callable[[], Path | None]
 
 
@@ -40,7 +40,7 @@ class QuantityEdit(QLineEdit):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._shown = ""
-        self.setMaxLength(MOST_TYPED)
+        self.setMaxLength(LONGEST)
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.editingFinished.connect(lambda: self._commit())
 

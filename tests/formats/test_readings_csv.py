@@ -188,3 +188,75 @@ def test_any_bytes_are_read_or_told_in_a_sentence(tmp_path_factory, raw):
     with pytest.raises(FileProblem) as caught:
         read_file(path, ZONE, SHELF)
     assert caught.value.sentence.startswith("any.csv")
+
+
+# ---- what a stranger's file may do ----
+
+
+@pytest.mark.parametrize("said", ["1.024", "1,024", "-1.024"])
+def test_a_number_that_may_be_a_thousand_is_not_guessed(said):
+    found = read(f"x;y;kind;value\n{said};20;tap;ring\n30;20;tap;ring\n")
+    assert len(found.readings) == 1 and "may be" in found.bad[0].reason and found.bad[0].line == 2
+
+
+def test_a_file_that_shows_what_its_marks_are_for_is_read_by_that():
+    grouped = read("x;y;kind;value\n1.024,5;20;tap;ring\n1.900;30,5;tap;ring\n")
+    assert [r.x for r in grouped.readings] == pytest.approx([1.0245, 1.9])
+    decimal = read("x;y;kind;value\n1.024;20;tap;ring\n30.5;20.25;tap;ring\n")
+    assert [r.x for r in decimal.readings] == pytest.approx([0.001024, 0.0305])
+    assert read("x m;y m;kind;value\n1.024;0.2;tap;ring\n").readings[0].x == 1.024
+
+
+@pytest.mark.parametrize(
+    ("name", "factor"),
+    [("x metres", 1), ("x in mm", 1e-3), ("x (in)", 0.0254), ("x inches", 0.0254), ("x [cm]", 1e-2), ("x feet", 0.3048), ("x in", 0.0254),
+     ("x", 1e-3), ("along in metres", 1), ("x_mm", 1e-3)],
+)  # fmt: skip
+def test_the_unit_of_a_column_is_read_as_it_is_spelled(name, factor):
+    (reading,) = read(f"{name},y,kind,value\n1.5,20,tap,ring\n").readings
+    assert reading.x == pytest.approx(1.5 * factor)
+
+
+def test_an_unknown_unit_is_told_and_not_taken_for_millimetres():
+    with pytest.raises(FileProblem, match=r"x \(furlongs\)"):
+        read("x (furlongs),y,kind,value\n1,1,tap,ring\n")
+    with pytest.raises(FileProblem, match="two units"):
+        read("x cm ft,y,kind,value\n1,1,tap,ring\n")
+
+
+def test_an_open_quote_costs_its_own_row_only():
+    rows = [f"{n},{n},tap,ring," for n in range(1, 60)]
+    rows[4] += '"by the hatch'
+    rows[40] += '"sound, dry"'
+    found = read("x,y,kind,value,note\n" + "\n".join(rows) + "\n")
+    assert [b.line for b in found.bad] == [6] and "not closed" in found.bad[0].reason
+    assert len(found.readings) == 58 and found.readings[39].note == "sound, dry"
+
+
+def test_a_note_of_several_lines_stays_one_cell():
+    found = read('x,y,kind,value,note\n1,1,tap,ring,"first, line\nsecond line"\n2,2,tap,dull,\n')
+    assert [r.note for r in found.readings] == ["first, line\nsecond line", ""] and not found.bad
+
+
+@pytest.mark.parametrize("sign", ["\u2028", "\x0b", "\x0c", "\x1c", "\x85"])
+def test_odd_line_ends_inside_a_note_part_no_rows(sign):
+    found = read(f"x,y,kind,value,note\n1,1,tap,ring,a{sign}b\n2,2,tap,dull,\n")
+    assert len(found.readings) == 2 and not found.bad and found.readings[0].note == f"a{sign}b"
+
+
+def test_a_line_that_names_the_separator_is_taken():
+    found = read("sep=;\nx;y;kind;value\n1,5;2;tap;ring\n")
+    assert found.readings[0].x == pytest.approx(0.0015)
+    with pytest.raises(FileProblem, match="parts its columns"):
+        read("sep=|\nx|y|kind|value\n1|2|tap|ring\n")
+
+
+@pytest.mark.parametrize("cell", ["n" * 200_000, '"' + "n" * 200_000 + '"'])
+def test_a_huge_cell_is_told_by_its_line(cell):
+    found = read(f"x,y,kind,value,note\n1,1,tap,ring,{cell}\n2,2,tap,ring,\n")
+    assert [b.line for b in found.bad] == [2] and len(found.readings) == 1 and len(found.bad[0].reason) < 400
+
+
+def test_two_hundred_thousand_rows_come_in():
+    text = "x,y,kind,value\n" + "1,1,tap,ring\n" * 200_000
+    assert len(read(text).readings) == 200_000

@@ -1,6 +1,8 @@
 """Recordings and photographs from outside: every usual form comes in, everything else is told."""
 
 import struct
+import subprocess
+import sys
 from io import BytesIO
 
 import numpy as np
@@ -110,3 +112,88 @@ def test_absurd_sizes_are_refused_before_they_are_decoded():
     Image.new("1", (20_000, 20_000)).save(header, "PNG")
     with pytest.raises(BadPhotograph, match="million pixels"):
         photographs.kept_picture(header.getvalue(), 400, "x.png")
+
+
+def picture(kind, size=(60, 40), mode="RGB", **more):
+    stream = BytesIO()
+    Image.new(mode, size, 128 if mode == "L" else (128,) * len(mode)).save(stream, kind, **more)
+    return stream.getvalue()
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "PNG", "TIFF", "WEBP"])
+@pytest.mark.parametrize("mode", ["RGB", "L"])
+def test_pictures_of_the_usual_kinds_are_kept_as_jpeg(kind, mode):
+    kept = Image.open(BytesIO(photographs.kept_picture(picture(kind, mode=mode), 400, "p")))
+    assert kept.format == "JPEG" and kept.size == (60, 40) and abs(kept.convert("L").getpixel((20, 20)) - 128) < 4
+
+
+def test_a_picture_of_a_phone_in_heif_is_kept():
+    import pillow_heif
+
+    stream = BytesIO()
+    pillow_heif.from_pillow(Image.new("RGB", (64, 48), (200, 30, 30))).save(stream, quality=90)
+    kept = Image.open(BytesIO(photographs.kept_picture(stream.getvalue(), 400, "p.heic")))
+    assert kept.size == (64, 48) and kept.getpixel((30, 20))[0] > 180
+
+
+@pytest.mark.parametrize(
+    "raw",
+    [b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 9 9\n%%EndComments\n{} loop\n", b"%PDF-1.4\n", picture("GIF"), picture("BMP"), b"GIF89a", b"",
+     b"\0\0\0\x18ftypheic" + b"\0" * 40],
+)  # fmt: skip
+def test_nothing_else_is_opened_whatever_its_name_and_no_program_is_run(raw, monkeypatch):
+    import subprocess
+
+    monkeypatch.setattr(subprocess, "Popen", lambda *a, **k: pytest.fail("a program was started"))
+    with pytest.raises(BadPhotograph) as caught:
+        photographs.kept_picture(raw, 400, "deck.jpg")
+    assert "BytesIO" not in caught.value.sentence and "deck.jpg" in caught.value.sentence
+    assert not photographs.is_picture(raw)
+
+
+def test_a_picture_of_sixteen_bits_is_brought_to_eight():
+    deep = Image.fromarray(np.linspace(0, 60_000, 64 * 48, dtype=np.uint16).reshape(48, 64))
+    stream = BytesIO()
+    deep.save(stream, "PNG")
+    kept = Image.open(BytesIO(photographs.kept_picture(stream.getvalue(), 400, "x.png"))).convert("L")
+    assert kept.getpixel((1, 1)) < 10 < 245 < kept.getpixel((62, 46))
+
+
+def test_a_large_picture_is_scaled_with_little_memory(tmp_path):
+    """60 million pixels, with and without transparency, in a process of their own."""
+    code = (
+        "import sys; from ribpatch.formats.photographs import kept_picture\n"
+        "kept_picture(open(sys.argv[1], 'rb').read(), 1600, 'x')\n"
+        "print(next(line for line in open('/proc/self/status') if line.startswith('VmHWM')).split()[1])"
+    )
+    for mode in ("RGB", "RGBA"):
+        path = tmp_path / f"{mode}.png"
+        Image.new(mode, (10_000, 6000)).save(path, compress_level=1)
+        run = subprocess.run([sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True)
+        assert int(run.stdout) < 300_000, "kilobytes"
+
+
+@pytest.mark.parametrize(
+    ("kind", "more"), [("WEBP", {}), ("PNG", {}), ("JPEG", {"progressive": True, "subsampling": 0})]
+)
+def test_more_pixels_than_can_be_held_are_refused_by_the_header(kind, more, monkeypatch):
+    monkeypatch.setattr(photographs, "MOST_MEMORY", 20_000)
+    monkeypatch.setattr("PIL.ImageFile.ImageFile.load", lambda self: pytest.fail("it was decoded"))
+    with pytest.raises(BadPhotograph, match="million pixels, more than"):
+        photographs.kept_picture(picture(kind, (200, 200), **more), 400, "big")
+
+
+def wave_header(frames, channels=1, rate=48_000):
+    size = frames * channels
+    return (b"RIFF" + struct.pack("<I", 36 + size) + b"WAVEfmt " + struct.pack("<IHHIIHH", 16, 1, channels, rate, rate * channels, channels, 8)
+            + b"data" + struct.pack("<I", size) + bytes(size))  # fmt: skip
+
+
+def test_recordings_are_limited_by_their_decoded_size_and_time():
+    with pytest.raises(BadRecording, match="minutes"):
+        recordings.read_wave(wave_header(5000 * 1201, rate=5000), "long.wav")
+    with pytest.raises(BadRecording, match="million samples"):
+        recordings.read_wave(wave_header(13_000_000, channels=2, rate=192_000), "wide.wav")
+    with pytest.raises(BadRecording, match="no recorder"):
+        recordings.read_wave(wave_header(10, channels=30), "many.wav")
+    assert recordings.read_wave(wave_header(48_000), "short.wav")[0].shape == (48_000, 1)

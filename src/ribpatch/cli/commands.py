@@ -114,10 +114,12 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--units", choices=("metric", "us"), default="metric")
     made.set_defaults(run=_shopping)
-    made = commands.add_parser("drawing", help="the plan or the cut-through of a zone as .svg, .dxf or .pdf, to scale")
+    made = commands.add_parser(
+        "drawing", help="the plan, the cut-through or the survey map of a zone as .svg, .dxf or .pdf, to scale"
+    )
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
-    made.add_argument("what", choices=("plan", "section"))
+    made.add_argument("what", choices=("plan", "section", "survey"))
     made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--units", choices=("metric", "us"), default="metric")
     made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
@@ -260,12 +262,16 @@ def _shopping(chosen: argparse.Namespace) -> None:
 def _drawing(chosen: argparse.Namespace) -> None:
     from ribpatch.core.drawing.plan_view import plan_view
     from ribpatch.core.drawing.section_view import default_line, section_view
+    from ribpatch.core.drawing.survey_picture import survey_picture
     from ribpatch.report.export import drawing_bytes
 
     plan = _open(chosen.file, chosen.units)
     made = plan.zone(_zone(plan.job, chosen.zone).id)
     if chosen.what == "plan":
         drawing = plan_view(made.zone, made.patch, None, plan.shelf, "rebuild", chosen.units)
+    elif chosen.what == "survey":
+        picture = survey_picture(made.zone.survey, made.zone.outline, plan.shelf)
+        drawing = plan_view(made.zone, made.patch, picture, plan.shelf, "find", chosen.units)
     else:
         drawing = section_view(made.zone, made.patch, plan.shelf, default_line(made.zone), True, chosen.units)
     title = f"{plan.job.boat.name}, {made.zone.name}"

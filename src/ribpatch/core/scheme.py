@@ -30,7 +30,9 @@ def _ring(ring: geometry.Ring) -> geometry.Ring:
     return ring
 
 
-Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=2000, fail_fast=True), AfterValidator(_ring)]
+Ring = Annotated[
+    tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=2000, fail_fast=True), AfterValidator(_ring)
+]
 Rings = Annotated[tuple[Ring, ...], Field(max_length=400)]
 
 

@@ -8,7 +8,12 @@ from dataclasses import dataclass
 
 from ribpatch.core.errors import FileProblem
 
-UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "inch": 0.0254, "ft": 0.3048}
+UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
+SPELLED = {
+    "millimetre": "mm", "millimetres": "mm", "millimeter": "mm", "millimeters": "mm", "centimetre": "cm", "centimetres": "cm",
+    "centimeter": "cm", "centimeters": "cm", "metre": "m", "metres": "m", "meter": "m", "meters": "m", "inch": "in", "inches": "in",
+    "foot": "ft", "feet": "ft",
+}  # fmt: skip
 NEEDED = ("x", "y", "kind", "value")
 NAMES: dict[str, set[str]] = {
     "x": {"x", "along", "across"},
@@ -48,6 +53,7 @@ class Columns:
     mark: str
     width: int
     kind: str = ""
+    thousands: str = ""  # the mark that groups thousands in x and y, where the file shows one
 
     @property
     def words(self) -> str:
@@ -59,6 +65,22 @@ class Columns:
 def separator(header: str) -> str:
     """The separator of a header line."""
     return max((";", "\t", ","), key=header.count)
+
+
+def unit_of(name: str, where: str) -> float:
+    """The metres of the unit that a column's name gives, millimetres where it gives none; FileProblem for an unknown one."""
+    words = [SPELLED.get(w, w) for w in re.findall(r"[a-z]+", name)[1:]]
+    named = [w for w in words if w in UNITS]
+    if len(named) > 1 and named[0] == "in":  # “x in mm”: the first is the word, not the unit
+        named = named[1:]
+    if len(set(named)) > 1:
+        raise FileProblem(where, reason=f"names two units for one column, “{name}”", advice="Name one, like x mm.")
+    unknown = re.findall(r"[\[(]\s*([^\])]*?)\s*[\])]", name)
+    if not named and unknown:
+        raise FileProblem(
+            where, reason=f"gives “{name}” in a unit that is not known", advice=f"Use one of {', '.join(UNITS)}."
+        )
+    return UNITS[named[0]] if named else UNITS["mm"]
 
 
 def columns_of(cells: list[str], mark: str, where: str, mapping: Mapping[str, str]) -> Columns:
@@ -75,7 +97,7 @@ def columns_of(cells: list[str], mark: str, where: str, mapping: Mapping[str, st
         for name, known in NAMES.items():
             if words and words[0] in known and name not in at and index not in at.values():
                 at[name] = index
-                units[name] = next((UNITS[w] for w in words[1:] if w in UNITS), 1e-3)
+                units[name] = unit_of(cell, where)
         if cell in FURTHER and index not in at.values():
             at[cell] = index
     kind = mapping.get("kind", "").removeprefix("=") if mapping.get("kind", "").startswith("=") else ""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import Any
 
 from ribpatch.core.materials.shelf import Shelf
@@ -20,6 +19,7 @@ from ribpatch.core.readings import (
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import METERS, made_reading
 from ribpatch.formats.csv_columns import FURTHER, Columns
+from ribpatch.formats.csv_numbers import number, place_number
 
 ALWAYS = ("x m", "y m", "kind", "value")
 COLUMNS = (*ALWAYS, *FURTHER)
@@ -68,20 +68,6 @@ def row_of(reading: Reading, reference: bool, session: SurveySession | None) -> 
     return {name: text for name, text in row.items() if text}
 
 
-def number(text: str, what: str, mark: str) -> float:
-    """A number with either decimal mark; raises ValueError that says what and why."""
-    clean = text.strip().replace("\u00a0", "").replace("−", "-")
-    if "," in clean and "." not in clean and mark != ",":
-        clean = clean.replace(",", ".")
-    try:
-        value = float(clean)
-    except ValueError:
-        raise ValueError(f"{what} “{text.strip()}” is no number") from None
-    if not math.isfinite(value):
-        raise ValueError(f"{what} “{text.strip()}” is no finite number")
-    return value
-
-
 def facts_of(row: list[str], columns: Columns, shelf: Shelf) -> tuple[Reading, SurveySession | None, bool]:
     """The reading of a row, its session as the row tells it, whether it is a reference. Raises ValueError or a Fault."""
     needed = max(columns.at[name] for name in ("x", "y", "value") if name in columns.at)
@@ -94,7 +80,7 @@ def facts_of(row: list[str], columns: Columns, shelf: Shelf) -> tuple[Reading, S
         index = columns.at.get(name)
         return row[index].strip() if index is not None and index < len(row) else ""
 
-    x, y = (number(cell(name), name, columns.mark) * f for name, f in zip(("x", "y"), columns.factors, strict=True))
+    x, y = (place_number(cell(name), name, f, columns) * f for name, f in zip(("x", "y"), columns.factors, strict=True))
     if max(abs(x), abs(y)) > 100:
         raise ValueError("lies more than 100 m away: check the unit in the header")
     said = columns.kind or cell("kind").lower()

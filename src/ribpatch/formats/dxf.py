@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Spot, Text
 from ribpatch.core.geometry import Point
+from ribpatch.core.text import printable
 
 if TYPE_CHECKING:
     from ezdxf.layouts.layout import Modelspace
@@ -49,9 +50,21 @@ def dxf_text(drawing: Drawing) -> str:
     _words(
         space, f"{drawing.title}. {drawing.note}. Millimetres, full size.", (x0, y0 - 0.06), _layer(document, "title")
     )
+    _extents(document)
     stream = StringIO()
     document.write(stream)
     return stream.getvalue()
+
+
+def _extents(document: Any) -> None:
+    """State the box that the drawing fills, so that a reader opens on it."""
+    from ezdxf import bbox
+
+    box = bbox.extents(document.modelspace(), fast=True)
+    if box.has_data:
+        document.header["$EXTMIN"], document.header["$EXTMAX"] = tuple(box.extmin), tuple(box.extmax)
+        document.header["$LIMMIN"], document.header["$LIMMAX"] = tuple(box.extmin)[:2], tuple(box.extmax)[:2]
+        document.modelspace().reset_extents(box.extmin, box.extmax)
 
 
 def _layer(document: Any, name: str) -> str:
@@ -70,7 +83,7 @@ def _area(space: Modelspace, shape: Area, layer: str) -> None:
     pattern = PATTERNS.get(shape.material)
     if pattern is None:
         return
-    fill = space.add_hatch(color=8, dxfattribs={"layer": f"{layer}-hatch"})
+    fill = space.add_hatch(color=8, dxfattribs={"layer": _layer(space.doc, f"{layer}-hatch")})
     if pattern != "SOLID":
         fill.set_pattern_fill(pattern, scale=10.0)
     for ring in shape.rings:
@@ -93,4 +106,6 @@ def _callout(space: Modelspace, shape: Callout, drawing: Drawing, layer: str) ->
 
 
 def _words(space: Modelspace, text: str, at: Point, layer: str) -> None:
-    space.add_text(text, height=TEXT, dxfattribs={"layer": layer}).set_placement((at[0] * 1000, at[1] * 1000))
+    space.add_text(printable(text), height=TEXT, dxfattribs={"layer": layer}).set_placement(
+        (at[0] * 1000, at[1] * 1000)
+    )

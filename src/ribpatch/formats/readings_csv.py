@@ -9,21 +9,22 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Any
 
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Ring
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Reading, SurveySession, all_inside
 from ribpatch.core.record import evolve
-from ribpatch.formats.csv_columns import Columns, columns_of, separator
+from ribpatch.formats.csv_columns import MARKS, Columns, columns_of, separator
+from ribpatch.formats.csv_lines import STRAY, lines_of, rows_of
+from ribpatch.formats.csv_numbers import thousands_of
 from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
 from ribpatch.formats.whole_file import read_whole
 
 MOST_BYTES = 64 * 2**20
-MOST_ROWS = 100_000
+MOST_ROWS = 200_000
 STEP = 1000  # rows between two tellings of progress
 
 
@@ -78,16 +79,21 @@ def read_text(
     steps: Callable[[float], None] | None = None,
 ) -> Read:  # fmt: skip
     """Read CSV text; raises FileProblem where it has no usable header."""
-    lines = text.splitlines()
-    first = next((i for i, line in enumerate(lines) if line.strip()), None)
-    if first is None:
+    lines, first, said = lines_of(text)
+    if first == len(lines):
         raise FileProblem(where, reason="is empty", advice="It needs a first line x, y, kind, value.")
-    mark = separator(lines[first])
-    columns = columns_of(next(csv.reader([lines[first]], delimiter=mark)), mark, where, mapping or {})
-    rows = csv.reader(io.StringIO("\n".join(lines[first + 1 :])), delimiter=mark)
+    mark = said or separator(lines[first])
+    if mark not in MARKS:
+        raise FileProblem(
+            where, reason=f"says that “{mark}” parts its columns", advice="Use a comma, a semicolon or a tab."
+        )
+    header = next(rows_of(lines[: first + 1], first, mark, lambda _cells: False))[1]
+    columns = columns_of(header or lines[first].split(mark), mark, where, mapping or {})
     if len(lines) - first - 1 > 2 * MOST_ROWS:
         raise FileProblem(where, reason=f"has over {MOST_ROWS} rows", advice="Split it.")
-    good, bad, sessions, marked = _rows(rows, columns, first, shelf, steps, len(lines))
+    rows = list(rows_of(lines, first + 1, mark, lambda cells: _is_row(cells, columns)))
+    columns = replace(columns, thousands=thousands_of(rows, columns))
+    good, bad, sessions, marked = _rows(rows, columns, shelf, steps)
     if len(good) + len(bad) > MOST_ROWS:
         raise FileProblem(where, reason=f"has {len(good) + len(bad)} rows, more than {MOST_ROWS}", advice="Split it.")
     kept = _inside(good, outline, bad)
@@ -101,21 +107,21 @@ def read_text(
 
 
 def _rows(
-    rows: Any, columns: Columns, first: int, shelf: Shelf, steps: Callable[[float], None] | None, total: int
+    rows: list[tuple[int, list[str] | None, str]], columns: Columns, shelf: Shelf, steps: Callable[[float], None] | None
 ) -> tuple[list[tuple[int, Reading, str]], list[BadRow], dict[str, SurveySession], set[int]]:
     good: list[tuple[int, Reading, str]] = []
     bad: list[BadRow] = []
     sessions: dict[str, SurveySession] = {}
     marked: set[int] = set()
-    last = first + 1
-    for row in rows:
-        number, last = last + 1, first + 1 + rows.line_num
-        if steps is not None and number % STEP == 0:
-            steps(min(number / max(total, 1), 1.0))
-        if not any(cell.strip() for cell in row):
+    for count, (at, row, text) in enumerate(rows, 1):
+        number = at + 1
+        if steps is not None and count % STEP == 0:
+            steps(min(count / len(rows), 1.0))
+        if row is not None and not any(cell.strip() for cell in row):
             continue
-        text = columns.mark.join(row)
         try:
+            if row is None:
+                raise ValueError(STRAY)
             reading, session, reference = facts_of(row, columns, shelf)
         except ValueError as error:
             bad.append(BadRow(number, text[:80], str(error)))
@@ -130,6 +136,18 @@ def _rows(
             marked.add(number)
         good.append((number, reading, text))
     return good, bad, sessions, marked
+
+
+def _is_row(cells: list[str], columns: Columns) -> bool:
+    """Whether cells begin like a reading: enough of them, and numbers for x and y."""
+    if len(cells) <= max(columns.at.values()) and len(cells) < columns.width:
+        return False
+    try:
+        for name in ("x", "y"):
+            float(cells[columns.at[name]].strip().replace(",", "."))
+    except (ValueError, IndexError):
+        return False
+    return True
 
 
 def _inside(good: list[tuple[int, Reading, str]], outline: Ring, bad: list[BadRow]) -> list[tuple[int, Reading, str]]:

@@ -12,12 +12,15 @@ from ribpatch.core.geometry import Floats
 from ribpatch.formats.whole_file import read_whole
 
 MOST_BYTES = 64 * 2**20
+MOST_SECONDS, MOST_SAMPLES = 1200, 24_000_000  # 24 million samples are eight minutes of mono at 48 kHz, 190 MB decoded
+MOST_CHANNELS, LEAST_RATE, MOST_RATE = 8, 4000, 384_000
+_CUT = "Cut it to the taps that count."
 _ADVICE = "Record or export it as WAV (PCM)."
 
 
 def read_file(path: Path) -> bytes:
     """The bytes of a recording; raises BadRecording where it cannot be read or is too large."""
-    return read_whole(path, MOST_BYTES, BadRecording, "Cut it to the taps that count.")
+    return read_whole(path, MOST_BYTES, BadRecording, _CUT)
 
 
 def read_wave(raw: bytes, where: str) -> tuple[Floats, int]:
@@ -27,12 +30,34 @@ def read_wave(raw: bytes, where: str) -> tuple[Floats, int]:
     import soundfile  # loaded when the first recording is opened
 
     try:
-        samples, rate = soundfile.read(BytesIO(raw), dtype="float64", always_2d=True)
+        with soundfile.SoundFile(BytesIO(raw)) as sound:
+            _check_length(sound.frames, sound.channels, sound.samplerate, where)
+            samples, rate = sound.read(dtype="float64", always_2d=True), sound.samplerate
+    except MemoryError:
+        raise BadRecording(where, reason="needs more memory than there is", advice=_CUT) from None
     except (soundfile.LibsndfileError, RuntimeError, ValueError, OSError) as error:
-        raise BadRecording(where, reason=f"cannot be decoded ({error})", advice=_ADVICE) from None
+        reason = (
+            "cannot be decoded: it is damaged" if "<" in str(error) else f"cannot be decoded ({str(error).rstrip('.')})"
+        )
+        raise BadRecording(where, reason=reason, advice=_ADVICE) from None
     if samples.shape[0] == 0:
         raise BadRecording(where, reason="holds no sound", advice="Record again.")
     return np.asarray(samples, dtype=np.float64), int(rate)
+
+
+def _check_length(frames: int, channels: int, rate: int, where: str) -> None:
+    """Refuse by its header what would take too much memory or time."""
+    if not 1 <= channels <= MOST_CHANNELS or not LEAST_RATE <= rate <= MOST_RATE:
+        raise BadRecording(
+            where, reason=f"has {channels} channels at {rate} Hz, which no recorder writes", advice=_ADVICE
+        )
+    if frames / rate > MOST_SECONDS or frames * channels > MOST_SAMPLES:
+        minutes = f"{frames / rate / 60:.0f} minutes in {channels} channel{'s' if channels > 1 else ''}"
+        raise BadRecording(
+            where,
+            reason=f"lasts {minutes}; {MOST_SECONDS // 60} minutes and {MOST_SAMPLES // 1_000_000} million samples are the most",
+            advice=_CUT,
+        )
 
 
 def wave_bytes(samples: Floats, rate: int) -> bytes:

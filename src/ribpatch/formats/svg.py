@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from xml.sax.saxutils import escape, quoteattr
 
 import shapely
@@ -9,11 +10,13 @@ from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import spread
-from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
-from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape, Spot, Text
+from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, ramp_of
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot, Text
 from ribpatch.core.geometry import Point, Ring
+from ribpatch.core.text import printable
+from ribpatch.formats.png import png_of
 
-HATCH_PITCH, TEXT, MARGIN = 2.5, 3.0, 12.0  # mm of paper
+HATCH_PITCH, TEXT, MARGIN, STOP = 2.5, 3.0, 12.0, 5.0  # mm of paper
 LETTER = 1.75  # mm a letter, roughly
 
 
@@ -40,12 +43,12 @@ def svg_text(drawing: Drawing, scale: int) -> str:
     sheet = _Sheet(drawing, scale)
     body = [part for shape in drawing.shapes for part in _shape(shape, sheet)]
     body += _callouts(drawing, sheet)
-    title = f"{drawing.title}. {drawing.note}. 1 : {scale}"
+    title = printable(f"{drawing.title}. {drawing.note}. 1 : {scale}")
     foot = _words((MARGIN, sheet.height - 4), title, "start")
     size = (
         f'width="{sheet.width:.2f}mm" height="{sheet.height:.2f}mm" viewBox="0 0 {sheet.width:.2f} {sheet.height:.2f}"'
     )
-    head = f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" version="1.1" {size}>\n'
+    head = f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" {size}>\n'
     back = f'<title>{escape(title)}</title>\n<rect width="{sheet.width:.2f}" height="{sheet.height:.2f}" fill="#ffffff"/>\n'
     return head + back + "\n".join([*body, foot]) + "\n</svg>\n"
 
@@ -64,7 +67,31 @@ def _shape(shape: Shape, sheet: _Sheet) -> list[str]:
         return [
             f'<circle class="spot" cx="{x:.2f}" cy="{y:.2f}" r="1.2" fill="none" stroke="{LIGHT["ink"]}" stroke-width="0.3"/>'
         ]
-    return []  # pictures of chance belong to the report; callouts are set together
+    if isinstance(shape, Raster):
+        return _raster(shape, sheet)
+    return []  # callouts are set together
+
+
+def _raster(shape: Raster, sheet: _Sheet) -> list[str]:
+    """The picture of a field, cut to its outline, with the scale of its shades in the lower right corner."""
+    (x0, y0), (x1, y1) = sheet.at(shape.low), sheet.at(shape.high)
+    picture = b64encode(png_of(shape.values, shape.role)).decode()
+    clip = f'<clipPath id="field"><path d="{_data(shape.clip, sheet, True)}" clip-rule="evenodd"/></clipPath>'
+    place = f'x="{x0:.3f}" y="{y1:.3f}" width="{x1 - x0:.3f}" height="{y0 - y1:.3f}" preserveAspectRatio="none"'
+    image = f'<g clip-path="url(#field)"><image {place} xlink:href="data:image/png;base64,{picture}"/></g>'
+    return [clip, image, *_ramp(shape, sheet)]
+
+
+def _ramp(shape: Raster, sheet: _Sheet) -> list[str]:
+    stops = ramp_of(shape.role, "light")
+    right, top = sheet.width - MARGIN - LETTER * len(shape.words[1]), sheet.height - 10.0
+    left = right - STOP * len(stops)
+    boxes = [
+        f'<rect class="ramp" x="{left + n * STOP:.2f}" y="{top:.2f}" width="{STOP}" height="3" fill="{colour}"/>'
+        for n, colour in enumerate(stops)
+    ]
+    ends = ((left - 1, shape.words[0], "end"), (right + 1, shape.words[1], "start"))
+    return [*boxes, *(_words((x, top + 2.6), words, anchor) for x, words, anchor in ends if words)]
 
 
 def _data(rings: tuple[Ring, ...], sheet: _Sheet, closed: bool) -> str:
@@ -127,7 +154,7 @@ def _words(at: Point, text: str, anchor: str, role: str = "") -> str:
     kind = f' class="{escape(role)}"' if role else ""
     place = f'x="{at[0]:.2f}" y="{at[1]:.2f}" text-anchor="{anchor}"'
     look = f'font-family="sans-serif" font-size="{TEXT}" fill="{LIGHT["ink"]}"'
-    return f"<text{kind} {place} {look}>{escape(text)}</text>"
+    return f"<text{kind} {place} {look}>{escape(printable(text))}</text>"
 
 
 def _callouts(drawing: Drawing, sheet: _Sheet) -> list[str]:

@@ -9,6 +9,7 @@ from ribpatch.report.page import Paper
 
 def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4") -> bytes:
     """The bytes of a file of that suffix; raises FileProblem where the suffix is none of the three."""
+    suffix = suffix.lower()
     if suffix == ".svg":
         from ribpatch.formats.svg import svg_text
         from ribpatch.report.sheet import sheet_scale

@@ -15,6 +15,8 @@ from reportlab.platypus import Paragraph, SimpleDocTemplate, Table, TableStyle
 
 from ribpatch import resources
 from ribpatch.core.drawing.palette import LIGHT
+from ribpatch.core.text import printable
+from ribpatch.report.canvas import Canvas
 from ribpatch.report.paint import BOLD, FONT
 
 MARGIN = 42.0
@@ -38,16 +40,16 @@ def fonts() -> None:
 
 def paragraph(text: str, style: ParagraphStyle = BODY) -> Paragraph:
     """Plain text as a paragraph."""
-    return Paragraph(escape(text), style)
+    return Paragraph(escape(printable(text)), style)
 
 
 def table(rows: list[list[str]], widths: list[float], numbers: tuple[int, ...] = ()) -> Table:
     """Rows under a heading row; the columns in ``numbers`` stand to the right."""
     body = [
-        [paragraph(cell, BODY if i else SMALL) if j not in numbers else cell for j, cell in enumerate(row)]
+        [paragraph(cell, BODY if i else SMALL) if j not in numbers else printable(cell) for j, cell in enumerate(row)]
         for i, row in enumerate(rows)
     ]
-    table = Table(body, colWidths=widths, repeatRows=1)
+    table = Table(body, colWidths=widths, repeatRows=1, splitInRow=1)
     style: list[Any] = [
         ("FONT", (0, 0), (-1, -1), FONT, 8.5), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("TEXTCOLOR", (0, 0), (-1, -1), INK),
         ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK), ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor(LIGHT["edge"])),
@@ -77,5 +79,5 @@ def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
         canvas.drawString(MARGIN, 28, foot)
         canvas.drawRightString(doc.pagesize[0] - MARGIN, 28, f"{doc.page}")
 
-    document.build(story, onFirstPage=footer, onLaterPages=footer)
+    document.build(story, onFirstPage=footer, onLaterPages=footer, canvasmaker=Canvas)
     return stream.getvalue()

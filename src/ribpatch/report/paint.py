@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from io import BytesIO
 from typing import Any
 
-import numpy as np
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -14,9 +13,10 @@ from reportlab.platypus import Flowable
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
-from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, ramp_colours
+from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
-from ribpatch.core.geometry import Floats, Point, Ring
+from ribpatch.core.geometry import Point, Ring
+from ribpatch.formats.png import png_of
 
 FONT, BOLD, SIZE = "B612", "B612-Bold", 6.5
 HATCH_PITCH = 5.0
@@ -242,14 +242,3 @@ class DrawingPaint:
                 (self._c.drawRightString if side == "left" else self._c.drawString)(
                     edge + (-2 if side == "left" else 2), y - 2, row.text
                 )
-
-
-def png_of(values: Floats, ramp: str = "damage") -> bytes:
-    """A PNG of a field, top row first, each cell eight pixels so that viewers do not blur it away."""
-    from PIL import Image
-
-    colours = ramp_colours(values[::-1], "light", ramp)
-    stream = BytesIO()
-    image = Image.fromarray(np.ascontiguousarray(colours))
-    image.resize((image.width * 6, image.height * 6), Image.Resampling.BICUBIC).save(stream, "PNG")
-    return stream.getvalue()

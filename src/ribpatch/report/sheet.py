@@ -6,10 +6,10 @@ from io import BytesIO
 from typing import Any
 
 from reportlab.lib.pagesizes import A4, LETTER, landscape
-from reportlab.pdfgen.canvas import Canvas
 
 from ribpatch.core.drawing.scale import scale_for
 from ribpatch.core.drawing.shapes import Drawing
+from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import INK, MARGIN, Paper, fonts
 from ribpatch.report.paint import FONT, SIZE, DrawingPaint
 

@@ -26,6 +26,7 @@ from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.units import Kind, System, shown
+from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
 
@@ -188,7 +189,10 @@ def _photographs(zone: Zone, album: Pictures, width: float) -> list[Any]:
         if data is None:
             cells.append([paragraph("missing from the job file", SMALL), caption])
             continue
-        picture = Image(BytesIO(data), lazy=0)
+        picture = _picture(data)
+        if picture is None:
+            cells.append([paragraph("cannot be shown: it is no picture, or damaged", SMALL), caption])
+            continue
         scale = min((width / 2 - 10) / picture.imageWidth, 170 / picture.imageHeight)
         picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
         cells.append([picture, caption])
@@ -196,6 +200,11 @@ def _photographs(zone: Zone, album: Pictures, width: float) -> list[Any]:
         return []
     rows = [[*cells[i : i + 2], *([""] if len(cells) - i == 1 else [])] for i in range(0, len(cells), 2)]
     return [paragraph("Photographs", SUB), Table(rows, colWidths=[width / 2] * 2)]
+
+
+def _picture(data: bytes) -> Any:
+    """A member as a picture; None where it is none, or none of the kinds that we keep."""
+    return Image(BytesIO(data), lazy=0) if is_picture(data) else None
 
 
 def _drying(zone: Zone, plan: Plan) -> list[Any]:

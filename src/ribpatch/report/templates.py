@@ -14,11 +14,11 @@ from typing import Any
 
 import shapely
 from reportlab.lib.pagesizes import A4, LETTER
-from reportlab.pdfgen.canvas import Canvas
 
 from ribpatch.core.geometry import polygons, rings_of
 from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.units import Kind, System, shown
+from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import Paper, fonts
 from ribpatch.report.paint import BOLD, FONT
 from ribpatch.report.sheet import MM, check_bar

@@ -55,7 +55,7 @@ def _lines(region: BaseGeometry, role: str, key: str = "") -> list[Shape]:
 def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, depth: Depth) -> list[Shape]:
     shapes: list[Shape] = []
     if picture is not None:
-        shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp))
+        shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp, picture.words))
     shapes += _lines(patch.extent.likely, "extent", "extent")
     if depth == "find":
         shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []

@@ -56,7 +56,14 @@ def run_view(
             else picture.values[:1]
         )
         shapes.append(
-            Raster((picture.low[0], 0.0), (picture.high[0], high), np.repeat(along, 3, axis=0), (band,), picture.ramp)
+            Raster(
+                (picture.low[0], 0.0),
+                (picture.high[0], high),
+                np.repeat(along, 3, axis=0),
+                (band,),
+                picture.ramp,
+                picture.words,
+            )
         )
     shapes += _stretches(patch, high, system)
     lanes, top = _lanes(zone, shelf, x0, high)

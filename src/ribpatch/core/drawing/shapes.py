@@ -96,6 +96,7 @@ class Raster:
     values: Floats
     clip: tuple[Ring, ...]
     role: str
+    words: tuple[str, str] = ("", "")  # what the two ends of its ramp mean
 
 
 Shape = Area | Badge | Line | Spot | Text | Callout | Dimension | Raster

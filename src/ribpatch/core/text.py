@@ -1,0 +1,16 @@
+"""Text that any paper, drawing or screen can carry: without signs that no format may hold."""
+
+from __future__ import annotations
+
+import re
+
+# Control signs, halves of surrogate pairs, and what Unicode says is no character: XML, DXF and fonts refuse them.
+_UNPRINTABLE = re.compile(
+    "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200b-\u200f\u2028-\u202e\u2060-\u206f\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff]"
+)
+_SPACES = re.compile(r"[\t\n\r\x0b\x0c]+")
+
+
+def printable(text: str) -> str:
+    """``text`` in one line with nothing in it that cannot be printed."""
+    return _UNPRINTABLE.sub("", _SPACES.sub(" ", text))

@@ -7,6 +7,7 @@ STAMP := $(VENV)/.set-up
 .PHONY: demo test bench shots lint clean install-desktop
 
 $(STAMP): pyproject.toml constraints.txt scripts/system-libraries
+	@rm -f $@
 	sh scripts/system-libraries
 	$(PYTHON) -m venv $(VENV)
 	PIP_CONSTRAINT=constraints.txt $(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
@@ -24,7 +25,7 @@ lint: $(STAMP)
 	$(BIN)/lint-imports --no-cache
 
 test: lint
-	QT_QPA_PLATFORM=offscreen $(BIN)/pytest
+	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n auto --maxprocesses 4 --dist worksteal
 
 bench: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/bench.py
@@ -33,7 +34,7 @@ shots: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py docs/screenshots
 
 install-desktop: $(STAMP)
-	sh scripts/install-desktop $(abspath $(BIN))/ribpatch
+	sh scripts/install-desktop "$(CURDIR)/$(BIN)/ribpatch"
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis

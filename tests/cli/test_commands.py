@@ -1,6 +1,7 @@
 """The command line as people use it: exit codes, one line a fault, and no Qt."""
 
 import json
+import os
 import subprocess
 import sys
 
@@ -11,6 +12,7 @@ from ribpatch.__main__ import main
 from ribpatch.core.survey.hammer import RATE, Panel, strike_wave
 from ribpatch.formats.recordings import wave_bytes
 from ribpatch.jobfile import archive
+from ribpatch.jobfile.lock import JobLock
 
 
 @pytest.fixture
@@ -163,3 +165,117 @@ def test_templates_are_written_full_size(file, tmp_path):
     out = tmp_path / "t.pdf"
     assert main(["templates", str(file), "z4", "-o", str(out)]) == 0
     assert out.read_bytes().startswith(b"%PDF")
+
+
+# ---- what a command may never do ----
+
+PAPERS = (
+    ["report"], ["survey"], ["shopping"], ["export-readings", "Foredeck"], ["templates", "Foredeck"], ["drawing", "Foredeck", "plan"],
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("command", PAPERS, ids=lambda c: c[0])
+def test_no_command_writes_over_its_input_or_another_job(file, tmp_path, capsys, command):
+    other = tmp_path / "other.ribpatch"
+    other.write_bytes(file.read_bytes())
+    if command[0] == "drawing":
+        (tmp_path / "x.svg").symlink_to(other)
+        outs = [tmp_path / "x.svg"]
+    else:
+        outs = [file, other, tmp_path / "new.ribpatch", tmp_path / ".." / tmp_path.name / "demo.ribpatch"]
+    before = file.read_bytes()
+    for out in outs:
+        assert main([command[0], str(file), *command[1:], "-o", str(out)]) == 1
+        said = capsys.readouterr().err.strip().splitlines()
+        assert len(said) == 1 and ("job" in said[0] or "lost" in said[0])
+    assert file.read_bytes() == before == other.read_bytes() and not (tmp_path / "new.ribpatch").exists()
+
+
+@pytest.mark.parametrize("command", [*PAPERS, ["demo-job"]], ids=lambda c: c[0])
+def test_no_name_to_write_to_is_told(file, capsys, command):
+    source = [] if command == ["demo-job"] else [str(file)]
+    assert main([command[0], *source, *command[1:], "-o", ""]) == 1
+    said = capsys.readouterr().err.strip().splitlines()
+    assert len(said) == 1 and ("no file name" in said[0] or ".svg" in said[0])
+
+
+def test_the_demo_job_is_not_written_over_another(file, tmp_path, capsys):
+    assert main(["demo-job", "-o", str(file)]) == 0, "over itself it may be"
+    csv = tmp_path / "r.csv"
+    csv.write_text("x,y,kind,value\n300,200,tap,dull\n")
+    assert main(["import-readings", str(file), "z1", str(csv), "-o", str(file)]) == 0
+    changed = file.read_bytes()
+    assert main(["demo-job", "-o", str(file)]) == 1 and file.read_bytes() == changed
+    assert "holds something else" in capsys.readouterr().err
+
+
+def test_a_job_open_in_a_window_is_not_written(file, tmp_path, capsys):
+    csv = tmp_path / "r.csv"
+    csv.write_text("x,y,kind,value\n300,200,tap,dull\n300,200,tap,dull\n")
+    held = JobLock(file)
+    command = ["import-readings", str(file), "z1", str(csv), "-o", str(file)]
+    assert main(command) == 1 and "another Rib Patch" in capsys.readouterr().err
+    link = tmp_path / "link.ribpatch"
+    link.symlink_to(file)
+    assert main([*command[:-1], str(link)]) == 1, "by its real file"
+    held.release()
+    assert main([*command[:-1], str(link)]) == 0 and link.is_symlink()
+    assert "2 readings added to Foredeck, 1 of them at a place that another row reads too" in capsys.readouterr().out
+
+
+def test_check_reads_every_member_and_names_the_damaged(tmp_path, capsys, job):
+    from ribpatch.core import survey_edits
+    from ribpatch.jobfile.album import Album
+
+    album, path = Album(), tmp_path / "a.ribpatch"
+    member = album.add("photographs/", b"picture", ".jpg")
+    archive.save(survey_edits.add_photograph("z1", member, "core").change(job), path, album=album)
+    assert main(["check", str(path)]) == 0
+    raw = bytearray(path.read_bytes())
+    raw[raw.index(b"picture")] ^= 1
+    path.write_bytes(raw)
+    capsys.readouterr()
+    assert main(["check", str(path)]) == 1
+    said = capsys.readouterr().err
+    assert "“core”" in said and "Foredeck" in said and member not in said and len(said.strip().splitlines()) == 1
+
+
+@pytest.mark.parametrize("command", ["plan", "plan --json", "schema", "check"])
+def test_an_output_that_is_full_or_of_another_encoding_is_no_crash(file, command):
+    words = [*command.split()[:1], *([] if command == "schema" else [str(file)]), *command.split()[1:]]
+    run = [sys.executable, "-m", "ribpatch", *words]
+    if os.path.exists("/dev/full"):
+        with open("/dev/full", "w") as full:
+            ended = subprocess.run(run, stdout=full, stderr=subprocess.PIPE, text=True)
+        assert ended.returncode == 1 and ended.stderr.strip().splitlines() == [
+            "ribpatch: the output cannot be written (No space left on device)."
+        ]
+    ended = subprocess.run(run, env={**os.environ, "PYTHONIOENCODING": "ascii", "PYTHONUTF8": "0"}, capture_output=True)
+    assert ended.returncode == 0 and not ended.stderr and ended.stdout.isascii()
+    if "json" in command:
+        assert any("°" in f["shown"] for f in json.loads(ended.stdout)["figures"])
+
+
+def test_a_file_name_that_is_no_text_works(file, tmp_path):
+    odd = os.path.join(os.fsencode(tmp_path), b"launch-\xff.ribpatch")
+    os.rename(os.fsencode(file), odd)
+    run = [sys.executable, "-m", "ribpatch"]
+    ended = subprocess.run([*run, b"check", odd], capture_output=True)
+    assert ended.returncode == 0 and b"4 zones" in ended.stdout, ended.stderr
+    ended = subprocess.run([*run, b"report", odd, b"-o", odd + b".pdf"], capture_output=True)
+    assert ended.returncode == 0 and os.path.exists(odd + b".pdf"), ended.stderr
+    ended = subprocess.run([*run, b"check", odd + b"x"], capture_output=True)
+    assert ended.returncode == 1 and b"is not there" in ended.stderr and b"Traceback" not in ended.stderr
+
+
+def test_a_state_folder_that_cannot_be_written_is_told_and_the_command_works(file, tmp_path, capsys, monkeypatch):
+    (tmp_path / "flat").write_text("")
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "flat"))
+    assert main(["demo-job", "-o", str(tmp_path / "new.ribpatch")]) == 0
+    said = capsys.readouterr().err
+    assert "would not be noticed" in said and archive.load(tmp_path / "new.ribpatch")
+
+
+def test_the_survey_map_is_drawn_too(file, tmp_path):
+    assert main(["drawing", str(file), "Foredeck", "survey", "-o", str(tmp_path / "map.SVG")]) == 0
+    assert b"data:image/png" in (tmp_path / "map.SVG").read_bytes()

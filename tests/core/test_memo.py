@@ -1,5 +1,8 @@
 """Remembering by identity."""
 
+import sys
+from threading import Thread
+
 from ribpatch.core.memo import remembered
 
 
@@ -31,3 +34,39 @@ def test_it_forgets_the_oldest():
     assert same.computed == 3
     same(a)
     assert same.computed == 4
+
+
+def test_numbers_that_are_equal_but_of_another_kind_are_not_mixed_up():
+    @remembered(4)
+    def kind(value):
+        return type(value)
+
+    assert [kind(1), kind(1.0), kind(True)] == [int, float, bool]
+
+
+def test_threads_that_ask_at_once_get_one_object_and_nothing_breaks():
+    @remembered(3)
+    def made(item):
+        return object()
+
+    items = [object() for _ in range(6)]
+    wrong = []
+
+    def ask():
+        try:
+            for n in range(20_000):
+                made(items[n % 6])
+        except Exception as error:
+            wrong.append(error)
+
+    threads = [Thread(target=ask) for _ in range(4)]
+    old = sys.getswitchinterval()
+    sys.setswitchinterval(1e-6)
+    try:
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+    finally:
+        sys.setswitchinterval(old)
+    assert wrong == [] and made(items[0]) is made(items[0]) and len(made._known) == 3

@@ -7,7 +7,7 @@ import pytest
 from ribpatch.core.errors import FileProblem
 from ribpatch.core.figure import Origin
 from ribpatch.library.demo import demo_job
-from ribpatch.library.shelf import library_folder, read_items, user_shelf
+from ribpatch.library.shelf import library_folder, read_items, shipped_shelf, user_shelf
 
 
 def put(name, document):
@@ -33,6 +33,26 @@ def test_a_bad_own_file_is_left_out_and_told(document):
     shelf, faults = user_shelf()
     assert len(faults) == 1 and "prices.json" in faults[0].sentence
     assert shelf.price("cup").price == 0.6
+
+
+@pytest.mark.parametrize(
+    ("name", "items", "says"),
+    [
+        ("rules", [{"id": "psi.hand.mat", "name": "x", "value": 0.95, "kind": "share", "low": 0, "high": 1, "reason": ""}], "outside 11 % to 79 %"),
+        ("rules", [{"id": "psi.hand.mat", "name": "x", "value": 0.3, "kind": "length", "low": 0, "high": 1, "reason": ""}], "is a share"),
+        ("rules", [{"id": "psi.hand.hay", "name": "x", "value": 0.3, "kind": "share", "low": 0, "high": 1, "reason": ""}], "psi.hand.mat"),
+        ("eras", [{"id": "old", "name": "x", "first": 1950, "last": 1960, "pattern": ["straw"], "resin": "polyester-ortho", "reason": ""}], "straw"),
+        ("fabrics", [{"id": "f", "name": "x", "code": "", "layers": [{"angle": 0, "weight": 0.3, "kind": "mat", "fibre": "hay"}], "roll_width": 1, "turn": 90}], "hay"),
+        ("prices", [{"id": "cup", "name": "a", "price": 1, "per": "each"}] * 2, "two records carry the id cup"),
+        ("prices", [{"id": f"p{n}", "name": "a", "price": 1, "per": "each"} for n in range(2001)], "more than 2000"),
+        ("prices", [{}] * 2000, "and "), ("prices", "[" * 100_000, "nested"), ("prices", " " * (4 * 2**20 + 1), "larger than 4 MiB"),
+    ],
+)  # fmt: skip
+def test_own_files_are_held_to_the_limits_of_the_shipped_ones(name, items, says):
+    put(name, items if isinstance(items, str) else {"version": 1, "items": items})
+    shelf, faults = user_shelf()
+    assert len(faults) == 1 and says in faults[0].sentence and len(faults[0].sentence) < 1500
+    assert getattr(shelf, name) == getattr(shipped_shelf(), name), "none of it is used"
 
 
 def test_the_reason_names_the_record_and_field():

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch import __version__
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
-from ribpatch.core.job import Job, Zone, members_of
+from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
 from ribpatch.jobfile import archive
@@ -204,7 +204,11 @@ def _bad_members(path: Path, job: Job) -> tuple[Fault, ...]:
     names = sorted(archive.member_names(path) | members_of(job))
     advice = "An older copy may be in the file with ~ after its name."
     return tuple(
-        FileProblem(f"{path.name}, {name}", reason=album.damaged.get(name, "is not in the file"), advice=advice)
+        FileProblem(
+            f"{path.name}, {member_name(job, name)}",
+            reason="is damaged" if name in album.damaged else "is not in the file",
+            advice=advice,
+        )
         for name in names
         if album.get(name) is None
     )
@@ -338,7 +342,9 @@ def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -
         f"understood as {read.understood}"
     )
     for name in left_out:
-        print(f"{chosen.file.name}, {name}: is damaged or not there, and is left out.", file=sys.stderr)
+        print(
+            f"{chosen.file.name}, {member_name(job, name)}: is damaged or not there, and is left out.", file=sys.stderr
+        )
 
 
 def _demo(chosen: argparse.Namespace) -> None:

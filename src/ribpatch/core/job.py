@@ -323,6 +323,18 @@ class Job(Record):
         return next(z for z in self.zones if z.id == wanted)
 
 
+def member_name(job: Job, member: str) -> str:
+    """A photograph or recording as people know it, by its name in the job file."""
+    for zone in job.zones:
+        for number, photograph in enumerate(zone.survey.photographs, 1):
+            if member == f"photographs/{photograph.member}":
+                said = f" “{photograph.caption}”" if photograph.caption else ""
+                return f"photograph {number}{said} of {zone.name}"
+        if any(isinstance(r, Strike) and member == f"recordings/{r.recording}" for r in zone.survey.readings):
+            return f"a recording of {zone.name}"
+    return "a photograph or recording that the job no longer shows"
+
+
 def members_of(job: Job) -> frozenset[str]:
     """The photographs and recordings that a job refers to, by their names in the job file."""
     surveys = [zone.survey for zone in job.zones]

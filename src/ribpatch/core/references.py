@@ -34,6 +34,22 @@ def reference_faults(job: Job, shipped: Shelf, shelf: Shelf) -> Iterator[Fault]:
         yield from zone_faults(zone, shelf, f"zones.{n}")
 
 
+def shelf_faults(shelf: Shelf, shipped: Shelf) -> Iterator[Fault]:
+    """Faults in what the materials of a shelf name, and in rules put over the ``shipped`` ones."""
+    fibres, fabrics, resins = _ids(shelf.fibres), _ids(shelf.fabrics), _ids(shelf.resins)
+    for fabric in shelf.fabrics:
+        for layer in fabric.layers:
+            yield from _known(layer.fibre, fibres, "fibre", f"fabric {fabric.id}")
+    for era in shelf.eras:
+        for wanted in era.pattern:
+            yield from _known(wanted, fabrics, "fabric", f"era {era.id}")
+        yield from _known(era.resin, resins, "resin", f"era {era.id}")
+    rules = {rule.id: rule for rule in shipped.rules}
+    for rule in shelf.rules:
+        if rule is not rules.get(rule.id):
+            yield from _rule(rule, rules, f"rule {rule.id}")
+
+
 def own_faults(own: Own, shipped: Shelf, shelf: Shelf) -> Iterator[Fault]:
     """Faults in the job's own materials and rules."""
     fibres, fabrics, resins = _ids(shelf.fibres), _ids(shelf.fabrics), _ids(shelf.resins)

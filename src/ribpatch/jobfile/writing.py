@@ -31,11 +31,11 @@ Writer = Callable[[IO[bytes]], None]
 
 def write_output(path: Path, data: bytes, inputs: Iterable[Path] = ()) -> None:
     """Write a paper, a table or a drawing; refuses to replace an input or a job. Raises FileProblem."""
-    if not str(path) or path == Path() or path.is_dir():
-        name = str(path) if path != Path() else "no name"
-        raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
-    _refuse(path, inputs)
     try:
+        if path == Path() or path.is_dir():
+            name = str(path) if path != Path() else "no name"
+            raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
+        _refuse(path, inputs)
         write_file(path, lambda stream: _put(stream, data))
     except OSError as error:
         raise write_problem(path, error, "Choose another place.") from None

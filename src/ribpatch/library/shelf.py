@@ -10,6 +10,7 @@ import json
 from collections.abc import Mapping
 from dataclasses import replace
 from functools import cache
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
 from ribpatch.core.diagnosis.network import check_data
-from ribpatch.core.errors import Fault, FileProblem
+from ribpatch.core.errors import Fault, FileProblem, ManyFaults
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
     Caution,
@@ -36,7 +37,8 @@ from ribpatch.core.materials.records import (
 )
 from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
-from ribpatch.core.record import Record, faults_of
+from ribpatch.core.record import MOST_FAULTS, Record, faults_of
+from ribpatch.core.references import shelf_faults
 
 FILES: Mapping[str, type[Record]] = {
     "fibres": Fibre,
@@ -59,6 +61,7 @@ FILES: Mapping[str, type[Record]] = {
     "compatibility": Compatibility,
 }
 DATA_VERSION = 1
+MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000
 
 
 @cache
@@ -72,15 +75,39 @@ def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
     advice = "Mend it, or take it out of the library folder."
     try:
         document = json.loads(raw)
-    except ValueError as error:
-        raise FileProblem(where, reason=f"is no JSON ({error})", advice=advice) from None
+    except (ValueError, RecursionError) as error:
+        why = "nested too deep" if isinstance(error, RecursionError) else str(error)
+        raise FileProblem(where, reason=f"is no JSON ({why})", advice=advice) from None
     if not isinstance(document, dict) or document.get("version") != DATA_VERSION:
         raise FileProblem(where, reason=f"is no data file of version {DATA_VERSION}", advice=advice)
+    rows = document.get("items")
+    if isinstance(rows, list) and len(rows) > MOST_ITEMS:
+        raise FileProblem(where, reason=f"holds {len(rows)} records, more than {MOST_ITEMS}", advice=advice)
     try:
-        items: tuple[Any, ...] = _adapter(name).validate_python(document.get("items"))
+        items: tuple[Any, ...] = _adapter(name).validate_python(rows)
     except ValidationError as error:
-        raise FileProblem(where, reason=faults_of(error, "items")[0].sentence, advice=advice) from None
+        raise _faulty(where, faults_of(error, "items"), advice) from None
+    ids = [item.id for item in items]
+    if len(set(ids)) != len(ids):
+        twice = next(i for i in ids if ids.count(i) > 1)
+        raise FileProblem(where, reason=f"two records carry the id {twice}", advice=advice)
     return items
+
+
+def _faulty(where: str, faults: tuple[Fault, ...], advice: str) -> FileProblem:
+    """One fault of a file from all that is wrong in it, each with its place."""
+    return FileProblem(where, reason=ManyFaults(faults).sentence.rstrip("."), advice=advice)
+
+
+def _raw(path: Path) -> bytes:
+    """The bytes of a data file; raises FileProblem where there are far too many."""
+    with open(path, "rb") as stream:
+        raw = stream.read(MOST_BYTES + 1)
+    if len(raw) > MOST_BYTES:
+        raise FileProblem(
+            str(path), reason=f"is larger than {MOST_BYTES >> 20} MiB", advice="Take it out of the library folder."
+        )
+    return raw
 
 
 @cache
@@ -105,7 +132,11 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
         if not path.is_file():
             continue
         try:
-            shelf = merged(shelf, **{name: read_items(name, path.read_bytes(), str(path))})
+            more = merged(shelf, **{name: read_items(name, _raw(path), str(path))})
+            wrong = tuple(islice(shelf_faults(more, shipped_shelf()), MOST_FAULTS))
+            if wrong:
+                raise _faulty(str(path), wrong, "Mend it, or take it out of the library folder.")
+            shelf = more
         except FileProblem as fault:
             faults.append(fault)
         except OSError as error:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import argparse
 import gc
+import os
 import sys
 import traceback
 from pathlib import Path
 from types import TracebackType
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -29,7 +30,7 @@ TITLE_BAR = 32
 def make_app(arguments: list[str]) -> QApplication:
     """The application with its font, or the one that runs already."""
     running = QApplication.instance()
-    app = running if isinstance(running, QApplication) else QApplication(["ribpatch", *arguments])
+    app = running if isinstance(running, QApplication) else _begun(["ribpatch", *arguments])
     app.setApplicationName("ribpatch")
     app.setApplicationDisplayName("Rib Patch")
     app.setApplicationVersion(__version__)
@@ -39,6 +40,32 @@ def make_app(arguments: list[str]) -> QApplication:
     # Thousands of frozen readings are alive: looking through them all after every few hundred new objects only costs time.
     gc.set_threshold(50_000, 20, 50)
     return app
+
+
+def _begun(arguments: list[str]) -> QApplication:
+    """Qt's application. Where it finds no display it ends the process with a core dump: it is told in a sentence instead."""
+
+    told: list[str] = []
+
+    def heard(kind: QtMsgType, _context: object, text: str) -> None:
+        if kind is QtMsgType.QtFatalMsg:
+            print(f"ribpatch: {_why_no_window()}", file=sys.stderr, flush=True)
+            os._exit(1)
+        told.append(text)
+
+    qInstallMessageHandler(heard)
+    try:
+        return QApplication(arguments)
+    finally:
+        qInstallMessageHandler(None)
+        for text in told:  # it began all the same: what Qt said on the way is for whoever looks at the terminal
+            print(text, file=sys.stderr)
+
+
+def _why_no_window() -> str:
+    display = os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")
+    why = f"no window can be opened on the display {display}" if display else "there is no display to open a window on"
+    return f"{why}. The commands work without one: see ribpatch --help."
 
 
 def make_window(app: QApplication, settings: Settings | None = None) -> Window:
@@ -62,6 +89,8 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
         _fit_to_screen(app, window)
     if faults:
         window.message.tell(" ".join(f.sentence for f in faults))
+    if window.documents.cannot_keep:
+        window.message.tell(window.documents.cannot_keep)
     window.actions_table.refresh()
     return window
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point
-from ribpatch.core.job import Job, Zone
+from ribpatch.core.job import Job, Zone, member_name
 from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import damaged_folder
@@ -438,8 +438,7 @@ def _free_name(path: Path) -> Path:
 
 def _left_out(names: tuple[str, ...], job: Job, path: Path) -> str:
     """That a save could not hold some photographs and recordings: which, and where to look for them."""
-    captions = {f"photographs/{p.member}": p.caption for z in job.zones for p in z.survey.photographs}
-    said = [f"“{captions[n]}”" if captions.get(n) else n for n in names]
+    said = [member_name(job, name) for name in names]
     shown = ", ".join(said[:MOST_NAMED]) + (f" and {len(said) - MOST_NAMED} more" if len(said) > MOST_NAMED else "")
     aside = damaged_folder(path)
     where = f" What is left of them is in “{aside.name}”." if aside.is_dir() else ""

@@ -72,7 +72,8 @@ def test_what_is_too_long_too_deep_or_twice_is_told_shortly(raw, make, says):
 @pytest.mark.parametrize(
     ("text", "says"),
     [
-        (b'{"a":' * 5000 + b"1" + b"}" * 5000, "deep"), (b"[" + b"1," * 5_000_000 + b"1]", "far more parts"), (b'{"format": ' + b"9" * 10_000 + b"}", "digits"),
+        (b'{"a":' * 5000 + b"1" + b"}" * 5000, "deep"), (b"[" + b"1," * 5_000_000 + b"1]", "far more parts"),
+        (b'{"format": ' + b"9" * 10_000 + b"}", "digits"),
         (b"[" * 2_000_000, "far more parts"), (b"\xff\xfe{}", "readable"), (b'{"version": 3, "version": 3}', "twice"), (b"", "readable"),
     ],
 )  # fmt: skip

@@ -48,7 +48,8 @@ def svg_text(drawing: Drawing, scale: int) -> str:
     size = (
         f'width="{sheet.width:.2f}mm" height="{sheet.height:.2f}mm" viewBox="0 0 {sheet.width:.2f} {sheet.height:.2f}"'
     )
-    head = f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" version="1.1" {size}>\n'
+    names = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
+    head = f'<?xml version="1.0" encoding="UTF-8"?>\n<svg {names} version="1.1" {size}>\n'
     back = f'<title>{escape(title)}</title>\n<rect width="{sheet.width:.2f}" height="{sheet.height:.2f}" fill="#ffffff"/>\n'
     return head + back + "\n".join([*body, foot]) + "\n</svg>\n"
 

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from tests.strategies import SHELF
 
 from ribpatch.core.compare import as_chosen, difference, scheme_table, weighed
-from ribpatch.core.edits import draw_cut
+from ribpatch.core.edits import draw_cut, in_skin
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleCoupon, InvalidValue, OutsideZone
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.materials.records import Coupon
@@ -22,7 +22,6 @@ from ribpatch.core.scheme_edits import (
     add_part,
     add_scheme,
     choose_scheme,
-    in_skin,
     merge_cut,
     put_depth,
     remove_coupon,

@@ -109,16 +109,28 @@ def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Ed
 
 def set_skin_plies(zone: str, lines: Stack, name: str = "change plies of the old skin") -> Edit:
     """Say what plies the original outer skin is made of; a measured thickness stays beside them and goes first."""
+    return in_zone(name, zone, lambda z: evolve(z, build=evolve(z.build, outer=with_plies(z.build.outer, lines))))
+
+
+def in_skin(zone: Zone, name: str, **changes: object) -> Edit:
+    """Change what is known of the old skin that is rebuilt: its era, counted plies, a burn-off."""
+    which = "inner" if zone.rebuilt_skin is zone.build.inner else "outer"
 
     def change(z: Zone) -> Zone:
-        skin = z.build.outer
-        measured = skin.thickness if skin.thickness is not None and skin.thickness.typed else None
-        fallback = skin.thickness or Measure(si=0.003)
-        # Counted plies take the place of a thickness that was only a default; without plies one is needed.
-        thickness = measured if lines else measured or fallback
-        return evolve(z, build=evolve(z.build, outer=Skin(thickness=thickness, plies=lines, resin=skin.resin)))
+        skin, rest = getattr(z.build, which), dict(changes)
+        if "plies" in rest:
+            skin = with_plies(skin, rest.pop("plies"))
+        return evolve(z, build=evolve(z.build, **{which: evolve(skin, **rest)}))
 
-    return in_zone(name, zone, change)
+    return in_zone(name, zone.id, change)
+
+
+def with_plies(skin: Skin, lines: object) -> Skin:
+    """The skin with its plies counted: they take the place of a thickness that was only a default; without plies one is
+    needed. Era and burn-off stay."""
+    measured = skin.thickness if skin.thickness is not None and skin.thickness.typed else None
+    thickness = measured if lines else measured or skin.thickness or Measure(si=0.003)
+    return evolve(skin, thickness=thickness, plies=lines)
 
 
 def add_fitting(zone: str, fitting: Fitting) -> Edit:

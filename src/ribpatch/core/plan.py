@@ -14,7 +14,7 @@ from ribpatch.core.diagnosis.zone import cause_figures
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure, FigureBook, stated
 from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
-from ribpatch.core.laminate.bench import Bench, bench_of, whole_bench
+from ribpatch.core.laminate.bench import Bench, bench_of, new_core, whole_bench
 from ribpatch.core.laminate.bench_figures import bench_figures
 from ribpatch.core.laminate.figures import stack_figures
 from ribpatch.core.laminate.stack import skin_thickness
@@ -25,6 +25,7 @@ from ribpatch.core.patch.bond_figures import Joint, bond_figures, joint_of
 from ribpatch.core.patch.figures import opening_figures
 from ribpatch.core.patch.made_parts import PartMade, part_made
 from ribpatch.core.patch.repair import Patch, patch_of
+from ribpatch.core.patch.sides import from_above
 from ribpatch.core.references import own_faults, raise_all, reference_faults, zone_faults
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.figures import needs_figures
@@ -153,9 +154,10 @@ def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Benc
     match = bench_of(patch.stack, scheme.resin, skin, target, left, second, year, shelf)
     if match is None:
         return None
-    thickness = scheme.core_thickness.si if scheme.core_thickness else 0.0
-    core = scheme.core if thickness else None
-    return whole_bench(match, skin, zone.other_skin, build.core, core, thickness, year, shelf)
+    new = None
+    if scheme.core and scheme.core_thickness and build.core and not scheme.part_depth:
+        new = new_core(scheme, scheme.core, scheme.core_thickness.si, build.core.thickness.si, from_above(zone), shelf)
+    return whole_bench(match, skin, zone.other_skin, build.core, new, year, shelf)
 
 
 @remembered(4)

@@ -139,17 +139,6 @@ def tick(zone: str, item: str, note: str | None) -> Edit:
     return in_zone("tick before cutting" if note is not None else "open again", zone, change)
 
 
-def in_skin(zone: Zone, name: str, **changes: object) -> Edit:
-    """Change what is known of the old skin that is rebuilt: its era, counted plies, a burn-off."""
-    which = "inner" if zone.rebuilt_skin is zone.build.inner else "outer"
-
-    def change(z: Zone) -> Zone:
-        skin = evolve(z.rebuilt_skin, **changes)
-        return evolve(z, build=evolve(z.build, **{which: skin}))
-
-    return in_zone(name, zone.id, change)
-
-
 # ---- faces, backing, tabbing, parts ------------------------------------------------------------------------------
 
 

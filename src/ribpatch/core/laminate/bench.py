@@ -5,14 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ribpatch.core.job import CoreLayer, Skin
-from ribpatch.core.laminate.layup import Layup, joined, layup_of, scaled
+from ribpatch.core.laminate.layup import Layup, bed_sheet, joined, layup_of, scaled
 from ribpatch.core.laminate.match import Match, match_of
 from ribpatch.core.laminate.original import known_by, skin_layup
-from ribpatch.core.laminate.sandwich import Sandwich
+from ribpatch.core.laminate.sandwich import NO_BED, Sandwich
 from ribpatch.core.laminate.stack import StackUp, skin_weight
-from ribpatch.core.materials.records import Core
+from ribpatch.core.materials.records import Core, Putty
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.scheme import Scheme
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,26 +52,100 @@ def bench_of(
     return match_of(new, old, new_weight, weight)
 
 
+@dataclass(frozen=True, slots=True)
+class NewCore:
+    """The new core of a scheme: its kind, thickness and what lies between it and each skin that stays, m.
+
+    ``shim`` makes up what a thinner core leaves free; ``beds`` is how many faces are bedded (two between standing skins).
+    ``prime`` is the mass of the prime coats on core and skins, kg/m2.
+    """
+
+    core: Core
+    thickness: float
+    bedding: float
+    shim: float
+    beds: int
+    prime: float
+    putty: Putty
+
+    @property
+    def under(self) -> Layup:
+        """Bed and shim below the core."""
+        return _bed(self.putty, self.bedding + self.shim)
+
+    @property
+    def over(self) -> Layup:
+        """The bed above the core, where that skin stays too."""
+        return _bed(self.putty, self.bedding if self.beds > 1 else 0.0)
+
+    @property
+    def weight(self) -> float:
+        """Core, beds and prime coats, kg/m2."""
+        putty = (self.under.thickness + self.over.thickness) * self.putty.density
+        return self.core.density * self.thickness + putty + self.prime
+
+    def panel(self, below: Layup, above: Layup) -> Sandwich:
+        """The panel with these skins."""
+        return Sandwich(below, self.core, self.thickness, above, under=self.under, over=self.over)
+
+
+def _bed(putty: Putty, thickness: float) -> Layup:
+    return Layup((bed_sheet(putty, thickness),)) if thickness > 0 else NO_BED
+
+
+@remembered(256)
+def new_core(scheme: Scheme, core: str, thickness: float, room: float, between: bool, shelf: Shelf) -> NewCore:
+    """A core of ``thickness`` m in the ``room`` m that the old one took; ``between`` standing skins it has two beds.
+
+    A poured core wets its own bed: it has neither bed nor shim, and only the skins are primed.
+    """
+    kind = shelf.core(core)
+    beds = 2 if between else 1
+    bedding = 0.0 if kind.poured else scheme.bedding.si
+    shim = 0.0 if kind.poured else max(room - beds * bedding - thickness, 0.0)
+    prime = 2 * shelf.rule("prime.laminate")  # both skins, or the far one and the core under the new plies
+    if not kind.poured:
+        prime += 2 * shelf.rule(prime_rule(kind))
+    return NewCore(kind, thickness, bedding, shim, beds, prime, shelf.putty(scheme.putty))
+
+
+def prime_rule(core: Core) -> str:
+    """The rule that says how much resin a face of this core drinks."""
+    return "prime." + core.faces.replace(" ", "-")
+
+
 def sandwiches(
-    match: Match, behind: Layup, old: tuple[Core, float], new: tuple[Core, float]
+    match: Match, behind: Layup, behind_weight: float, old: tuple[Core, float], new: NewCore | None
 ) -> tuple[Sandwich, Sandwich, Match]:
-    """The panel as it was and as it will be: the skin ``behind`` stays; cores with their thickness in m."""
+    """The panel as it was and as it will be: the skin ``behind`` (kg/m2) stays; the old core with its thickness in m. ``new``
+    None keeps it.
+    """
     before = Sandwich(behind, old[0], old[1], match.old)
-    after = Sandwich(behind, new[0], new[1], match.new)
-    weights = [s.core.density * s.c for s in (after, before)]
-    skins = [next(h for h in match.held if h.key == "weight").new, next(h for h in match.held if h.key == "weight").old]
-    return before, after, match_of(after.layup, before.layup, weights[0] + skins[0], weights[1] + skins[1])
+    after = new.panel(behind, match.new) if new else Sandwich(behind, old[0], old[1], match.new)
+    core = old[0].density * old[1]
+    left = behind_weight + (new.weight if new else core)
+    skins = next(h for h in match.held if h.key == "weight")
+    return (
+        before,
+        after,
+        match_of(after.layup, before.layup, left + skins.new, behind_weight + core + skins.old),
+    )
 
 
 @remembered(256)
 def whole_bench(
-    match: Match, skin: Skin, behind: Skin | None, old: CoreLayer | None, core: str | None, thickness: float,
-    year: int | None, shelf: Shelf,
-) -> Bench:  # fmt: skip
-    """The bench of a zone; without a core or a skin behind it there is no sandwich. ``core`` None keeps the old one."""
+    match: Match,
+    skin: Skin,
+    behind: Skin | None,
+    old: CoreLayer | None,
+    new: NewCore | None,
+    year: int | None,
+    shelf: Shelf,
+) -> Bench:
+    """The bench of a zone; without a core or a skin behind it there is no sandwich. ``new`` None keeps the old core."""
     known = known_by(skin, year, shelf)
     if behind is None or old is None:
         return Bench(match, known, None, None, None)
     before = (shelf.core(old.core), old.thickness.si)
-    after = (shelf.core(core), thickness) if core else before
-    return Bench(match, known, *sandwiches(match, skin_layup(behind, year, shelf), before, after))
+    layup, weight = skin_layup(behind, year, shelf), skin_weight(behind, shelf)
+    return Bench(match, known, *sandwiches(match, layup, weight, before, new))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ribpatch.core.chart import Bars, Chart
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.laminate.bench import Bench
@@ -18,6 +20,10 @@ from ribpatch.core.units import Kind, number_text
 THEORY = "classical lamination theory [15], [16]: fibre and resin to layers by mixture rules, layers to A, B, D"
 SCREEN = "screening: dry laminate, small strains, no holes or notches; test a coupon where it matters"
 FAILS = "first layer to reach a strain limit under this load alone, stiffness whole until then [15]"
+BREAKS = (
+    "load at which the first layer breaks: fibres along, mat any way, any layer in shear; cracks across the fibres are left "
+    "out, for a mat has no limit of that kind [15]"
+)
 TERMS = ("11", "22", "12", "66", "16", "26")
 _PLACE = {"11": (0, 0), "22": (1, 1), "12": (0, 1), "66": (2, 2), "16": (0, 2), "26": (1, 2)}
 
@@ -87,19 +93,20 @@ def _fails(book: FigureBook, key: str, match: Match, given: tuple[Given, ...]) -
 
 
 def _held(book: FigureBook, prefix: str, held: Held, given: tuple[Given, ...], old: Given) -> None:
-    new = book.add(
-        f"{prefix}.{held.key}.new", held.name, held.new, held.kind, THEORY, given, source="[15]", valid=SCREEN
-    )
-    was = book.add(f"{prefix}.{held.key}.old", f"old: {held.name}", held.old, held.kind, THEORY, (old,), source="[15]")
+    how = BREAKS if held.key.startswith("strong") else THEORY
+    new = book.add(f"{prefix}.{held.key}.new", held.name, held.new, held.kind, how, given, source="[15]", valid=SCREEN)
+    was = book.add(f"{prefix}.{held.key}.old", f"old: {held.name}", held.old, held.kind, how, (old,), source="[15]")
     book.add(f"{prefix}.{held.key}", f"{held.name}, new ÷ old", held.ratio, Kind.PERCENT, "new ÷ old",
              (new.given(), was.given()), valid="under 100 % weaker; over about 125 % a hard spot")  # fmt: skip
 
 
 def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich, old: Given) -> None:
     core = Given("core", after.core.name, None, Origin.DEFAULT, note=after.core.reason)
+    beds = after.under.thickness + after.over.thickness
+    bed = (Given("beds and shim of putty", beds, Kind.SIZE, Origin.WORKED),) if beds else ()
     for held in panel.held:
         if held.key.startswith(("bend", "weight", "strong.bending")):
-            _held(book, "panel", held, (core,), old)
+            _held(book, "panel", held, (core, *bed), old)
     pair = (("old", before, "old panel: "), ("new", after, "new panel: "))
     for key, sandwich, who in pair:
         skin = sandwich.above
@@ -114,7 +121,7 @@ def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich,
                  "core shear strength × distance between the skins' middles", (core,), source="[17]")  # fmt: skip
     lost = before.core.wet_loss
     for key, share in (("least", lost[0]), ("most", lost[1])):
-        wet = Sandwich(before.below, before.core, before.c, before.above, max(1 - share, 0.01))
+        wet = replace(before, stiff=max(1 - share, 0.01))
         book.add(f"panel.wet.{key}", f"old panel with its core gone bad, {key}: shear stiffness", wet.shear_stiffness,
                  Kind.MEMBRANE, "G d² ÷ c with the share of stiffness that a wet to rotted core keeps",
                  (Given("stiffness lost", share, Kind.PERCENT, note=before.core.reason),), source="[17]",
@@ -140,7 +147,11 @@ def match_table(bench: Bench, by_id: dict[str, Figure], shelf: Shelf) -> Table:
         for key, words in (("shear", "shear stiffness of the core"), ("wrinkle.along", "skin wrinkles at, along")):
             new, old = by_id[f"panel.new.{key}"], by_id[f"panel.old.{key}"]
             rows.append(Row(key, (words, new, old, f"{new.value / old.value:.0%}")))
-    return Table(("", "new", "old", "new ÷ old"), tuple(rows), note=f"Old: {bench.known}.")
+    return Table(
+        ("", "new", "old", "new ÷ old"),
+        tuple(rows),
+        note=f"Old: {bench.known}. Strength is to the break of fibres or mat, like with like; first cracks are under strength.",
+    )
 
 
 def _match_rows(by_id: dict[str, Figure], key: str, held: tuple[Held, ...], least: float, most: float) -> list[Row]:
@@ -194,7 +205,7 @@ def match_chart(match: Match, shelf: Shelf) -> Chart:
     kinds = (("stretching", "stiff"), ("bending", "bend"), ("tension", "strong.tension"), ("compression", "strong.compression"),
              ("in bending", "strong.bending"))  # fmt: skip
     bars = tuple(
-        Bars(way, tuple(match.ratio(f"{key}.{way}") for _, key in kinds), role)
+        Bars(way, tuple(match.least(f"{key}.{way}") for _, key in kinds), role)
         for way, role in (("along", "main"), ("across", "second"))
     )
     names = ("stretch: stiff", "bend: stiff", "pull: strong", "push: strong", "bend: strong")

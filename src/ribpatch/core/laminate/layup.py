@@ -15,12 +15,13 @@ from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.elastic import Elastic, elastic_of
 from ribpatch.core.laminate.plate import Plate, plate, reduced, turned
 from ribpatch.core.laminate.stack import StackUp
-from ribpatch.core.materials.records import Core, Layer, Resin
+from ribpatch.core.materials.records import Core, Layer, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 
 # Strain limits of a layer: tension and compression along 1, the same along 2, shear.
 Limits = tuple[float, float, float, float, float]
+BED_POISSON = 0.36  # as of the resin in it
 NO_LIMIT: Limits = (1.0, 1.0, 1.0, 1.0, 1.0)
 
 
@@ -106,6 +107,12 @@ def core_sheet(core: Core, thickness: float, stiff: float = 1.0) -> Sheet:
     """A core as one thick layer; ``stiff`` is the share of its stiffness that is left."""
     e, g = core.modulus * stiff, core.shear_modulus * stiff
     return Sheet(0, core.name, thickness, 0.0, Elastic(e, e, g, 0.3), NO_LIMIT, True)
+
+
+def bed_sheet(putty: Putty, thickness: float) -> Sheet:
+    """A bed of cured putty as one layer; it carries its share and is not what fails first."""
+    e = putty.modulus
+    return Sheet(0, putty.name, thickness, 0.0, Elastic(e, e, e / (2 * (1 + BED_POISSON)), BED_POISSON), NO_LIMIT)
 
 
 def scaled(layup: Layup, thickness: float) -> Layup:

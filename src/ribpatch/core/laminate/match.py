@@ -41,11 +41,16 @@ class Match:
         """New over old of one property."""
         return next(h.ratio for h in self.held if h.key == key)
 
+    def least(self, key: str) -> float:
+        """New over old, the least of the properties whose key begins so: bending with either face stretched."""
+        return min(h.ratio for h in self.held if h.key.startswith(key))
+
 
 STRENGTHS = {
     "tension along": "tension.along", "tension across": "tension.across", "compression along": "compression.along",
     "compression across": "compression.across", "shear": "shear", "bending along, top stretched": "bending.along",
-    "bending across, top stretched": "bending.across",
+    "bending across, top stretched": "bending.across", "bending along, bottom stretched": "bending.along.bottom",
+    "bending across, bottom stretched": "bending.across.bottom",
 }  # fmt: skip
 
 
@@ -64,7 +69,7 @@ def match_of(new: Layup, old: Layup, new_weight: float, old_weight: float) -> Ma
     for ours, before in zip(mine, theirs, strict=True):
         if key := STRENGTHS.get(ours.load):
             kind = Kind.MOMENT if key.startswith("bending") else Kind.TENSION
-            held.append(Held(f"strong.{key}", f"strength in {ours.load.split(',')[0]}", kind, ours.first, before.first))
+            held.append(Held(f"strong.{key}", f"strength in {ours.load}", kind, ours.breaks, before.breaks))
     held.append(Held("weight", "weight", Kind.AREAL, new_weight, old_weight))
     held.append(Held("thickness", "thickness", Kind.SIZE, new.thickness, old.thickness))
     return Match(new, old, mine, theirs, tuple(held))

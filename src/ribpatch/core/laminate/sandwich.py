@@ -12,27 +12,36 @@ from ribpatch.core.laminate.layup import Layup, core_sheet, joined
 from ribpatch.core.materials.records import Core
 
 WRINKLE = 0.5
+NO_BED = Layup(())
 
 
 @dataclass(frozen=True, eq=False)
 class Sandwich:
-    """Skins below and above a core of thickness c (m); ``stiff`` is the share of the core's stiffness that is left."""
+    """Skins below and above a core of thickness c (m); ``stiff`` is the share of the core's stiffness that is left.
+
+    ``under`` and ``over`` are the beds of putty, shim and all, between the core and each skin: thin, but far from the middle.
+    """
 
     below: Layup
     core: Core
     c: float
     above: Layup
     stiff: float = 1.0
+    under: Layup = NO_BED
+    over: Layup = NO_BED
 
     @property
     def layup(self) -> Layup:
         """All of it as one laminate."""
-        return joined(self.below, Layup((core_sheet(self.core, self.c, self.stiff),)), self.above)
+        return joined(
+            self.below, self.under, Layup((core_sheet(self.core, self.c, self.stiff),)), self.over, self.above
+        )
 
     @property
     def d(self) -> float:
         """Distance between the middles of the skins, m."""
-        return self.c + (self.below.thickness + self.above.thickness) / 2
+        beds = self.under.thickness + self.over.thickness
+        return self.c + beds + (self.below.thickness + self.above.thickness) / 2
 
     @property
     def shear_stiffness(self) -> float:

@@ -1,8 +1,10 @@
 """First-ply failure by maximum strain. Loads in N/m and N m/m; strains m/m.
 
 Under each load alone the strains of every layer, at its two faces and in its own axes, are held against its limits; the
-load at which the first reaches one is the strength. A crack across the fibres is not yet a break: the load at which the
-first fibres break (or buckle) is given beside it, with the stiffness taken as still whole. Source: [15], [16].
+load at which the first reaches one is the first failure. A crack across the fibres is not yet a break: the load at which the
+first fibres break (or buckle) is given beside it, with the stiffness taken as still whole. A mat's limits are where it
+breaks; it has none for its first cracks. So laminates of mat, woven and stitched cloth are held against one another by
+``breaks``: fibres along, mat any way, any layer in shear. Source: [15], [16].
 """
 
 from __future__ import annotations
@@ -26,6 +28,7 @@ _UNIT = np.array([
     (1, 0, 0, 0, 0, 0), (0, 1, 0, 0, 0, 0), (-1, 0, 0, 0, 0, 0), (0, -1, 0, 0, 0, 0), (0, 0, 1, 0, 0, 0),
     (0, 0, 0, 1, 0, 0), (0, 0, 0, -1, 0, 0), (0, 0, 0, 0, 1, 0), (0, 0, 0, 0, -1, 0),
 ], dtype=float)  # fmt: skip
+NONE = 1e-12  # share of a limit that counts as nothing
 MODES = (
     "fibres in tension",
     "fibres in compression",
@@ -37,13 +40,16 @@ MODES = (
 
 @dataclass(frozen=True, slots=True)
 class Failure:
-    """Under one load: the load (N/m or N m/m) of the first failure, its ply, its mode, and the load of the first broken fibres."""
+    """Under one load: the load (N/m or N m/m) of the first failure, its ply, its mode, the load of the first broken fibres,
+    and the load at which the first layer breaks in any way but by cracks across its fibres.
+    """
 
     load: Load
     first: float
     ply: int
     mode: str
     fibres: float
+    breaks: float
 
 
 def layer_strains(layup: Layup, loads: Floats) -> Floats:
@@ -72,9 +78,11 @@ def failures(layup: Layup) -> tuple[Failure, ...]:
     for k, load in enumerate(LOADS):
         worst = share[k].max(axis=1)
         n, mode = np.unravel_index(int(worst.argmax()), worst.shape)
-        fibres = (worst[:, :4] * _breaks(layup)).max()
+        fibres = float((worst[:, :4] * _breaks(layup)).max())
+        breaks = max(fibres, float(worst[:, 4].max()))
+        first = 1 / max(float(worst.max()), NONE)
         found.append(
-            Failure(load, 1 / float(worst.max()), layup.sheets[n].ply, MODES[mode], 1 / float(max(fibres, 1e-12)))
+            Failure(load, first, layup.sheets[n].ply, MODES[mode], 1 / max(fibres, NONE), 1 / max(breaks, NONE))
         )
     return tuple(found)
 

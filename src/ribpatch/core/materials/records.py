@@ -148,7 +148,11 @@ class Core(Record):
 
 
 class Putty(Record):
-    """A filler recipe: volumes of filler per volume of mixed resin; resin_share is by mass of the putty."""
+    """A filler recipe: volumes of filler per volume of mixed resin; ``resin_share`` is by mass of the putty.
+
+    ``filler_bulk`` and ``filler_true`` are the filler's densities as poured and as a solid, kg/m3; density and share of resin
+    follow from them. ``modulus`` is the cured putty's, Pa, for a bed of it in a sandwich.
+    """
 
     id: Id
     name: Name
@@ -157,6 +161,9 @@ class Putty(Record):
     resin_share: Annotated[float, Field(gt=0, lt=1)]
     texture: Reason
     load_bearing: bool
+    filler_bulk: Annotated[float, Field(gt=1, lt=3000)] | None = None
+    filler_true: Annotated[float, Field(gt=10, lt=5000)] | None = None
+    modulus: Modulus = 3.0e9
     reason: Reason
 
 

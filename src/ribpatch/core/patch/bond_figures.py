@@ -9,11 +9,12 @@ import numpy as np
 
 from ribpatch.core.chart import Chart, Curve, Mark
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.match import Match
 from ribpatch.core.materials.records import Preparation
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.bond import TRUST, Glue, Scarf, bond_curve, ratio_for
+from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, ratio_for
 from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.scheme import Scheme, Taper
@@ -27,78 +28,122 @@ STEPPED = "elastic peaks at the steps of a stepped joint are local and foretell 
 
 @dataclass(frozen=True, eq=False)
 class Joint:
-    """The scarf of a zone's main face: laminates and glue, and how it is prepared."""
+    """The scarf of a zone's main face along and across, each judged by itself; the glue, and how it is prepared."""
 
-    scarf: Scarf
+    along: Scarf
+    across: Scarf
     glue: Glue
     preparation: Preparation
     strain: float
 
+    @property
+    def ways(self) -> tuple[tuple[str, Scarf], ...]:
+        """Both ways by their names."""
+        return ("along", self.along), ("across", self.across)
+
+    @property
+    def stiffer(self) -> Scarf:
+        """The way with the greater stress: it sets the mean."""
+        return max((self.along, self.across), key=lambda s: s.stress)
+
+    def curves(self, ratio: Floats) -> dict[str, BondCurve]:
+        """The curve of each way over ratios (n,)."""
+        return {way: bond_curve(ratio, scarf, self.glue) for way, scarf in self.ways}
+
+    def used(self, ratio: Floats) -> Floats:
+        """Use of the bond at the mean, the worse way, (n,)."""
+        return np.asarray(np.maximum(*(c.used for c in self.curves(ratio).values())))
+
+    def used_peak(self, ratio: Floats) -> Floats:
+        """Use of the bond at the peak, the worse way, (n,)."""
+        return np.asarray(np.maximum(*(c.used_peak for c in self.curves(ratio).values())))
+
 
 @remembered(128)
 def joint_of(match: Match, patch: Patch, scheme: Scheme, shelf: Shelf) -> Joint | None:
-    """The joint, or None where no skin is tapered."""
+    """The joint, or None where no skin is tapered. A stepped taper of n plies laps on n - 1 steps: the deepest ply butts."""
     band = patch.band
     if band.thickness <= 0 or not patch.outlines:
         return None
     resin, how = shelf.resin(scheme.resin), shelf.preparation(scheme.preparation)
     strain = shelf.rule("bond.strain")
-    old, new = float(min(match.old.plate.in_plane[:2])), float(min(match.new.plate.in_plane[:2]))
-    stiff = float(max(match.old.plate.in_plane[:2]))
-    steps = len(patch.stack.plies) if band.stepped else 0
-    scarf = Scarf(old, new, band.thickness, stiff * strain, steps)
+    steps = max(len(patch.stack.plies) - 1, 1) if band.stepped else 0
+    along, across = (
+        Scarf(float(old), float(new), band.thickness, float(old) * strain, steps)
+        for old, new in zip(match.old.plate.in_plane[:2], match.new.plate.in_plane[:2], strict=True)
+    )
     glue = Glue(
         resin.bond_shear * how.factor, resin.bond_peel * how.factor, resin.shear_modulus, shelf.rule("bond.layer")
     )
-    return Joint(scarf, glue, how, strain)
+    return Joint(along, across, glue, how, strain)
+
+
+def least_ratio(taper: Taper) -> float:
+    """The shortest ratio of all sides: where the bond carries most."""
+    return min((taper.ratio.si, *(s.ratio.si for s in taper.stretches)))
 
 
 def bond_figures(joint: Joint, scheme: Scheme, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
-    """Figures of the bond at the ratio chosen."""
+    """Figures of the bond at the ratio chosen, on the side where it is least."""
     book = FigureBook(prefix)
-    resin, ratio = shelf.resin(scheme.resin), stated("taper ratio", scheme.taper.ratio, Kind.RATIO)
-    curve = bond_curve(np.array([scheme.taper.ratio.si]), joint.scarf, joint.glue)
+    resin, least = shelf.resin(scheme.resin), least_ratio(scheme.taper)
+    ratio = stated("taper ratio", scheme.taper.ratio, Kind.RATIO)
+    if least < scheme.taper.ratio.si:
+        ratio = Given("taper ratio of the side where it is least", least, Kind.RATIO, Origin.YOURS)
+    curves = joint.curves(np.array([least]))
+    worst = max(curves.values(), key=lambda c: float(c.used[0]))
     stiff = Given(
-        "modulus of the old laminate, stiffer way", joint.scarf.stress / joint.strain, Kind.MODULUS, Origin.WORKED
+        "modulus of the old laminate, stiffer way", joint.stiffer.stress / joint.strain, Kind.MODULUS, Origin.WORKED
     )
-    stress = book.add("bond.stress", "stress in the laminate at its design strain", joint.scarf.stress, Kind.STRESS,
+    stress = book.add("bond.stress", "stress in the laminate at its design strain", joint.stiffer.stress, Kind.STRESS,
                       "modulus × design strain", (stiff, shelf.given("bond.strain")))  # fmt: skip
-    shear = book.add("bond.shear", "mean shear along the taper", float(curve.shear[0]), Kind.STRESS,
+    shear = book.add("bond.shear", "mean shear along the taper", float(worst.shear[0]), Kind.STRESS,
                      "stress × sin α × cos α with α = atan(1 ÷ ratio)", (stress.given(), ratio), source="[18]")  # fmt: skip
-    peel = book.add("bond.peel", "mean peel across the taper", float(curve.peel[0]), Kind.STRESS, "stress × sin² α",
+    peel = book.add("bond.peel", "mean peel across the taper", float(worst.peel[0]), Kind.STRESS, "stress × sin² α",
                     (stress.given(), ratio), source="[18]")  # fmt: skip
     strength = (
         Given(f"shear strength with {resin.name}, {joint.preparation.name}", joint.glue.shear, Kind.STRESS, shelf.origin(resin.id)),
         Given("peel strength", joint.glue.peel, Kind.STRESS, shelf.origin(resin.id)),
         Given("preparation keeps", joint.preparation.factor, Kind.PERCENT, note=joint.preparation.reason),
     )  # fmt: skip
-    used = book.add("bond.used", "bond used, mean", float(curve.used[0]), Kind.PERCENT,
-                    "root of (shear ÷ shear strength)² + (peel ÷ peel strength)²", (shear.given(), peel.given(), *strength),
-                    source="[18]", valid="screening; design strengths are declared, test a coupon of yours")  # fmt: skip
-    modulus = (
-        Given("old modulus", joint.scarf.old, Kind.MODULUS, Origin.WORKED),
-        Given("new modulus", joint.scarf.new, Kind.MODULUS, Origin.WORKED),
-    )
-    peak = book.add("bond.peak", "peak over mean", float(curve.peak[0]), Kind.RATIO, "numeric shear lag along the taper",
-                    (*modulus, shelf.given("bond.layer"), ratio), source="[19]", valid=TRUST + (f"; {STEPPED}" if joint.scarf.steps else ""))  # fmt: skip
-    book.add("bond.used.peak", "bond used, at the peak", float(curve.used_peak[0]), Kind.PERCENT, "bond used × peak over mean",
-             (used.given(), peak.given()), source="[19]", valid=TRUST)  # fmt: skip
+    book.add("bond.used", "bond used, mean", float(worst.used[0]), Kind.PERCENT,
+             "root of (shear ÷ shear strength)² + (peel ÷ peel strength)²", (shear.given(), peel.given(), *strength),
+             source="[18]", valid="screening; design strengths are declared, test a coupon of yours")  # fmt: skip
+    _peaks(book, joint, curves, ratio, shelf)
     factor = stated("factor wanted", scheme.factor, Kind.RATIO)
-    need = ratio_for(scheme.factor.si, joint.scarf, joint.glue)
+    need = ratio_for(scheme.factor.si, joint.stiffer, joint.glue)
     book.add("bond.ratio", "ratio for your factor", min(need, 999.0), Kind.RATIO, "least ratio at which the mean use × factor is 1",
              (stress.given(), factor, *strength), source="[18]", warning="No ratio up to 100 reaches it." if need > 100 else "",
              valid="a longer taper lowers the mean; the peak tends to the ratio of the moduli, so matching stiffness matters as much")  # fmt: skip
     return book.figures
 
 
+def _peaks(book: FigureBook, joint: Joint, curves: dict[str, BondCurve], ratio: Given, shelf: Shelf) -> None:
+    """Peaks along and across, each by its own moduli, and the worse of the two."""
+    trust = TRUST + (f"; {STEPPED}" if joint.along.steps else "")
+    peaks, uses = [], []
+    for way, scarf in joint.ways:
+        moduli = (
+            Given(f"old modulus {way}", scarf.old, Kind.MODULUS, Origin.WORKED),
+            Given(f"new modulus {way}", scarf.new, Kind.MODULUS, Origin.WORKED),
+        )
+        peaks.append(book.add(f"bond.peak.{way}", f"peak over mean, {way}", float(curves[way].peak[0]), Kind.RATIO, "numeric shear lag along the taper",
+                              (*moduli, shelf.given("bond.layer"), ratio), source="[19]", valid=trust))  # fmt: skip
+        uses.append(book.add(f"bond.used.{way}", f"bond used at the peak, {way}", float(curves[way].used_peak[0]), Kind.PERCENT,
+                             "use at this way's own stress × its peak over mean", (peaks[-1].given(),), source="[19]", valid=TRUST))  # fmt: skip
+    book.add("bond.peak", "peak over mean", max(p.value for p in peaks), Kind.RATIO, "the worse of along and across",
+             tuple(p.given() for p in peaks), source="[19]", valid=trust)  # fmt: skip
+    book.add("bond.used.peak", "bond used, at the peak", max(u.value for u in uses), Kind.PERCENT, "the worse of along and across",
+             tuple(u.given() for u in uses), source="[19]", valid=TRUST)  # fmt: skip
+
+
 def bond_chart(joint: Joint, scheme: Scheme) -> Chart:
     """Use of the bond against the ratio, with the schools, the choice and the ratio for the factor marked."""
     ratios = np.linspace(LOW, HIGH, 55)
-    curve = bond_curve(ratios, joint.scarf, joint.glue)
-    curves = [Curve("mean", tuple(zip(ratios.tolist(), curve.used.tolist(), strict=True)))]
-    if not joint.scarf.steps:
+    curves = [Curve("mean", tuple(zip(ratios.tolist(), joint.used(ratios).tolist(), strict=True)))]
+    if not joint.along.steps:
         curves.append(
-            Curve("at the peak", tuple(zip(ratios.tolist(), curve.used_peak.tolist(), strict=True)), "second")
+            Curve("at the peak", tuple(zip(ratios.tolist(), joint.used_peak(ratios).tolist(), strict=True)), "second")
         )
     chosen = scheme.taper.ratio.si
     marks = [Mark(r, f"{r:g}:1") for r in SCHOOLS if abs(r - chosen) > 1.2]
@@ -114,11 +159,14 @@ def school_table(
     joint: Joint, patch: Patch, scheme: Scheme, zone_ring: tuple[tuple[float, float], ...], shelf: Shelf, prefix: str
 ) -> Table:
     """What each school's ratio costs: bond used, sound laminate lost, dust, hours of grinding, and whether it fits."""
-    need = ratio_for(scheme.factor.si, joint.scarf, joint.glue)
+    need = ratio_for(scheme.factor.si, joint.stiffer, joint.glue)
     ratios = sorted({*SCHOOLS, scheme.taper.ratio.si, *([round(need + 0.05, 1)] if need <= 100 else [])})
     rows = []
     for ratio in ratios:
-        taper = Taper(ratio=Measure(si=ratio), form=scheme.taper.form)
+        chosen = ratio == scheme.taper.ratio.si
+        # The chosen row is the taper as it is, with each side's own ratio; the others are that ratio all round.
+        taper = scheme.taper if chosen else Taper(ratio=Measure(si=ratio), form=scheme.taper.form)
+        at = np.array([least_ratio(taper)])
         band = band_of(
             patch.face.opening,
             taper,
@@ -128,25 +176,27 @@ def school_table(
             zone_ring,
             (),
         )
-        curve = bond_curve(np.array([ratio]), joint.scarf, joint.glue)
         book = FigureBook(f"{prefix}.school.{ratio:g}")
         given = (Given("taper ratio", ratio, Kind.RATIO),)
         dust = band.ground_volume * shelf.rule("old.skin.density")
-        fits = "all round" if patch.band.least_ratio >= ratio - 1e-6 else "not all round"
+        fits = (not patch.band.tight) if chosen else patch.band.least_ratio >= ratio - 1e-6
         cells = (
-            book.add("used", "bond used, mean", float(curve.used[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[18]"),
-            book.add("peak", "bond used, at the peak", float(curve.used_peak[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[19]",
+            book.add("used", "bond used, mean", float(joint.used(at)[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[18]"),
+            book.add("peak", "bond used, at the peak", float(joint.used_peak(at)[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[19]",
                      valid=TRUST),
             book.add("lost", "sound laminate ground away", band.region.area, Kind.AREA, "area of the taper band", given),
             book.add("dust", "dust", dust, Kind.MASS, "volume ground off × density", given),
             book.add("hours", "grinding", dust / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ grinding rate", (*given, shelf.given("grind.rate"))),
         )  # fmt: skip
-        names = [n for n, r in (("for the factor", round(need + 0.05, 1)),) if r == ratio] + (
-            ["chosen"] if ratio == scheme.taper.ratio.si else []
+        names = (
+            [n for n, r in (("for the factor", round(need + 0.05, 1)),) if r == ratio]
+            + (["chosen"] if chosen else [])
+            + (["with a ratio of its own on some sides"] if chosen and taper.stretches else [])
         )
         label = f"{ratio:g}:1" + (f" ({', '.join(names)})" if names else "")
-        mark = "chosen" if ratio == scheme.taper.ratio.si else ""
-        rows.append(Row(f"{ratio:g}", (label, *cells, fits), mark))
+        rows.append(
+            Row(f"{ratio:g}", (label, *cells, "all round" if fits else "not all round"), "chosen" if chosen else "")
+        )
     note = f"8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. {TRUST[0].upper()}{TRUST[1:]}."
     return Table(("ratio", "bond", "at peak", "lost", "dust", "hours", "fits"), tuple(rows), note, "Use")
 
@@ -160,7 +210,7 @@ def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:
         run = book.add("run", "over", tight.length, Kind.LENGTH, "length of the stretch")
         used = ""
         if joint is not None and tight.ratio >= 1:
-            share = bond_curve(np.array([tight.ratio]), joint.scarf, joint.glue).used[0]
+            share = joint.used(np.array([tight.ratio]))[0]
             used = f"{share:.0%}"
         rows.append(
             Row(

@@ -6,18 +6,20 @@ is then softer than it was, the extra skin that makes it up is found by halving.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 from ribpatch.core.figure import Figure, FigureBook, Given
 from ribpatch.core.job import Zone
-from ribpatch.core.laminate.bench import Bench
+from ribpatch.core.laminate.bench import Bench, new_core
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.laminate.sandwich import Sandwich
 from ribpatch.core.materials.records import Core
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.patch.core_work import crushing, pour_mass
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.sides import from_above
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
 
@@ -51,33 +53,47 @@ def sheet_for(core: Core, room: float) -> float:
     return max(fitting, default=room)
 
 
+def core_bought(core: Core, area: float, thickness: float, shelf: Shelf) -> float:
+    """Mass of core to buy for an area m2, kg: sheets with their waste, or what is poured with its over-pack."""
+    if core.poured:
+        return pour_mass(area * thickness, core.density, shelf.rule("pour.pack"))
+    return area * (1 + shelf.rule("core.waste")) * thickness * core.density
+
+
+def core_sheets(core: Core, area: float, shelf: Shelf) -> int:
+    """Sheets to buy for an area m2; none of a core that is poured."""
+    if core.poured:
+        return 0
+    return ceil(area * (1 + shelf.rule("core.waste")) / (core.sheet[0] * core.sheet[1]) - 1e-9)
+
+
 @remembered(64)
 def core_choices(zone: Zone, patch: Patch, bench: Bench, shelf: Shelf) -> tuple[CoreChoice, ...]:
     """Every core of the shelf; empty where the zone has no core or its panel is not a sandwich."""
     old = zone.build.core
     if old is None or bench.old_sandwich is None:
         return ()
-    room = old.thickness.si - zone.scheme.bedding.si
-    return tuple(_choice(core, max(room, 1e-3), zone, patch, bench.old_sandwich, bench, shelf) for core in shelf.cores)
+    return tuple(_choice(core, old.thickness.si, zone, patch, bench.old_sandwich, bench, shelf) for core in shelf.cores)
 
 
 def _choice(
     core: Core, room: float, zone: Zone, patch: Patch, before: Sandwich, bench: Bench, shelf: Shelf
 ) -> CoreChoice:
-    thickness = sheet_for(core, room)
-    skin = bench.skin.new
-    panel = Sandwich(before.below, core, thickness, skin)
+    beds = 0.0 if core.poured else zone.scheme.bedding.si * (2 if from_above(zone) else 1)
+    thickness = sheet_for(core, max(room - beds, 1e-3))
+    new = new_core(zone.scheme, core.id, thickness, room, from_above(zone), shelf)
+    panel = new.panel(before.below, bench.skin.new)
     goal = min(before.layup.plate.bending)
     bend = float(min(panel.layup.plate.bending / before.layup.plate.bending))
     area = patch.cut.region.area
     price = shelf.price(core.id)
-    bought = area * (1 + shelf.rule("core.waste")) * thickness * core.density
+    bought = core_bought(core, area, thickness, shelf)
     return CoreChoice(
-        core, thickness, room - thickness, bend, 0.0 if bend >= 1 else _extra_skin(panel, float(goal)),
+        core, thickness, new.shim, bend, 0.0 if bend >= 1 else _extra_skin(panel, float(goal)),
         panel.shear_strength / before.shear_strength, panel.shear_stiffness / before.shear_stiffness,
         area * thickness * core.density, area * thickness * core.water, _bolts(zone, core, shelf),
         None if price is None else bought * price.price,
-        0 if core.poured else ceil(area * (1 + shelf.rule("core.waste")) / (core.sheet[0] * core.sheet[1]) - 1e-9),
+        core_sheets(core, area, shelf),
     )  # fmt: skip
 
 
@@ -86,7 +102,7 @@ def _extra_skin(panel: Sandwich, goal: float) -> float | None:
     first = panel.above.thickness
 
     def short(times: float) -> bool:
-        made = Sandwich(panel.below, panel.core, panel.c, scaled(panel.above, first * times))
+        made = replace(panel, above=scaled(panel.above, first * times))
         return float(min(made.layup.plate.bending)) < goal
 
     if short(MOST_SKIN):
@@ -99,20 +115,17 @@ def _extra_skin(panel: Sandwich, goal: float) -> float | None:
 
 
 def _bolts(zone: Zone, core: Core, shelf: Shelf) -> float | None:
-    """Worst pressure under the footprints of the fittings that pull, over the core's compressive strength."""
-    pressures = [
-        f.pull.si * shelf.rule("bolt.preload") / f.shape.area
-        for f in zone.fittings
-        if f.pull is not None and f.shape.area
-    ]
-    return max(pressures) / core.compressive_strength if pressures else None
+    """Worst pressure under the fittings that have a pull, over what the core may carry; None where none has."""
+    return max(
+        (crushing(f.pull.si, f.shape.area, core, shelf) for f in zone.fittings if f.pull is not None), default=None
+    )
 
 
 def core_table(choices: tuple[CoreChoice, ...], zone: Zone, shelf: Shelf, prefix: str) -> Table:
     """The cores with their figures, old kind and the one chosen marked."""
     rows = [_row(choice, zone, shelf, prefix) for choice in choices]
     note = (
-        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core takes. "
+        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core may carry; over 100 % it wants an insert. "
         "Screening: a core's data sheet goes before these typical values."
     )
     return Table(
@@ -135,8 +148,8 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
     annulus = "; needs an annulus or insert at fasteners" if c.core.annulus else ""
     cells = (
         c.core.name,
-        add("thickness", "sheet", c.thickness, Kind.SIZE, "thickest sheet within old core less bedding", ""),
-        add("shim", "shim", max(c.shim, 0.0), Kind.SIZE, "old core − bedding − sheet; thickened putty or a thinner sheet with it", ""),
+        add("thickness", "sheet", c.thickness, Kind.SIZE, "thickest sheet within old core less its beds", ""),
+        add("shim", "shim", max(c.shim, 0.0), Kind.SIZE, "old core − beds − sheet; thickened putty or a thinner sheet with it", ""),
         add("bend", "bending stiffness, new ÷ old", c.bend, Kind.PERCENT, theory, "[15]"),
         "too much" if c.extra is None
         else add("extra", "extra skin to match", c.extra, Kind.SIZE, "skin added until it bends as before, the softer way", "[15]"),

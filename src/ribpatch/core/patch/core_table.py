@@ -21,17 +21,24 @@ def work_table(work: CoreWork, prefix: str, shelf: Shelf, system: System) -> Tab
         "sealed", "faces and edges to seal", work.sealed, Kind.AREA, "both faces + length of edge × thickness"
     )
     edge = book.add("edge", "edge to fill", work.edge, Kind.LENGTH, "length of the cut line")
-    rows = [
-        Row("seal", ("seal every face and edge with resin before it is bedded", area, "no face of a core stays bare")),
-        Row(
-            "edge",
-            (
-                "fill the gap round the edge with putty",
-                edge,
-                f"{shown(shelf.rule('core.gap'), Kind.SIZE, system)} wide",
+    rows = (
+        []
+        if work.core.poured
+        else [
+            Row(
+                "seal",
+                ("seal every face and edge with resin before it is bedded", area, "no face of a core stays bare"),
             ),
-        ),
-    ]
+            Row(
+                "edge",
+                (
+                    "fill the gap round the edge with putty",
+                    edge,
+                    f"{shown(shelf.rule('core.gap'), Kind.SIZE, system)} wide",
+                ),
+            ),
+        ]
+    )
     if work.kerfs:
         kerfs = book.add(
             "kerfs", "putty in kerfs", work.kerfs, Kind.VOLUME, "area × thickness × share", (shelf.given("kerf.share"),)

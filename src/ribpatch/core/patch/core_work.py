@@ -111,8 +111,16 @@ def _insert(f: Fitting, core: Core, shelf: Shelf) -> str:
     """Whether the core under a fitting needs a solid insert: where its pull would crush the core."""
     if f.pull is None:
         return "state its pull to tell" if core.annulus else "no"
-    pressure = f.pull.si * shelf.rule("bolt.preload") / max(f.shape.area, 1e-6)
-    return "solid insert" if pressure > core.compressive_strength / 2 else "no"
+    return "solid insert" if crushing(f.pull.si, f.shape.area, core, shelf) > 1 else "no"
+
+
+def crushing(pull: float, area: float, core: Core, shelf: Shelf) -> float:
+    """Pressure of a fitting under its tightened bolts over what a core may carry: over 1 it needs a solid insert.
+
+    Pull in N, footprint in m2; the core may carry a share (rule ``insert.share``) of its compressive strength.
+    """
+    pressure = pull * shelf.rule("bolt.preload") / max(area, 1e-6)
+    return pressure / (shelf.rule("insert.share") * core.compressive_strength)
 
 
 def wedge_volume(length: float, width: float, degrees: float) -> float:

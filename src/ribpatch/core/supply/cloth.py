@@ -1,4 +1,4 @@
-"""Cloth to cut for each ply: a box round the ply in the fabric's own direction, in strips where it is wider than the roll.
+"""Cloth to cut for each part of a ply: a box round it in the fabric's own direction, in strips where it is wider than the roll.
 
 Strips overlap; a trim is added all round; the waste share covers what falls between the boxes. Whole-roll nesting is not
 attempted here, so the length off the roll is the area over the roll's width. Fabrics that may be turned by 90 degrees are
@@ -11,7 +11,9 @@ from dataclasses import dataclass
 from math import ceil
 
 import shapely.affinity
+from shapely.geometry import Polygon
 
+from ribpatch.core.geometry import polygons
 from ribpatch.core.materials.records import Fabric
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.plies import PlyOutline
@@ -19,7 +21,7 @@ from ribpatch.core.patch.plies import PlyOutline
 
 @dataclass(frozen=True, slots=True)
 class Piece:
-    """The cloth for one ply: length along the roll and width across it in m, strips, area with overlaps in m2."""
+    """The cloth for one part of a ply: length along the roll and width across it in m, strips, area with overlaps in m2."""
 
     ply: int
     length: float
@@ -43,10 +45,14 @@ class Cloth:
         return self.area / self.fabric.roll_width
 
 
-def piece_for(outline: PlyOutline, overlap: float, trim: float) -> Piece:
-    """The cloth for one ply, in m."""
+def pieces_for(outline: PlyOutline, overlap: float, trim: float) -> tuple[Piece, ...]:
+    """The cloth for one ply, a piece for each of its parts, in m."""
+    return tuple(_piece(part, outline, overlap, trim) for part in polygons(outline.region))
+
+
+def _piece(part: Polygon, outline: PlyOutline, overlap: float, trim: float) -> Piece:
     fabric = outline.laid.ply.fabric
-    turned = shapely.affinity.rotate(outline.region, -outline.laid.angle, origin=(0, 0))
+    turned = shapely.affinity.rotate(part, -outline.laid.angle, origin=(0, 0))
     x0, y0, x1, y1 = turned.bounds
     long, wide = x1 - x0 + 2 * trim, y1 - y0 + 2 * trim
     ways = [(long, wide), (wide, long)] if fabric.turn == 90 else [(long, wide)]
@@ -65,17 +71,16 @@ def strips_across(width: float, roll: float, overlap: float) -> int:
     return max(2, ceil((width - overlap) / (roll - overlap) - 1e-9))
 
 
-def cloth_for(outlines: tuple[PlyOutline, ...], shelf: Shelf) -> tuple[Cloth, ...]:
-    """The cloth of a patch, one entry a fabric, in the order first used."""
+def cloth_for(outlines: tuple[PlyOutline, ...], shelf: Shelf, blanks: tuple[PlyOutline, ...] = ()) -> tuple[Cloth, ...]:
+    """The cloth of a patch, one entry a fabric, in the order first used; ``blanks`` have their trim in their shape."""
     overlap, trim, waste = (shelf.rule(r) for r in ("strip.overlap", "cloth.trim", "cloth.waste"))
-    grouped: dict[str, list[PlyOutline]] = {}
-    for outline in outlines:
-        if outline.region.is_empty:
-            continue
-        grouped.setdefault(outline.laid.ply.fabric.id, []).append(outline)
+    grouped: dict[str, list[tuple[PlyOutline, float]]] = {}
+    for outline, around in (*((o, trim) for o in outlines), *((o, 0.0) for o in blanks)):
+        if not outline.region.is_empty:
+            grouped.setdefault(outline.laid.ply.fabric.id, []).append((outline, around))
     made = []
     for group in grouped.values():
-        pieces = tuple(piece_for(outline, overlap, trim) for outline in group)
+        pieces = tuple(piece for outline, around in group for piece in pieces_for(outline, overlap, around))
         area = sum(piece.area for piece in pieces) * (1 + waste)
-        made.append(Cloth(group[0].laid.ply.fabric, pieces, sum(o.region.area for o in group), area))
+        made.append(Cloth(group[0][0].laid.ply.fabric, pieces, sum(o.region.area for o, _ in group), area))
     return tuple(made)

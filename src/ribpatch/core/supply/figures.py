@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.job import ShedAir, Zone
-from ribpatch.core.materials.records import Resin
+from ribpatch.core.materials.records import Core, Resin
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.patch.repair import Patch
@@ -74,7 +74,7 @@ def _cloth(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
     parts = []
     for cloth in needs.cloth:
         pieces = Given(
-            "pieces", f"{len(cloth.pieces)} plies, {sum(p.strips for p in cloth.pieces)} strips", None, Origin.WORKED
+            "pieces", f"{len(cloth.pieces)} pieces, {sum(p.strips for p in cloth.pieces)} strips", None, Origin.WORKED
         )
         net = Given("net area of the plies", cloth.net, Kind.AREA, Origin.WORKED)
         key = f"cloth.{cloth.fabric.id}"
@@ -83,7 +83,7 @@ def _cloth(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
             cloth.fabric.name,
             cloth.area,
             Kind.AREA,
-            "box round each ply, trimmed, with strip overlaps, plus waste",
+            "box round each part of each ply, trimmed, with strip overlaps, plus waste",
             (net, pieces, *rules),
             source="[3]",
         )
@@ -243,7 +243,11 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
     known = {
         "bedding": (
             stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
-            "cut area × bedding thickness × density",
+            "cut area × bedding thickness × density, for each face that is bedded",
+        ),
+        "shim": (
+            stated("new core", zone.scheme.core_thickness or zone.scheme.bedding, Kind.SIZE),
+            "cut area × (old core − beds − new core) × density",
         ),
         "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
         "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
@@ -290,23 +294,8 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
     if needs.core is None:
         return
     cut = Given("cut area", patch.cut.region.area, Kind.AREA, Origin.WORKED)
-    area = book.add(
-        "core.area",
-        "core to buy",
-        needs.core_area,
-        Kind.AREA,
-        "cut area × (1 + waste)",
-        (cut, shelf.given("core.waste")),
-    )
-    sheet = Given("sheet", f"{needs.core.sheet[0]:g} × {needs.core.sheet[1]:g} m", None, shelf.origin(needs.core.id))
-    book.add(
-        "core.sheets",
-        "sheets of core",
-        needs.core_sheets,
-        Kind.COUNT,
-        "core to buy ÷ area of a sheet, rounded up",
-        (area.given(), sheet),
-    )
+    if not needs.core.poured:
+        _sheets(book, needs, needs.core, cut, shelf)
     thickness = zone.scheme.core_thickness
     depth = () if thickness is None else (stated("core thickness", thickness, Kind.SIZE),)
     density = Given(
@@ -316,8 +305,30 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
         shelf.origin(needs.core.id),
         note=needs.core.reason,
     )
+    more: tuple[Given, ...]
+    if needs.core.poured:
+        words, more = "cavity × cured density × over-pack", (shelf.given("pour.pack"),)
+    else:
+        words, more = (
+            "(cut area − length of cut × gap round the core) × thickness × density",
+            (shelf.given("core.gap"),),
+        )
+        if zone.scheme.scored:
+            words, more = words + " × (1 − share of the kerfs)", (*more, shelf.given("kerf.share"))
+    book.add("core.mass", "new core", needs.core_mass, Kind.MASS, words, (cut, *depth, density, *more))
+
+
+def _sheets(book: FigureBook, needs: Needs, core: Core, cut: Given, shelf: Shelf) -> None:
+    inputs = (cut, shelf.given("core.waste"))
+    area = book.add("core.area", "core to buy", needs.core_area, Kind.AREA, "cut area × (1 + waste)", inputs)
+    sheet = Given("sheet", f"{core.sheet[0]:g} × {core.sheet[1]:g} m", None, shelf.origin(core.id))
     book.add(
-        "core.mass", "new core", needs.core_mass, Kind.MASS, "cut area × thickness × density", (cut, *depth, density)
+        "core.sheets",
+        "sheets of core",
+        needs.core_sheets,
+        Kind.COUNT,
+        "core to buy ÷ area of a sheet, rounded up",
+        (area.given(), sheet),
     )
 
 

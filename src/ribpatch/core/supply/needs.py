@@ -6,18 +6,20 @@ Every item is an amount times a rate; the figures are made from these in ``suppl
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.job import Zone
+from ribpatch.core.laminate.bench import prime_rule
 from ribpatch.core.laminate.stack import skin_weight
 from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
+from ribpatch.core.patch.core_choice import core_bought, core_sheets
 from ribpatch.core.patch.core_work import core_work
 from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
@@ -84,14 +86,13 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
     core = shelf.core(scheme.core) if scheme.core and renewed else None
     depth = scheme.core_thickness.si if core and scheme.core_thickness else 0.0
     putties = _putties(zone, patch, parts, depth, putty, shelf)
-    laid = (*patch.all_outlines, *(o for p in parts for o in p.outlines))
+    blanks = tuple(o for p in parts for o in p.outlines)
     peel_area = covered_area(patch) if scheme.peel_ply else 0.0
-    uses = _resin_uses(patch, laid, putties, putty, core, peel_area, shelf)
-    core_mass = area * depth * core.density if core else 0.0
-    core_area = area * (1 + shelf.rule("core.waste")) if core else 0.0
-    sheets = ceil(core_area / (core.sheet[0] * core.sheet[1]) - 1e-9) if core else 0
+    uses = _resin_uses(zone, patch, blanks, putties, putty, core, depth, peel_area, shelf)
+    core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
+    core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
     return Needs(
-        cloth=cloth_for(laid, shelf),
+        cloth=cloth_for(patch.all_outlines, shelf, blanks),
         putty=putty,
         putties=putties,
         resin=resin,
@@ -100,12 +101,12 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         core=core,
         core_area=core_area,
         core_mass=core_mass,
-        core_bought=core_area * depth * core.density if core else 0.0,
-        core_sheets=sheets,
+        core_bought=core_bought(core, area, depth, shelf) if core else 0.0,
+        core_sheets=core_sheets(core, area, shelf) if core else 0,
         peel_area=peel_area,
         peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
         off=_off(zone, patch, core is not None, shelf),
-        on=_on(laid, uses, putties, putty, core_mass),
+        on=_on(patch, parts, uses, putties, putty, core_mass),
     )
 
 
@@ -115,8 +116,13 @@ def _putties(
     scheme = zone.scheme
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
-    if depth:
-        volumes.append(("bedding", "bedding under the core", area * zone.scheme.bedding.si))
+    if depth and not _poured(zone, shelf):
+        beds = 2 if from_above(zone) else 1
+        name = "beddings on both sides of the core" if beds == 2 else "bedding under the core"
+        volumes.append(("bedding", name, beds * area * zone.scheme.bedding.si))
+        shim = shim_under(zone, beds, depth)
+        if shim > 1e-9:
+            volumes.append(("shim", "shim under a thinner core", area * shim))
         volumes.append(("gap", "gap round the core", perimeter * depth * shelf.rule("core.gap")))
     work = core_work(zone, patch, shelf)
     if work is not None and work.kerfs:
@@ -153,6 +159,27 @@ def _putties(
     return tuple(PuttyUse(key, name, volume, volume * putty.density) for key, name, volume in volumes)
 
 
+def _poured(zone: Zone, shelf: Shelf) -> bool:
+    """Whether the new core is cast in place: it fills its own bed and edges, and is bought by the kilogram."""
+    return zone.scheme.core is not None and shelf.core(zone.scheme.core).poured
+
+
+def shim_under(zone: Zone, beds: int, depth: float) -> float:
+    """What the old core's room leaves under a thinner new core and its beds, m."""
+    room = zone.build.core.thickness.si if zone.build.core else 0.0
+    return max(room - beds * zone.scheme.bedding.si - depth, 0.0)
+
+
+def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf) -> float:
+    """The new core on the boat, kg: without the gap round it and the kerfs in it, which are putty."""
+    area = patch.cut.region.area
+    if core.poured:
+        return core_bought(core, area, depth, shelf)
+    net = max(area - patch.cut.region.length * shelf.rule("core.gap"), 0.0)
+    kerfs = shelf.rule("kerf.share") if zone.scheme.scored else 0.0
+    return net * depth * (1 - kerfs) * core.density
+
+
 def covered_area(patch: Patch) -> float:
     """Area covered by cut and taper on every face that is laminated, m2."""
     if patch.pit is not None:
@@ -161,40 +188,58 @@ def covered_area(patch: Patch) -> float:
     return float(sum(f.band.outer.area for f in faces if f.outlines))
 
 
-def bonded_area(patch: Patch, core: bool) -> float:
-    """Old laminate and new core under the first plies and the backing's laps, m2: what the prime coat covers."""
+def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
+    """What the prime coat covers beside the core's own faces, m2: old laminate and new core under the first plies, the
+    backing's laps, both parts of a tabbed joint under its widest ply, saved skin underneath, and each skin that the new core
+    is bedded to.
+    """
     if patch.pit is not None:
         return float(patch.pit.deeper(0.0).area)
-    faces = (patch.face, patch.second) if patch.second else (patch.face,)
     laps = patch.backing.lap_area if patch.backing else 0.0
-    floor = patch.face.opening.region.area if core else 0.0
-    return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps
+    saved = sum(p.region.area for p in patch.saved.pieces) if patch.saved else 0.0
+    skins = (2 if from_above(zone) else 1) * patch.cut.region.area if core else 0.0
+    floor = patch.face.opening.region.area if core and patch.outlines else 0.0
+    faces = (patch.face, patch.second) if patch.second else (patch.face,)
+    if zone.scheme.tabbing is not None:
+        plies = sum(max((o.region.area for o in f.outlines), default=0.0) for f in faces)
+        return float(max(plies, floor)) + saved + skins + laps
+    return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps + saved + skins
 
 
 def _resin_uses(
+    zone: Zone,
     patch: Patch,
-    laid: tuple[PlyOutline, ...],
+    blanks: tuple[PlyOutline, ...],
     putties: tuple[PuttyUse, ...],
     putty: Putty,
     core: Core | None,
+    depth: float,
     peel_area: float,
     shelf: Shelf,
 ) -> tuple[ResinUse, ...]:
     area = patch.cut.region.area
+    laid = (*patch.all_outlines, *blanks)
     plies = sum(o.region.area for o in laid)
     wet = sum(o.region.area * o.laid.ply.resin for o in laid)
     uses = []
     if plies:
         uses.append(ResinUse("plies", "resin in the plies", plies, wet / plies, "", True))
-        bond = bonded_area(patch, core is not None)
+    bond = bonded_area(zone, patch, core is not None)
+    if bond and (plies or core or patch.saved):
+        rate = shelf.rule("prime.laminate")
+        uses.append(ResinUse("prime", "prime coat on what is bonded to", bond, rate, "prime.laminate", True))
+    if core and not core.poured:
+        rule, sides = prime_rule(core), patch.cut.region.length * depth
         uses.append(
             ResinUse(
-                "prime", "prime coat on ground laminate", bond, shelf.rule("prime.laminate"), "prime.laminate", True
+                "core-faces",
+                "prime coat on faces and edges of the core",
+                2 * area + sides,
+                shelf.rule(rule),
+                rule,
+                True,
             )
         )
-    if core:
-        rule = "prime." + core.faces.replace(" ", "-")
-        uses.append(ResinUse("core-faces", "prime coat on both core faces", 2 * area, shelf.rule(rule), rule, True))
     mass = sum(use.mass for use in putties)
     if mass:
         uses.append(ResinUse("putty", "resin in the putty", mass, putty.resin_share, "", True))
@@ -224,14 +269,18 @@ def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[
 
 
 def _on(
-    laid: tuple[PlyOutline, ...],
+    patch: Patch,
+    parts: tuple[PartMade, ...],
     uses: tuple[ResinUse, ...],
     putties: tuple[PuttyUse, ...],
     putty: Putty,
     core_mass: float,
 ) -> tuple[tuple[str, str, float], ...]:
-    fibre = sum(o.region.area * o.laid.ply.fibre for o in laid)
-    resin = sum(use.mass for use in uses if use.stays)
+    fibre = sum(o.region.area * o.laid.ply.fibre for o in patch.all_outlines)
+    fibre += sum(p.part.count * p.area * laid.ply.fibre for p in parts for laid in p.stack.plies)
+    # What is trimmed off a made part was laid, and is not on the boat.
+    trimmed = sum(p.part.count * (p.blank.area - p.area) * laid.ply.resin for p in parts for laid in p.stack.plies)
+    resin = sum(use.mass for use in uses if use.stays) - trimmed
     filler = sum(use.mass for use in putties) * (1 - putty.resin_share)
     return (
         ("fibre", "cloth", fibre),

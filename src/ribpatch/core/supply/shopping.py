@@ -40,7 +40,9 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
         rows.append(
             Item(f"filler.{needs.putty.id}", "filler", f"filler for {needs.putty.name}", filler, Kind.MASS, filler)
         )
-    if needs.core:
+    if needs.core and needs.core.poured:
+        rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_bought, Kind.MASS, needs.core_bought))
+    elif needs.core:
         rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_area, Kind.AREA, needs.core_bought))
     if needs.peel_area:
         rows.append(Item("peel-ply", "consumables", "peel ply", needs.peel_bought, Kind.AREA, needs.peel_bought))

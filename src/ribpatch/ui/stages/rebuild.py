@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
+from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.laminate.original import known_by
@@ -13,7 +14,7 @@ from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.plan import Plan
 from ribpatch.core.scheme import StackLine
-from ribpatch.core.scheme_edits import in_skin, set_tabbing
+from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.units import Kind
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse, wait_for

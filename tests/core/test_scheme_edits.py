@@ -1,5 +1,8 @@
 """Edits of schemes: what they change, what they refuse, and that undoing them gives the same job."""
 
+from math import erf
+
+import numpy as np
 import pytest
 import shapely
 from hypothesis import given
@@ -7,7 +10,7 @@ from hypothesis import strategies as st
 from tests.strategies import SHELF
 
 from ribpatch.core.compare import as_chosen, difference, scheme_table, weighed
-from ribpatch.core.edits import draw_cut, in_skin
+from ribpatch.core.edits import draw_cut, in_skin, set_skin_plies
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleCoupon, InvalidValue, OutsideZone
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.materials.records import Coupon
@@ -38,6 +41,7 @@ from ribpatch.core.scheme_edits import (
     split_cut,
     tick,
 )
+from ribpatch.core.survey.field import posterior_of
 from ribpatch.core.units import Measure
 
 
@@ -238,3 +242,35 @@ def test_a_test_cut_is_proposed_across_the_line_where_doubt_is(job):
     assert track.crosses(patch.cut.region.boundary) or track.intersects(patch.cut.region.boundary)
     assert not patch.cut.region.contains(shapely.Point(cut.start)) and 0 <= cut.chance <= 1
     assert proving_cut(job.zone("z4"), patch_of(job.zone("z4"), SHELF).cut, SHELF) is None  # nothing was read there
+
+
+def test_the_chance_beside_a_proposed_cut_is_that_of_the_field_there(job):
+    """By the error function, from the mean and the deviation of the readings' own Gaussian process."""
+    zone = job.zone("z1")
+    proposed = proving_cut(zone, patch_of(zone, SHELF).cut, SHELF)
+    step = {"x-": (-1, 0), "x+": (1, 0), "y-": (0, -1), "y+": (0, 1)}[proposed.facing]
+    at = np.array([[proposed.start[0] - 0.07 * step[0], proposed.start[1] - 0.07 * step[1]]])
+    mean, deviation = (float(v[0]) for v in posterior_of(zone.survey, zone.outline, SHELF).at(at))
+    z = (mean - SHELF.rule("field.threshold")) / deviation
+    assert proposed.chance == pytest.approx(0.5 + 0.5 * erf(z / 2**0.5), abs=1e-6)
+
+
+def test_counted_plies_mean_the_same_wherever_they_are_typed(job):
+    """Boat and Rebuild give one thickness; era and burn-off stay; a typed thickness goes first."""
+    zone = job.zone("z4")
+    known = evolve(zone.build.outer, thickness=Measure(si=0.003), era="before-1975", psi=Measure(si=0.42))
+    job = evolve(job, zones=(evolve(zone, build=evolve(zone.build, outer=known)),))
+    plies = (StackLine(fabric="mat-450", count=3),)
+    boat = set_skin_plies("z4", plies).change(job).zone("z4").build.outer
+    rebuild = in_skin(job.zone("z4"), "count", plies=plies).change(job).zone("z4").build.outer
+    assert boat == rebuild and boat.era == "before-1975" and boat.psi.si == 0.42 and boat.thickness is None
+    typed = evolve(
+        job,
+        zones=(evolve(zone, build=evolve(zone.build, outer=evolve(known, thickness=Measure(si=0.007, typed="7 mm")))),),
+    )
+    for edit in (set_skin_plies("z4", plies), in_skin(typed.zone("z4"), "count", plies=plies)):
+        assert edit.change(typed).zone("z4").build.outer.thickness.si == 0.007
+    cleared = in_skin(evolve(zone, build=evolve(zone.build, outer=boat)), "none", plies=()).change(
+        set_skin_plies("z4", plies).change(job)
+    )
+    assert cleared.zone("z4").build.outer.thickness is not None

@@ -100,3 +100,137 @@ def test_a_ratio_out_of_reach_is_infinite():
 def test_a_longer_taper_never_uses_more_of_the_bond(ratio, more):
     curve = bond_curve(np.array([ratio, ratio + more]), scarf(), GLUE)
     assert curve.used[1] <= curve.used[0]
+
+
+def refined(levels, ratio, old, new, t, glue, cells=4000):
+    """Peak over mean by plain finite differences on a mesh graded towards every step: another calculation altogether."""
+    length = ratio * t
+    n = len(levels)
+    nodes = [0.0]
+    for _ in range(n):
+        half = np.geomspace(1e-7, 1.0, cells // 2)
+        spread = np.concatenate([half / 2, 1 - half[::-1][1:] / 2])
+        nodes += (nodes[-1] + spread * length / n).tolist()
+    x = np.array(nodes)
+    middle = (x[1:] + x[:-1]) / 2
+    step = np.minimum((middle / length * n).astype(int), n - 1)
+    c_old = np.array([1 / (old * a * t) for a, _ in levels])[step]
+    c_new = np.array([1 / (new * b * t) for _, b in levels])[step]
+    h, k = np.diff(x), glue.layer / glue.modulus
+    low, high = k / h[:-1], k / h[1:]
+    both, pull = (c_old + c_new) * h / 2, c_old * h / 2
+    diagonal = low + high + both[:-1] + both[1:]
+    right = pull[:-1] + pull[1:]
+    right[0] += low[0]
+    for i in range(1, len(diagonal)):  # elimination
+        w = low[i] / diagonal[i - 1]
+        diagonal[i] -= w * high[i - 1]
+        right[i] += w * right[i - 1]
+    force = np.zeros(len(x))
+    force[0] = 1.0
+    force[-2] = right[-1] / diagonal[-1]
+    for i in range(len(diagonal) - 2, -1, -1):
+        force[i + 1] = (right[i] + high[i] * force[i + 2]) / diagonal[i]
+    return float(np.abs(np.diff(force) / h).max() * length)
+
+
+@pytest.mark.parametrize("laps", [1, 3, 6])
+@pytest.mark.parametrize("times", [1.0, 3.0])
+@pytest.mark.parametrize("ratio", [8.0, 20.0, 40.0])
+def test_a_stepped_peak_is_that_of_a_mesh_refined_at_the_steps(laps, times, ratio):
+    levels = [(k / (laps + 1), 1 - k / (laps + 1)) for k in range(1, laps + 1)]
+    peak = shear_lag_peak(np.array([ratio]), scarf(new=11e9 * times, steps=laps), GLUE)[0]
+    assert peak == pytest.approx(refined(levels, ratio, 11e9, 11e9 * times, 0.004, GLUE), rel=0.005)
+
+
+def test_one_step_of_like_laminates_has_the_closed_form_peak():
+    """[19]: half the thickness over half of it: peak over mean is (w L / 2) coth(w L / 2), w2 = 2 G / (ta E t / 2)."""
+    half = np.sqrt(2 * GLUE.modulus / (GLUE.layer * 11e9 * 0.002)) * RATIOS * 0.004 / 2
+    assert shear_lag_peak(RATIOS, scarf(steps=1), GLUE) == pytest.approx(half / np.tanh(half), rel=1e-9)
+
+
+@pytest.mark.parametrize("times", [0.25, 0.5, 2.0, 4.0])
+def test_a_ground_peak_does_not_depend_on_the_mesh(times, monkeypatch):
+    usual = shear_lag_peak(RATIOS, scarf(new=11e9 * times), GLUE)
+    monkeypatch.setattr("ribpatch.core.patch.bond.CELLS", 6400)
+    assert usual == pytest.approx(shear_lag_peak(RATIOS, scarf(new=11e9 * times), GLUE), rel=0.002)
+
+
+def joint_with(plies, old=None, taper=None):
+    from ribpatch.core.plan import plan
+    from ribpatch.core.record import evolve
+    from ribpatch.library.demo import demo_job
+    from ribpatch.library.shelf import shipped_shelf
+
+    job = demo_job()
+    zone = job.zone("z4")
+    scheme = evolve(zone.scheme, plies=plies, **({"taper": taper} if taper else {}))
+    build = evolve(zone.build, outer=evolve(zone.build.outer, plies=old)) if old else zone.build
+    return plan(evolve(job, zones=(evolve(zone, scheme=scheme, build=build),)), shipped_shelf()).zone("z4")
+
+
+def test_each_direction_is_judged_by_itself_and_the_worse_is_shown():
+    """A unidirectional repair of a mat laminate: far stiffer along, softer across, and no mixture of the two."""
+    from ribpatch.core.scheme import StackLine
+
+    z = joint_with((StackLine(fabric="uni-300", count=12),), (StackLine(fabric="mat-450", count=8),))
+    f, along, across = z.by_id, z.joint.along, z.joint.across
+    assert along.new > 2 * along.old and across.new < along.new / 2
+    for way, one in (("along", along), ("across", across)):
+        lone = shear_lag_peak(np.array([12.0]), one, z.joint.glue)[0]
+        assert f[f"bond.peak.{way}"].value == pytest.approx(lone)
+    assert f["bond.peak"].value == max(f["bond.peak.along"].value, f["bond.peak.across"].value) > 1.9
+    assert f["bond.used.peak"].value == pytest.approx(max(f["bond.used.along"].value, f["bond.used.across"].value))
+    turned = joint_with((StackLine(fabric="uni-300", count=12, angle=90.0),), (StackLine(fabric="mat-450", count=8),))
+    assert turned.by_id["bond.peak"].value == pytest.approx(f["bond.peak"].value, rel=1e-6)
+
+
+def test_a_stepped_stack_of_n_plies_laps_on_one_step_less():
+    from ribpatch.core.scheme import StackLine, Taper
+    from ribpatch.core.units import Measure
+
+    taper = Taper(ratio=Measure(si=12), form="stepped")
+    for count, laps in ((7, 6), (2, 1), (1, 1)):
+        z = joint_with((StackLine(fabric="biax-45-800", count=count),), taper=taper)
+        assert z.joint.along.steps == laps
+
+
+def test_a_side_with_a_ratio_of_its_own_sets_the_bond_and_the_chosen_row():
+    from ribpatch.core.patch.bond_figures import school_table
+    from ribpatch.core.scheme import StackLine, Stretch, Taper
+    from ribpatch.core.units import Measure
+    from ribpatch.library.shelf import shipped_shelf
+
+    plies = (StackLine(fabric="biax-45-800", count=7),)
+    own = Taper(ratio=Measure(si=12), stretches=(Stretch(facing="x+", ratio=Measure(si=5)),))
+    even, sided, five = (
+        joint_with(plies, taper=t) for t in (Taper(ratio=Measure(si=12)), own, Taper(ratio=Measure(si=5)))
+    )
+    assert sided.by_id["bond.used"].value == pytest.approx(five.by_id["bond.used"].value)
+    assert sided.by_id["bond.used"].value > even.by_id["bond.used"].value
+
+    def chosen(z):
+        table = school_table(z.joint, z.patch, z.zone.scheme, z.zone.outline, shipped_shelf(), "z4")
+        (row,) = [r for r in table.rows if r.mark == "chosen"]
+        return row
+
+    row = chosen(sided)
+    assert row.cells[3].value == pytest.approx(sided.patch.band.region.area)
+    assert row.cells[3].value < chosen(even).cells[3].value
+    assert row.cells[1].value == pytest.approx(sided.by_id["bond.used"].value) and "of its own" in row.cells[0]
+
+
+def test_a_ratio_fits_where_the_room_is_for_it_and_not_a_little_more():
+    """The foredeck's locker hatch leaves room for about 8 to 11: 8 fits all round only if it is below that."""
+    from ribpatch.core.patch.bond_figures import school_table
+    from ribpatch.core.plan import plan
+    from ribpatch.library.demo import demo_job
+    from ribpatch.library.shelf import shipped_shelf
+
+    z = plan(demo_job(), shipped_shelf()).zone("z1")
+    table = school_table(z.joint, z.patch, z.zone.scheme, z.zone.outline, shipped_shelf(), "z1")
+    room = z.patch.band.least_ratio
+    for row in table.rows:
+        ratio = float(row.key)
+        assert (row.cells[-1] == "all round") == (ratio <= room), (ratio, room)
+    assert {row.cells[-1] for row in table.rows} == {"all round", "not all round"}

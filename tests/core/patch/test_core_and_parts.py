@@ -8,9 +8,11 @@ from hypothesis import strategies as st
 from tests.strategies import SHELF
 
 from ribpatch.core.job import Fitting
-from ribpatch.core.laminate.layup import core_sheet
+from ribpatch.core.laminate.bench import new_core
+from ribpatch.core.laminate.elastic import Elastic
+from ribpatch.core.laminate.layup import Layup, Sheet, bed_sheet, core_sheet, scaled
 from ribpatch.core.laminate.sandwich import Sandwich, shear_stiffness, wrinkling
-from ribpatch.core.laminate.stack import stack_up
+from ribpatch.core.laminate.stack import skin_weight, stack_up
 from ribpatch.core.patch.before import loads_of, order_of, to_see
 from ribpatch.core.patch.bond_plan import bond_plan, compatibility, coupon_test, plan_table, sittings
 from ribpatch.core.patch.core_choice import core_choices, core_table, sheet_for
@@ -27,6 +29,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.scheme import MadePart, Scheme, SideMark, StackLine, Tabbing
 from ribpatch.core.scheme_edits import tick
 from ribpatch.core.units import Measure
+from ribpatch.library.demo import demo_job
 
 
 def m(value):
@@ -36,6 +39,9 @@ def m(value):
 @pytest.fixture(scope="module")
 def made(job):
     return plan(job, SHELF)
+
+
+DECK = demo_job().zone("z1")
 
 
 def deck_choices(made):
@@ -71,7 +77,9 @@ def test_every_core_is_compared(made):
     for c in choices.values():
         area = made.zone("z1").patch.cut.region.area
         assert c.weight == pytest.approx(area * c.thickness * c.core.density)
-        assert c.thickness + c.shim == pytest.approx(0.018 - 0.0015)
+        bed = 0.0 if c.core.poured else 0.0015
+        assert c.thickness + c.shim == pytest.approx(0.018 - bed)
+        assert c.sheets == 0 if c.core.poured else c.sheets > 0
 
 
 def test_sheets_are_the_thickest_that_fit():
@@ -81,23 +89,85 @@ def test_sheets_are_the_thickest_that_fit():
     assert sheet_for(SHELF.core("poured-600"), 0.0165) == 0.0165
 
 
-def test_extra_skin_makes_up_what_a_thinner_core_lost(made):
-    z = made.zone("z1")
-    soft = [c for c in deck_choices(made).values() if c.extra]
-    assert soft
-    from ribpatch.core.laminate.layup import scaled
-
+def test_extra_skin_makes_up_what_a_thinner_skin_lost(job):
+    zone = job.zone("z1")
+    thin = evolve(zone, scheme=evolve(zone.scheme, plies=(StackLine(fabric="biax-45-600", count=2),)))
+    z = plan(evolve(job, zones=(thin,)), SHELF).zone("z1")
+    soft = [c for c in core_choices(z.zone, z.patch, z.bench, SHELF) if c.extra and not c.core.poured]
+    assert len(soft) >= 3
+    putty = SHELF.putty("silica")
     for c in soft[:3]:
-        skin = z.bench.skin.new
-        panel = Sandwich(z.bench.old_sandwich.below, c.core, c.thickness, scaled(skin, skin.thickness + c.extra))
+        skin, below = z.bench.skin.new, z.bench.old_sandwich.below
+        bed = Layup((bed_sheet(putty, 0.0015 + c.shim),))
+        panel = Sandwich(below, c.core, c.thickness, scaled(skin, skin.thickness + c.extra), under=bed)
         assert min(panel.layup.plate.bending) == pytest.approx(min(z.bench.old_sandwich.layup.plate.bending), rel=1e-3)
+
+
+def test_a_bed_is_a_layer_of_the_panel_by_hand():
+    """Two 3 mm skins of E 10 GPa, 15 mm of nearly nothing, a 1.5 mm bed of 3.2 GPa on the lower skin: D by parallel axes."""
+    elastic = Elastic(10e9, 10e9, 10e9 / 2.6, 0.3)
+    skin = Layup((Sheet(1, "skin", 0.003, 0.0, elastic, (1.0,) * 5),))
+    core, putty = evolve(SHELF.core("foam-pvc-80"), modulus=1.1e6), SHELF.putty("silica")
+    panel = Sandwich(skin, core, 0.015, skin, under=Layup((bed_sheet(putty, 0.0015),)))
+    layers = [(0.0, 0.003, 10e9), (0.003, 0.0045, putty.modulus), (0.0195, 0.0225, 10e9)]
+    middle = sum(e * (b - a) * (a + b) / 2 for a, b, e in layers) / sum(e * (b - a) for a, b, e in layers)
+    bending = sum(e * ((b - middle) ** 3 - (a - middle) ** 3) / 3 for a, b, e in layers)
+    made = panel.layup.plate
+    # A plate bent one way is held from narrowing: 1 / (1 - nu2) stiffer than a beam; core and bed do the rest.
+    assert float(made.bending[0]) == pytest.approx(bending / (1 - 0.09), rel=0.01)
+    assert panel.d == pytest.approx(0.0195) and panel.layup.thickness == pytest.approx(0.0225)
+
+
+def test_a_repair_with_the_same_skin_and_core_in_a_bed_is_no_softer_than_it_was(job):
+    """Leaving the bed out of it made a sound repair look a tenth too soft."""
+    zone = job.zone("z1")
+    same = evolve(zone, scheme=evolve(zone.scheme, core="balsa-150", core_thickness=m(0.0165), bedding=m(0.0015)))
+    bench = plan(evolve(job, zones=(same,)), SHELF).zone("z1").bench
+    assert bench.new_sandwich.layup.thickness - bench.skin.new.thickness == pytest.approx(
+        bench.old_sandwich.layup.thickness - bench.skin.old.thickness
+    )
+    skins = bench.skin.ratio("stiff.along")
+    assert bench.panel.ratio("bend.along") > min(skins, 1.0)
+
+
+@given(st.floats(0.0, 0.004), st.floats(0.008, 0.0135))
+def test_a_thicker_bed_never_softens_the_panel(bedding, thickness):
+    new = SHELF.core("foam-pvc-80").id
+    scheme = evolve(DECK.scheme, bedding=m(bedding))
+    thin, thick = (new_core(s, new, thickness, 0.018, False, SHELF) for s in (evolve(scheme, bedding=m(0.0)), scheme))
+    assert thin.shim == pytest.approx(0.018 - thickness) and thin.under.thickness == pytest.approx(
+        thick.under.thickness
+    )
+    assert thick.weight == pytest.approx(thin.weight) and thick.over.thickness == 0
+    assert new_core(scheme, new, thickness, 0.018, True, SHELF).over.thickness == pytest.approx(bedding)
+
+
+def test_the_panel_is_weighed_with_bed_prime_and_the_other_skin(made):
+    z = made.zone("z1")
+    held = {h.key: h for h in z.bench.panel.held}["weight"]
+    skin = {h.key: h for h in z.bench.skin.held}["weight"]
+    behind = skin_weight(z.zone.other_skin, SHELF)
+    assert held.old == pytest.approx(skin.old + behind + 0.018 * 150)
+    assert held.new == pytest.approx(skin.new + behind + 0.0165 * 130 + 0.0015 * 1206 + 2 * 0.2 + 2 * 0.45)
 
 
 def test_bolts_press_on_the_core_by_their_pull(made):
     z = made.zone("z1")
     pulled = evolve(z.zone, fittings=tuple(evolve(f, pull=m(8000.0)) if f.id == "f1" else f for f in z.zone.fittings))
     choice = next(c for c in core_choices(pulled, z.patch, z.bench, SHELF) if c.core.id == "foam-pvc-80")
-    assert choice.bolts == pytest.approx(8000 * 1.5 / (0.16 * 0.16) / 1.4e6)
+    assert choice.bolts == pytest.approx(8000 * 1.5 / (0.16 * 0.16) / (0.5 * 1.4e6))
+
+
+@pytest.mark.parametrize(("times", "insert"), [(0.45, "no"), (0.55, "solid insert"), (0.9, "solid insert")])
+def test_an_insert_is_wanted_from_half_the_cores_strength_in_both_tables(made, times, insert):
+    z = made.zone("z1")
+    strength = SHELF.core("foam-pvc-130").compressive_strength
+    pull = m(times * strength * 0.16 * 0.16 / 1.5)
+    pulled = evolve(z.zone, fittings=tuple(evolve(f, pull=pull) if f.id == "f1" else f for f in z.zone.fittings))
+    work = core_work(pulled, z.patch, SHELF)
+    assert next(f for f in work.fastenings if f.fitting.id == "f1").insert == insert
+    choice = next(c for c in core_choices(pulled, z.patch, z.bench, SHELF) if c.core.id == "foam-pvc-130")
+    assert choice.bolts == pytest.approx(2 * times) and (choice.bolts > 1) == (insert != "no")
 
 
 def test_the_table_marks_the_chosen_core_and_is_empty_without_one(made):
@@ -267,10 +337,18 @@ def test_parts_take_cloth_resin_and_weight_with_them(job):
     zone = job.zone("z4")
     with_part = evolve(zone, scheme=evolve(zone.scheme, parts=(evolve(part(), count=3),)))
     before, after = (plan(evolve(job, zones=(z,)), SHELF).zone("z4") for z in (zone, with_part))
-    fibre = 3 * 4 * 0.6 * part_made(part(), "epoxy-5-1-slow", "hand", SHELF).blank.area
+    one = part_made(part(), "epoxy-5-1-slow", "hand", SHELF)
     resin = {u.key: u.mass for u in after.needs.uses}["plies"] - {u.key: u.mass for u in before.needs.uses}["plies"]
-    assert after.by_id["weight.on"].value > before.by_id["weight.on"].value + fibre
-    assert resin > 0 and after.by_id["putty.parts"].value == pytest.approx(3 * 0.6 * 0.14 * 0.003 * 1160)
+    laid = 3 * one.blank.area * sum(p.ply.resin for p in one.stack.plies)
+    putty = 3 * 0.6 * 0.14 * 0.003 * 1206
+    assert resin == pytest.approx(laid) and after.by_id["putty.parts"].value == pytest.approx(putty)
+    # On the boat: the finished parts and their beds; what is trimmed off them is bought and not carried.
+    grown = after.by_id["weight.on"].value - before.by_id["weight.on"].value
+    assert grown == pytest.approx(3 * one.weight + putty)
+    # Trimmed once: the blank has its trim already.
+    cloth = sum(c.area for c in after.needs.cloth) - sum(c.area for c in before.needs.cloth)
+    long, wide = one.size
+    assert cloth == pytest.approx(3 * 4 * long * wide * 1.1)
 
 
 # ---- tabbing ----

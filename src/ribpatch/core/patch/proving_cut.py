@@ -38,8 +38,8 @@ def proving_cut(zone: Zone, cut: CutLine, shelf: Shelf) -> ProvingCut | None:
     points, _ = along(cut.region, STEP)
     if made is None or not len(points):
         return None
-    mean, variance = made.at(points)
-    chance = chance_over((mean - shelf.rule("field.threshold")) / np.sqrt(np.maximum(variance, 1e-9)))
+    mean, deviation = made.at(points)
+    chance = chance_over((mean - shelf.rule("field.threshold")) / deviation)
     doubt = np.minimum(chance, 1 - chance)
     looks = sides_of(cut.region).distances(points).argmin(axis=0)
     sides = [float(doubt[looks == k].mean()) if (looks == k).any() else -1.0 for k in range(4)]

@@ -21,6 +21,7 @@ from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, re
 from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
 
 CELLS = 1000  # of the picture of the field; it is smooth, and contours are interpolated between cells
@@ -248,25 +249,38 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
         return Extent(likely, likely, likely.area, 0.0, False, _at_edge(likely, zone))
     if field is None:
         return Extent(MultiPolygon(), MultiPolygon(), 0.0, zone.area, True, False)
-    confidence = survey.confidence.si
-    lean = shelf.rule("field.lean") * shelf.rule("field.threshold")
-    # Two smooth regions cut with each other, not one masked grid, whose edge would run in steps.
-    suspect = _above(field, field.mean, lean, zone)
-    likely, surely = (
-        clean(_above(field, field.chance, level, zone).intersection(suspect)) for level in (1 - confidence, confidence)
-    )
+    confidence, threshold = survey.confidence.si, shelf.rule("field.threshold")
+    lean = shelf.rule("field.lean") * threshold
+    likely, surely = _regions((field.x, field.y, field.mean, field.chance), confidence, lean, zone)
+    made = posterior_of(survey, outline, shelf)
+    if made is not None and not likely.is_empty:
+        cells = passed(field.x, field.y, likely.boundary, zone) | passed(field.x, field.y, surely.boundary, zone)
+        few = FEW_CELLS * (field.x[1] - field.x[0]) * (field.y[1] - field.y[0])
+        small = likely.area < few or 0 < surely.area < few
+        coarse = (field.mean, field.doubt * made.prior)
+        x, y, mean, deviation = finer(field.x, field.y, coarse, cells, made.at, FINEST if small else FINER)
+        likely, surely = _regions((x, y, mean, chance_over((mean - threshold) / deviation)), confidence, lean, zone)
     inside = shapely.contains_xy(zone, *(a.ravel() for a in np.meshgrid(field.x, field.y))).reshape(field.chance.shape)
-    cells = max(1, int(inside.sum()))
+    count = max(1, int(inside.sum()))
     unseen = inside & (field.mean < lean) & (field.chance >= 1 - confidence)
-    expected = zone.area * float(field.chance[inside & ~unseen].sum()) / cells
-    unseen_area = zone.area * float(unseen.sum()) / cells
+    expected = zone.area * float(field.chance[inside & ~unseen].sum()) / count
+    unseen_area = zone.area * float(unseen.sum()) / count
     return Extent(likely, surely, expected, unseen_area, True, _at_edge(likely, zone))
 
 
-def _above(field: Field, values: Floats, level: float, zone: Polygon) -> MultiPolygon:
-    """The region of the zone where values on the field's grid are at least ``level``."""
-    region = region_above(field.x, field.y, values, level)
-    return clean(region.intersection(zone))
+def _regions(
+    grid: tuple[Floats, Floats, Floats, Floats], confidence: float, lean: float, zone: Polygon
+) -> tuple[MultiPolygon, MultiPolygon]:
+    """The likely and the sure region on a grid of x, y, mean and chance.
+
+    Two smooth regions cut with each other, not one masked grid, whose edge would run in steps.
+    """
+    x, y, mean, chance = grid
+    suspect = region_above(x, y, mean, lean).intersection(zone)
+    likely, surely = (
+        clean(region_above(x, y, chance, level).intersection(suspect)) for level in (1 - confidence, confidence)
+    )
+    return likely, surely
 
 
 def _at_edge(region: MultiPolygon, zone: Polygon) -> bool:

@@ -6,6 +6,7 @@ import sys
 
 COMMANDS = (
     "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping", "drawing", "templates",
+    "materials",
 )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from ribpatch.core.patch.repair import patch_of
 from ribpatch.core.patch.snapping import snapped, snaps_of
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
-from ribpatch.core.scheme import unrolled
+from ribpatch.core.scheme import StackLine, unrolled
 from ribpatch.core.scheme_edits import (
     add_coupon,
     add_part,

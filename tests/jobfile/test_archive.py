@@ -371,3 +371,72 @@ def test_a_stored_sample_of_version_3_opens_whole():
     assert zone.depths[0].depth.typed == "2 mm" and zone.ticks[0].item == "electric" and scheme.marks[0].mark == 4
     assert job.own.coupons[0].fabric == "biax-45-450"
     assert Job.model_validate_json(job.model_dump_json()) == job
+
+
+# ---- the schema and the reader say the same ----
+
+
+@pytest.fixture(scope="module")
+def validator():
+    import jsonschema
+
+    return jsonschema.Draft202012Validator(json.loads(schema_text()))
+
+
+def measures(part, path=()):
+    """Every Measure of a document, by its path."""
+    if isinstance(part, dict):
+        if part.keys() == {"si", "typed"}:
+            yield path, part
+        for key, inner in part.items():
+            yield from measures(inner, (*path, key))
+    elif isinstance(part, list):
+        for number, inner in enumerate(part[:2]):
+            yield from measures(inner, (*path, number))
+
+
+def test_every_quantity_out_of_its_range_is_refused_by_both(job, validator):
+    raw = json.loads(archive.job_json(job))
+    found = list(measures(raw))
+    assert len(found) > 60
+    for path, measure in found:
+        kept = measure["si"]
+        for wrong in (-1e9, 1e9):
+            measure["si"] = wrong
+            assert not validator.is_valid(raw), path
+            with pytest.raises(Fault):
+                archive.parse_job(json.dumps(raw).encode(), "x")
+        measure["si"] = kept
+    assert validator.is_valid(raw)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda d: d.pop("format"), lambda d: d.pop("version"), lambda d: d.update(format="other"), lambda d: d.update(version=4),
+        lambda d: d["zones"][0].update(id="Z 1"), lambda d: d["zones"][0].update(surprise=1), lambda d: d.pop("boat"),
+        lambda d: d["zones"][0]["survey"]["readings"][0].update(kind="bell"), lambda d: d["zones"][0]["survey"]["readings"][0].update(x=1000),
+        lambda d: d["zones"][1]["survey"]["sessions"][0].update(date="soon"), lambda d: d["zones"][0]["scheme"].update(side="below"),
+        lambda d: d["zones"][0]["scheme"]["plies"][0].update(count=0), lambda d: d["boat"].update(name=""), lambda d: d["boat"].update(year=1066),
+        lambda d: d["zones"][0]["outline"].__setitem__(0, [1, 2, 3]), lambda d: d["boat"]["beam"].update(typed="9" * 401),
+    ],
+)  # fmt: skip
+def test_what_the_reader_refuses_the_schema_refuses_too(job, validator, change):
+    raw = json.loads(archive.job_json(job))
+    change(raw)
+    with pytest.raises(Fault):
+        archive.parse_job(json.dumps(raw).encode(), "x")
+    assert not validator.is_valid(raw)
+
+
+def test_every_property_of_the_schema_is_described_with_its_unit(validator):
+    schema = validator.schema
+    assert schema["$id"].startswith("urn:ribpatch")
+    for name, record in (("Job", schema), *schema["$defs"].items()):
+        for key, part in record.get("properties", {}).items():
+            assert len(part["description"]) > 2, (name, key)
+            text = json.dumps(part)
+            if '"#/$defs/Measure"' in text:
+                assert "; si in " in part["description"] and "minimum" in text, (name, key)
+    assert schema["$defs"]["Backing"]["properties"]["width"]["description"].endswith("si in m")
+    assert "x-unit" not in json.dumps(schema)

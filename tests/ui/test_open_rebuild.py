@@ -234,9 +234,10 @@ def test_both_faces_and_backing_by_their_buttons(window, qtbot):
 def test_the_ratio_that_fits_is_used_on_its_side(window, qtbot):
     go(window, "z1", "open", "Taper and bond")
     bond = page(window, "Taper and bond")
+    fits = window.session.plan.zone("z1").patch.band.tight[0].ratio
     bond.tight.grid.setCurrentCell(0, 0)
     qtbot.keyClick(bond.tight.grid, Qt.Key.Key_Return)
-    assert scheme(window).taper.ratio_at("x+") == pytest.approx(8.0, abs=0.3)
+    assert 0 <= fits - scheme(window).taper.ratio_at("x+") < 0.1 and 7 < fits < 9
     assert window.session.plan.zone("z1").patch.band.tight == ()
     bond.schools.grid.setCurrentCell(0, 0)
     qtbot.keyClick(bond.schools.grid, Qt.Key.Key_Return)

@@ -17,6 +17,7 @@ from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
+from ribpatch.core.units import si_unit
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
@@ -133,6 +134,9 @@ def _parser() -> argparse.ArgumentParser:
     made.set_defaults(run=_templates)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)
+    made = commands.add_parser("materials", help="the ids of materials, rules and words that a job may name")
+    made.add_argument("kind", nargs="?", default="", help="one kind only, as fabrics or resins")
+    made.set_defaults(run=_materials)
     made = commands.add_parser("import-readings", help="add the readings of a CSV to a zone")
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
@@ -162,7 +166,7 @@ def _plan(chosen: argparse.Namespace) -> None:
     made = _open(chosen.file, chosen.units)
     if chosen.json:
         rows = [
-            {"id": f.id, "name": f.name, "value": f.value, "kind": f.kind.value, "unit": SI_UNIT[f.kind.value],
+            {"id": f.id, "name": f.name, "value": f.value, "kind": f.kind.value, "unit": si_unit(f.kind),
              "shown": f.shown(chosen.units), "warnings": list(f.warnings)}
             for f in made.figures
         ]  # fmt: skip
@@ -174,15 +178,6 @@ def _plan(chosen: argparse.Namespace) -> None:
         return
     for figure in made.figures:
         print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
-
-
-SI_UNIT = {
-    "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
-    "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
-    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "force": "N", "number": "1",
-    "modulus": "Pa", "stress": "Pa", "force per width": "N/m", "moment per width": "N", "membrane stiffness": "N/m",
-    "bending stiffness": "N m", "strain": "1", "hours": "s",
-}  # fmt: skip
 
 
 def _check(chosen: argparse.Namespace) -> None:
@@ -295,6 +290,22 @@ def _schema(chosen: argparse.Namespace) -> None:
     from ribpatch.jobfile.schema import schema_text
 
     sys.stdout.write(schema_text())
+
+
+def _materials(chosen: argparse.Namespace) -> None:
+    from ribpatch.library.shelf import FILES
+
+    shelf, faults = user_shelf()
+    for fault in faults:
+        print(_line(fault), file=sys.stderr)
+    kinds = [name for name in FILES if chosen.kind in ("", name)]
+    if not kinds:
+        raise UnknownItem(what="kind of material", name=chosen.kind, near=f"The kinds are: {', '.join(FILES)}.")
+    for kind in kinds:
+        for item in getattr(shelf, kind):
+            print(f"{kind:14}{item.id:28}{getattr(item, 'name', '')}".rstrip())
+            for word in getattr(item, "grades", ()):
+                print(f"{'':14}{'  ' + word.id:28}{word.name}")
 
 
 def _zone(job: Job, wanted: str) -> Zone:

@@ -15,7 +15,7 @@ from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.supply.needs import Needs
 from ribpatch.core.survey_checks import cause_notices, survey_notices
-from ribpatch.core.units import Kind, System, shown
+from ribpatch.core.units import Kind, System, shown, shown_beside
 
 
 def zone_notices(
@@ -105,7 +105,7 @@ def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -
             "resin",
             "cold",
             f"The shed is colder than the {shown(resin.least_temperature, Kind.TEMPERATURE, told.system)} that "
-            f"{resin.name} needs to cure.",
+            f"{resin.name} needs to cure: no pot life or cure is predicted.",
             "Warm the shed or the part, or choose a faster hardener.",
             True,
         )
@@ -137,14 +137,15 @@ def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
     if air.surface is not None:
         dew = dew_point(air.temperature.si, air.humidity.si)
         margin = air.surface.si - dew
-        if margin < shelf.rule("dew.margin"):
+        wanted = shelf.rule("dew.margin")
+        if margin < wanted:
             found.append(
                 told.say(
                     "boat",
                     "air",
                     "dew",
-                    f"The laminate is only {margin:.1f} K over the dew point: water may form on it.".replace("-", "−"),
-                    f"Warm the laminate to {shown(dew + shelf.rule('dew.margin'), Kind.TEMPERATURE, system)} or dry the air.",
+                    f"The laminate is only {shown_beside(margin, wanted, Kind.DIFFERENCE, system)} over the dew point: water may form on it.",
+                    f"Warm the laminate to {shown(dew + wanted, Kind.TEMPERATURE, system)} or dry the air.",
                     True,
                 )
             )

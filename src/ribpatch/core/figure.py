@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from ribpatch.core.units import Kind, Measure, System, shown
+from ribpatch.core.units import Kind, Measure, System, shown, shown_beside
 
 
 class Origin(StrEnum):
@@ -52,9 +52,12 @@ class Figure:
     source: str = ""
     valid: str = ""
     warnings: tuple[str, ...] = field(default=())
+    limit: float | None = None  # that it is held against: it is never shown rounded to it
 
     def shown(self, system: System = "metric") -> str:
         """The value as people read it."""
+        if self.limit is not None:
+            return shown_beside(self.value, self.limit, self.kind, system)
         return shown(self.value, self.kind, system)
 
     def given(self, note: str = "") -> Given:
@@ -76,9 +79,17 @@ class FigureBook:
         self._figures: list[Figure] = []
 
     def add(
-        self, key: str, name: str, value: float, kind: Kind, formula: str, inputs: tuple[Given, ...] = (), **more: str
+        self,
+        key: str,
+        name: str,
+        value: float,
+        kind: Kind,
+        formula: str,
+        inputs: tuple[Given, ...] = (),
+        limit: float | None = None,
+        **more: str,
     ) -> Figure:
-        """Add one figure and hand it back. ``more`` takes source, valid and warning."""
+        """Add one figure and hand it back. ``limit`` is what it is held against; ``more`` takes source, valid and warning."""
         warning = more.pop("warning", "")
         figure = Figure(
             f"{self._prefix}.{key}" if self._prefix else key,
@@ -90,6 +101,7 @@ class FigureBook:
             more.get("source", ""),
             more.get("valid", ""),
             (warning,) if warning else (),
+            limit,
         )
         self._figures.append(figure)
         return figure

@@ -166,7 +166,7 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     shelf = _checked(job, shipped)
     zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
     items = with_notes(summed(z.items for z in zones), shelf, system)
-    totals = (*boat_figures(job.boat, job.air), *_totals(zones), *cost_figures(items, shelf, ""))
+    totals = (*boat_figures(job.boat, job.air, shelf), *_totals(zones), *cost_figures(items, shelf, ""))
     notices = list(job_notices(job, shelf, system))
     for z in zones:
         notices.extend(zone_notices_of(z, job.air, job.boat.year, shelf, system))
@@ -179,7 +179,7 @@ def zone_notices_of(made: ZonePlan, air: ShedAir, year: int | None, shelf: Shelf
     return zone_notices(made.zone, made.patch, made.needs, made.bench, made.joint, air, year, shelf, system)
 
 
-def boat_figures(boat: Boat, air: ShedAir) -> tuple[Figure, ...]:
+def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
     """Figures of the boat and the shed."""
     book = FigureBook("")
     for key, name, measure, kind in (
@@ -208,12 +208,12 @@ def boat_figures(boat: Boat, air: ShedAir) -> tuple[Figure, ...]:
         surface = stated("laminate surface", air.surface, Kind.TEMPERATURE, measured=True)
         book.add(
             "air.margin",
-            "laminate over dew point, K",
+            "laminate over dew point",
             air.surface.si - dew.value,
-            Kind.NUMBER,
-            "laminate surface − dew point",
-            (surface, dew.given()),
-            valid="at least 3 K wanted",
+            Kind.DIFFERENCE,
+            "laminate surface − dew point; at least the margin is wanted",
+            (surface, dew.given(), shelf.given("dew.margin")),
+            limit=shelf.rule("dew.margin"),
         )
     return book.figures
 

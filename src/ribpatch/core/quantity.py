@@ -220,6 +220,10 @@ def _inches(clean: str, position: int, kind: Kind, text: str) -> tuple[float, in
 
 
 def _convert(number: float, unit: str, kind: Kind, system: System, fraction: bool, text: str) -> float:
+    if kind is Kind.DIFFERENCE:
+        if unit not in ("", "k", "°", "c", "°c", "f", "°f"):
+            raise WrongDimension(text=text, wanted=kind.value, example="3 K")
+        return number * 5 / 9 if unit.endswith("f") or (not unit and system == "us") else number
     if kind is Kind.RATIO or kind in _BARE or kind is Kind.ANGLE:
         if unit in ("", "°", "deg"):
             return number

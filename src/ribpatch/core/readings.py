@@ -39,7 +39,8 @@ def _moment(text: str) -> str:
     return text
 
 
-Moment = Annotated[str, Field(max_length=40), AfterValidator(_moment)]
+_DATE = {"pattern": r"^(\d{4}-\d{2}-\d{2}([ T]\d{2}:\d{2}.*)?)?$"}
+Moment = Annotated[str, Field(max_length=40, json_schema_extra=_DATE), AfterValidator(_moment)]
 MemberName = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
 
 

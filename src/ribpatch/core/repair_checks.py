@@ -18,7 +18,7 @@ from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_section
 from ribpatch.core.scheme import Tabbing
-from ribpatch.core.units import Kind, shown
+from ribpatch.core.units import Kind, shown, shown_beside
 
 LEAST_RATIO = 8  # below the lowest school a tight place is grave
 
@@ -44,7 +44,7 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             "Unload it, then unbolt it.",
         )
     for number, tight in enumerate(band.tight, 1):
-        ratio = shown(tight.ratio, Kind.RATIO, told.system)
+        ratio = shown_beside(tight.ratio, scheme.taper.ratio_at(tight.facing), Kind.RATIO, told.system)
         run = shown(tight.length, Kind.LENGTH, told.system)
         where = f"against {tight.against}"
         text = (

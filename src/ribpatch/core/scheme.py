@@ -6,15 +6,19 @@ A facing is the way that a stretch of the cut line looks, in the zone's own axes
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Annotated, Literal
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, Field, GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
+from pydantic_core.core_schema import no_info_after_validator_function
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Id, Process
 from ribpatch.core.readings import Coordinate, Text
 from ribpatch.core.record import Record
-from ribpatch.core.units import Kind, Measure, within
+from ribpatch.core.units import Kind, Measure, si_unit, within
 
 MOST_PLIES = 60  # of one line of a stack
 Facing = Literal["x-", "x+", "y-", "y+"]
@@ -36,9 +40,27 @@ Ring = Annotated[
 Rings = Annotated[tuple[Ring, ...], Field(max_length=400)]
 
 
-def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> AfterValidator:
+@dataclass(frozen=True, slots=True)
+class Ranged:
+    """A Measure between two SI values, in validation and in the published schema alike."""
+
+    low: float
+    high: float
+    kind: Kind
+
+    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        """Check the value after the Measure is made."""
+        return no_info_after_validator_function(within(self.kind, self.low, self.high), handler(source))
+
+    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
+        """Say the limits, and the unit that they are in."""
+        limits = {"minimum": self.low, "maximum": self.high}
+        return {"allOf": [handler(core), {"properties": {"si": limits}}], "x-unit": si_unit(self.kind)}
+
+
+def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> Ranged:
     """A validator of a Measure between two SI values."""
-    return AfterValidator(within(kind, low, high))
+    return Ranged(low, high, kind)
 
 
 Thickness = Annotated[Measure, ranged(0.0002, 0.25)]

@@ -11,6 +11,11 @@ _UNPRINTABLE = re.compile(
 _SPACES = re.compile(r"[\t\n\r\x0b\x0c]+")
 
 
+def counted(number: int, one: str, many: str) -> str:
+    """A number of things in words: ``1 ply``, ``3 plies``."""
+    return f"{number} {one if number == 1 else many}"
+
+
 def printable(text: str) -> str:
     """``text`` in one line with nothing in it that cannot be printed."""
     return _UNPRINTABLE.sub("", _SPACES.sub(" ", text))

@@ -58,6 +58,7 @@ class Kind(StrEnum):
     BENDING = "bending stiffness"  # N m
     STRAIN = "strain"  # m/m
     HOURS = "hours"  # s
+    DIFFERENCE = "temperature difference"  # K
     NUMBER = "number"  # a bare scale
 
 
@@ -98,6 +99,7 @@ SHOWN: dict[Kind, tuple[Shop, Shop]] = {
     Kind.BENDING: (Shop("N·m", 1, 0), Shop("lbf·in", POUND_FORCE * INCH, 0)),
     Kind.STRAIN: (Shop("%", 0.01, 2), Shop("%", 0.01, 2)),
     Kind.HOURS: (Shop("h", 3600, 1), Shop("h", 3600, 1)),
+    Kind.DIFFERENCE: (Shop("K", 1, 1), Shop("°F", 5 / 9, 1)),
     Kind.NUMBER: (Shop("", 1, 0), Shop("", 1, 0)),
 }
 EXAMPLE: dict[Kind, str] = {
@@ -119,6 +121,20 @@ EXAMPLE: dict[Kind, str] = {
     Kind.PRICE_MASS: "14.50 or 14.50/kg",
     Kind.PRICE_AREA: "9.80 or 9.80/m2",
 }
+
+
+_SI_UNITS = {
+    "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
+    "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
+    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "force": "N", "number": "1",
+    "modulus": "Pa", "stress": "Pa", "force per width": "N/m", "moment per width": "N", "membrane stiffness": "N/m",
+    "bending stiffness": "N m", "strain": "1", "hours": "s", "temperature difference": "K",
+}  # fmt: skip
+
+
+def si_unit(kind: Kind) -> str:
+    """The SI unit that values of a kind are held in, as text for a file."""
+    return _SI_UNITS[kind.value]
 
 
 class Measure(Record):
@@ -181,6 +197,32 @@ def shown(si: float, kind: Kind, system: System = "metric") -> str:
     unit = shop(kind, system).unit
     joint = "" if unit in ("°", "") else " "
     return f"{number_text(si, kind, system)}{joint}{unit}"
+
+
+MOST_DECIMALS = 6
+
+
+def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric") -> str:
+    """An SI value as people read it beside a limit: never rounded to the limit or to its other side.
+
+    2.63 beside 3 stays 2.6; 11.97 : 1 beside 12 : 1 does not become 12 : 1.
+    """
+    text = shown(si, kind, system)
+    number, bound = to_shown(si, kind, system), to_shown(limit, kind, system)
+    unit = shop(kind, system).unit
+    joint = "" if unit in ("°", "") else " "
+    for decimals in range(MOST_DECIMALS + 1):
+        read = float(number_text(si, kind, system).replace("−", "-")) if not decimals else round(number, decimals)
+        if (read < bound) == (number < bound) and (read > bound) == (number > bound):
+            return text if not decimals else f"{number:.{decimals}f}{joint}{unit}".replace("-", "−")
+    return text
+
+
+def place_words(at: tuple[float, float], system: System = "metric") -> str:
+    """A place in a zone's plane, m, as people read it: ``620, 330 mm`` or ``24.4, 13.0 in``."""
+    decimals = 0 if system == "metric" else 1
+    x, y = (f"{to_shown(v, Kind.SIZE, system):.{decimals}f}".replace("-", "−") for v in at)
+    return f"{x}, {y} {shop(Kind.SIZE, system).unit}"
 
 
 def within(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:

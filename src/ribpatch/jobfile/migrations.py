@@ -19,9 +19,9 @@ def _to_2(document: Document) -> Document:
 
 # The elastic constants and bond strengths that a resin of each family got when version 3 began to hold them.
 _RESIN: Mapping[str, Document] = {
-    "epoxy": {"modulus": 3.1e9, "poisson": 0.36, "bond_shear": 12.0e6, "bond_peel": 7.0e6},
-    "vinylester": {"modulus": 3.3e9, "poisson": 0.36, "bond_shear": 8.0e6, "bond_peel": 4.5e6},
-    "polyester": {"modulus": 3.4e9, "poisson": 0.36, "bond_shear": 6.0e6, "bond_peel": 3.0e6},
+    "epoxy": {"modulus": 3.1e9, "poisson": 0.36, "bond_shear": 12.0e6, "bond_peel": 3.5e6},
+    "vinylester": {"modulus": 3.3e9, "poisson": 0.36, "bond_shear": 8.0e6, "bond_peel": 3.0e6},
+    "polyester": {"modulus": 3.4e9, "poisson": 0.36, "bond_shear": 6.0e6, "bond_peel": 2.0e6},
 }
 
 

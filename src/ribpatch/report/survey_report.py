@@ -71,7 +71,7 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
         story += _first(made, plan)
         story += _not_inspected(made, plan, system)
         story += _photographs(made.zone, album, width)
-        story += _drying(made.zone, plan)
+        story += _drying(made.zone, plan, system)
         story += _readings(made.zone, plan, width)
     story.append(KeepTogether([paragraph("Limits", SUB), paragraph(LIMITS)]))
     return built(story, f"{boat.name}: survey report", FOOT.format(boat=boat.name), paper)
@@ -207,9 +207,9 @@ def _picture(data: bytes) -> Any:
     return Image(BytesIO(data), lazy=0) if is_picture(data) else None
 
 
-def _drying(zone: Zone, plan: Plan) -> list[Any]:
+def _drying(zone: Zone, plan: Plan, system: System) -> list[Any]:
     curves = drying_curves(zone.survey, plan.shelf)
-    rows = [paragraph(drying_words(curve)) for curve in curves[:MOST_PLACES]]
+    rows = [paragraph(drying_words(curve, system)) for curve in curves[:MOST_PLACES]]
     if len(curves) > MOST_PLACES:
         rows.append(paragraph(f"and {len(curves) - MOST_PLACES} more places", SMALL))
     return [paragraph("Drying", SUB), *rows] if rows else []

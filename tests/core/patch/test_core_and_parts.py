@@ -203,16 +203,16 @@ def test_a_scored_sheet_takes_putty_and_needs_no_bleed_holes(made):
     z = made.zone("z1")
     scored = evolve(z.zone, scheme=evolve(z.zone.scheme, scored=True))
     work = core_work(scored, z.patch, SHELF)
-    assert work.kerfs == pytest.approx(work.area * 0.0165 * 0.05) and work.bleeds == 0
+    assert work.kerfs == pytest.approx(work.area * 0.0165 * SHELF.rule("kerf.share")) and work.bleeds == 0
 
 
 def test_a_poured_core_comes_in_lifts_and_is_not_clamped(made):
     z = made.zone("z2")
     poured = evolve(z.zone, scheme=evolve(z.zone.scheme, core="poured-600", side="above"))
     work = core_work(poured, patch_of(poured, SHELF), SHELF)
-    assert work.poured == pytest.approx(work.area * 0.0345 * 600 * 1.05) and work.lifts == 2 and work.bleeds == 0
+    assert work.poured == pytest.approx(work.area * 0.0345 * 600 * 1.05) and work.lifts == 3 and work.bleeds == 0
     rows = {row.key: row for row in work_table(work, "z2", SHELF, "metric").rows}
-    assert "clamp" not in rows and "2 lifts" in rows["pour"].cells[2] and "Caution" in rows["pour"].cells[2]
+    assert "clamp" not in rows and "3 lifts" in rows["pour"].cells[2] and "Caution" in rows["pour"].cells[2]
     assert rows["pour"].cells[1].value == pytest.approx(work.poured)
 
 

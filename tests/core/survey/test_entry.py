@@ -38,7 +38,7 @@ def test_words_are_taken_in_any_case_with_spaces_round_them(kind):
 @pytest.mark.parametrize(
     ("kind", "facts", "words"),
     [
-        ("weep", {"grade": "brown"}, "weep brown"), ("pin", {"value": 27.5}, "pin 27.5 %"), ("infrared", {"value": -3}, "infrared -3 °C"),
+        ("weep", {"grade": "brown"}, "weep brown"), ("pin", {"value": 27.5}, "pin 27.5 %"), ("infrared", {"value": -3}, "infrared −3.0 °C"),
         ("plug", {"water": "wet", "core": "soft", "bond": "torn"}, "plug wet, core soft, bond torn"),
         ("strike", {"frequency": 812.4, "centroid": 900, "decay": 0.0123, "contact": 0.001}, "strike 812 Hz, decay 12.3 ms"),
         ("cut", {"points": ((0.1, 0.1), (0.2, 0.1), (0.3, 0.1), (0.4, 0.1)), "states": ("sound", "wet", "sound")}, "test cut sound, wet"),

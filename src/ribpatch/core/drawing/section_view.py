@@ -18,15 +18,18 @@ from ribpatch.core.drawing.section_words import section_words
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.job import Zone
+from ribpatch.core.laminate.bench import new_core
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.repair import FaceMade, Patch
+from ribpatch.core.patch.sides import from_above
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
 DEPTH_SHARE = 0.17  # of the drawn length that the exaggerated depth may take
 SAMPLES = 120
+Box = tuple[float, float, float, float]
 PAST_END = 0.05  # of the length, so that the handles of the line stand clear of the outline
 
 
@@ -64,6 +67,16 @@ def default_line(zone: Zone) -> tuple[Point, Point]:
     x0, y0, x1, y1 = polygon_of(zone.outline).bounds
     y, past = (y0 + y1) / 2, PAST_END * (x1 - x0)
     return (x0 - past, y), (x1 + past, y)
+
+
+def followed_line(line: tuple[Point, Point], old: Box, new: Box) -> tuple[Point, Point]:
+    """A section line that lay in one box, x0 y0 x1 y1 in m, as it lies in another: it follows a changed outline."""
+
+    def moved(p: Point) -> Point:
+        x, y = (new[k] + (p[k] - old[k]) / max(old[k + 2] - old[k], 1e-9) * (new[k + 2] - new[k]) for k in (0, 1))
+        return x, y
+
+    return moved(line[0]), moved(line[1])
 
 
 @remembered(64)
@@ -147,8 +160,9 @@ def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     second = patch.second.band.thickness if patch.second and other is None else 0.0
     floor, bedding = below + depth, 0.0
     if build.core and scheme.core and scheme.core_thickness and not scheme.part_depth:
-        bedding = scheme.bedding.si
-        floor = below + bedding + scheme.core_thickness.si
+        new = new_core(scheme, scheme.core, scheme.core_thickness.si, depth, from_above(zone), shelf)
+        bedding = new.under.thickness
+        floor = below + bedding + new.thickness + new.over.thickness
     underside = below + depth
     whole = skin_thickness(zone.rebuilt_skin, shelf) - second
     if patch.second and other is None:
@@ -204,7 +218,9 @@ def _old(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf, ope
     )
     if zone.build.core:
         material = shelf.core(zone.build.core.core).faces
-        mask = p.zone * (p.cut <= 0) if renewed else p.zone
+        # What is rotten inside the cut comes out whether or not a new core is chosen yet.
+        gone = p.cut * (1.0 if renewed else p.bad) if opened and patch.through else 0.0 * p.cut
+        mask = p.zone * (gone <= 0)
         shapes += _strip(p.s, levels.core * flat, levels.skin * flat, mask, "old-core", material)
     out = p.zone * (p.open <= 0) if opened and patch.through else p.zone
     if patch.saved is not None and opened:

@@ -10,6 +10,7 @@ from ribpatch.core.drawing.shapes import Callout, Shape
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.repair import Patch
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
@@ -31,6 +32,10 @@ def section_words(
     bad = np.flatnonzero(p.bad)
     if bad.size:
         rows.append(Callout((float(p.s[bad[-1]]), -0.05 * levels.top), "bad, as read", "right"))
+    hole = np.flatnonzero(p.zone * p.cut * p.bad) if opened and patch.through and zone.build.core else inside[:0]
+    if hole.size and not (zone.scheme.core and zone.scheme.core_thickness):
+        middle = float(p.s[hole[hole.size // 2]])
+        rows.append(Callout((middle, (levels.core + levels.skin) / 2), "bad core out; no new one chosen", "right"))
     return rows
 
 
@@ -50,20 +55,22 @@ def _new_words(zone: Zone, edge: float, levels: Levels, patch: Patch, shelf: She
     build, scheme = zone.build, zone.scheme
     rows: list[Shape] = []
     if patch.outlines:
-        words = f"{len(patch.stack.plies)} plies {shown(patch.stack.thickness, Kind.SIZE, system)}"
+        words = f"{counted(len(patch.stack.plies), 'ply', 'plies')} {shown(patch.stack.thickness, Kind.SIZE, system)}"
         height = levels.floor + patch.stack.thickness * 0.7 if patch.pit is None else levels.top
         rows.append(Callout((edge, height), words, "right"))
     if patch.second is not None and patch.second.outlines:
         stack = patch.second.stack
-        words = f"other face {len(stack.plies)} plies {shown(stack.thickness, Kind.SIZE, system)}"
+        words = f"other face {counted(len(stack.plies), 'ply', 'plies')} {shown(stack.thickness, Kind.SIZE, system)}"
         foot = levels.core if levels.core > 0 else levels.middle
         rows.append(Callout((edge, foot - stack.thickness / 2), words, "right"))
     if patch.through and build.core and scheme.core and scheme.core_thickness:
         core = shelf.core(scheme.core)
         words = f"new {core.code} {shown(scheme.core_thickness.si, Kind.SIZE, system)}"
         rows.append(Callout((edge, (levels.core + levels.floor) / 2), words, "right"))
-        bed = f"bedding {shown(levels.bedding, Kind.SIZE, system)}"
-        rows.append(Callout((edge, levels.core + levels.bedding / 2), bed, "right"))
+        if levels.bedding:
+            shim = "bedding and shim" if levels.bedding > scheme.bedding.si + 1e-9 else "bedding"
+            bed = f"{shim} {shown(levels.bedding, Kind.SIZE, system)}"
+            rows.append(Callout((edge, levels.core + levels.bedding / 2), bed, "right"))
     if patch.backing is not None:
         words = f"backing {shown(patch.backing.thickness, Kind.SIZE, system)}"
         rows.append(Callout((edge, -patch.backing.thickness / 2), words, "right"))

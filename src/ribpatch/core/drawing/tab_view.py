@@ -14,6 +14,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.tabbing import tab_section
 from ribpatch.core.scheme import Tabbing
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
 PART, EXAGGERATED, STEPS = 0.012, 3, 12  # m of the parts drawn; times the plies' thickness; chords of the fillet
@@ -39,7 +40,7 @@ def tab_view(stack: StackUp, tabbing: Tabbing, shelf: Shelf, system: System) -> 
     if section.plies:
         dimension = ((reach, -PART * 1.4), (reach + section.leg, -PART * 1.4))
         shapes.append(Dimension(*dimension, shown(section.leg, Kind.SIZE, system)))
-        count = f"{len(section.plies)} plies {shown(section.thickness, Kind.SIZE, system)}"
+        count = f"{counted(len(section.plies), 'ply', 'plies')} {shown(section.thickness, Kind.SIZE, system)}"
         shapes.append(Callout((reach + section.leg * 0.5, below), count, "right"))
     shapes.append(Callout((reach * 0.4, reach * 0.3), f"fillet r {shown(radius, Kind.SIZE, system)}", "left"))
     top = _along(angle, arm, 0.0)

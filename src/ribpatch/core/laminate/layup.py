@@ -105,7 +105,7 @@ def ply_sheets(
 
 def core_sheet(core: Core, thickness: float, stiff: float = 1.0) -> Sheet:
     """A core as one thick layer; ``stiff`` is the share of its stiffness that is left."""
-    e, g = core.modulus * stiff, core.shear_modulus * stiff
+    e, g = core.modulus * stiff, (core.shear_in_plane or core.shear_modulus) * stiff
     return Sheet(0, core.name, thickness, 0.0, Elastic(e, e, g, 0.3), NO_LIMIT, True)
 
 

@@ -122,7 +122,8 @@ class Resin(Record):
 
 class Core(Record):
     """A core material. Water in kg/m3 is what a thoroughly wet core holds; moduli and strengths in Pa, ``modulus`` in the
-    panel's plane. ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
+    panel's plane. ``shear_modulus`` and ``shear_strength`` are through the thickness, as a panel in bending shears its core;
+    ``shear_in_plane`` is in the panel's own plane, and the same where it is not given. ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
     that a wet to rotted core has lost. A poured core has no sheets.
     """
 
@@ -136,6 +137,7 @@ class Core(Record):
     modulus: Modulus
     modulus_through: Modulus
     shear_modulus: Modulus
+    shear_in_plane: Modulus | None = None
     shear_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
     compressive_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
     temperature: Annotated[float, Field(ge=30, le=300)]

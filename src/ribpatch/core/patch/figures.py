@@ -86,6 +86,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
             f"least distance from the cut line to the zone's edge or a fitting ÷ {what}",
             (thickness.given(),),
             warning="Less than the taper ratio chosen." if band.tight else "",
+            limit=taper.ratio.si,
         )
     if patch.second is not None:
         _second(book, zone, patch.second)

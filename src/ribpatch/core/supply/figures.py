@@ -212,6 +212,8 @@ def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shel
     )
     each = book.add("cup.each", "each cup", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
     _cup_parts(book, needs, each, shelf)
+    if cups.pot_life is None:
+        return
     book.add(
         "cup.pot_life",
         "pot life of each cup",

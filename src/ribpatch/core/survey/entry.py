@@ -12,6 +12,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import GradedReading, MeteredReading, Plug, Push, Reading, Strike
 from ribpatch.core.record import faults_of
 from ribpatch.core.survey.acoustics import Measured
+from ribpatch.core.units import Kind, System, shown
 
 METERS = ("moisture", "pin", "infrared")
 _READING: TypeAdapter[Reading] = TypeAdapter(Reading)
@@ -46,14 +47,16 @@ def strike_reading(measured: Measured, at: Point, recording: str, shelf: Shelf) 
     )  # fmt: skip
 
 
-def reading_words(reading: Reading) -> str:
+def reading_words(reading: Reading, system: System = "metric") -> str:
     """A reading in words: ``tap dull``, ``moisture 34``."""
     if isinstance(reading, GradedReading):
         return f"{reading.kind} {reading.grade}"
     if isinstance(reading, MeteredReading):
-        return f"{reading.kind} {reading.value:g}" + {"pin": " %", "infrared": " °C"}.get(reading.kind, "")
+        if reading.kind == "infrared":
+            return f"infrared {shown(reading.value, Kind.TEMPERATURE, system)}"
+        return f"{reading.kind} {reading.value:g}" + (" %" if reading.kind == "pin" else "")
     if isinstance(reading, Push):
-        return f"push {reading.force:g} N, {reading.deflection * 1000:.2g} mm"
+        return f"push {shown(reading.force, Kind.FORCE, system)}, {shown(reading.deflection, Kind.SIZE, system)}"
     if isinstance(reading, Plug):
         return f"plug {reading.water}, core {reading.core}, bond {reading.bond}"
     if isinstance(reading, Strike):

@@ -22,6 +22,7 @@ from ribpatch.core.readings import Moisture, Pin
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import Field, field_of
 from ribpatch.core.survey.score import references_of
+from ribpatch.core.units import System, place_words
 
 HALF_LIVES = np.geomspace(1.0, 3000.0, 160)  # days
 SPREAD = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))  # Gauss-Hermite
@@ -185,9 +186,9 @@ def _dates(
     return day(0.1), day(0.5), day(0.9)
 
 
-def drying_words(curve: Drying) -> str:
+def drying_words(curve: Drying, system: System = "metric") -> str:
     """One place's drying in a line."""
-    place = f"{curve.at[0] * 1000:.0f}, {curve.at[1] * 1000:.0f} mm"
+    place = place_words(curve.at, system)
     told = f"{place}: {curve.over[0]:+.0f} to {curve.over[-1]:+.0f} over the reference in {curve.days[-1]:.0f} days"
     early, middle, late = curve.dates
     if curve.says == "dry":

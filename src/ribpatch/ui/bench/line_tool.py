@@ -108,6 +108,6 @@ class LineTool:
             self._echo("A point of the line lies outside the zone; Backspace takes it back.")
             return True
         if self._session.apply(add_readings(zone.id, (reading,), f"read {reading_words(reading)}")):
-            self._echo(f"{reading_words(reading)}, {len(self.points)} points")
+            self._echo(f"{reading_words(reading, self._session.system)}, {len(self.points)} points")
         self.points, self.states = [], []
         return True

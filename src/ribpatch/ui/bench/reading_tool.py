@@ -22,6 +22,7 @@ from ribpatch.core.readings import Reading, Sketch, TestCut, all_inside, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
+from ribpatch.core.units import place_words
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.brush import NONE, SIMULATED
 from ribpatch.ui.session import Session
@@ -142,7 +143,8 @@ class ReadingTool:
         if not self._session.apply(put_reading(zone.id, reading, zone.survey.pitch.si * 0.3)):
             return False
         self._entered += 1
-        self._echo(f"{reading_words(reading)} at {place[0] * 1000:.0f}, {place[1] * 1000:.0f} mm")
+        system = self._session.system
+        self._echo(f"{reading_words(reading, system)} at {place_words(place, system)}")
         if at is None:
             self._go(zone, self._step)
         return True
@@ -167,8 +169,7 @@ class ReadingTool:
         number = self._next % len(tests)
         self._next = number + 1
         self._move_cursor(zone, tests[number].at)
-        x, y = tests[number].at
-        self._echo(f"place {number + 1} to test: {x * 1000:.0f}, {y * 1000:.0f} mm")
+        self._echo(f"place {number + 1} to test: {place_words(tests[number].at, self._session.system)}")
 
     def take_back(self) -> None:
         """Undo the last entry, as long as the last step was one."""
@@ -211,7 +212,7 @@ class ReadingTool:
         last = max((r.session for r in found), key=order.index)
         going = [r for r in found if r.session == last]
         self._session.apply(remove_readings(zone.id, frozenset(r.id for r in going)))
-        self._echo(f"deleted {', '.join(reading_words(r) for r in going)}")
+        self._echo(f"deleted {', '.join(reading_words(r, self._session.system) for r in going)}")
 
     # ---- events ----
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 from ribpatch.core import edits
 from ribpatch.core.drawing.plan_view import Depth, plan_view
 from ribpatch.core.drawing.run_view import run_view
-from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
 from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
 from ribpatch.core.drawing.tab_view import tab_view
@@ -47,7 +47,9 @@ class ZoneBench(QWidget):
     def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._lines: dict[str, tuple[Point, Point]] = {}
+        self._lines: dict[
+            str, tuple[tuple[Point, Point], Box]
+        ] = {}  # with the box of the outline that each was drawn in
         self._token = -1
         self.plan_canvas = Canvas("plan of the zone")
         self.section_canvas = Canvas("cut-through of the zone")
@@ -215,8 +217,17 @@ class ZoneBench(QWidget):
         self.plan_canvas.figures = tuple(figures[k] for k in parts if k in figures)
         self.plan_canvas.system = system
 
+    def _line(self, zone: Zone) -> tuple[Point, Point]:
+        """The section line of a zone: as drawn, following its outline, or across its middle."""
+        box = polygon_of(zone.outline).bounds
+        line, drawn_in = self._lines.get(zone.id, (default_line(zone), box))
+        if drawn_in != box:
+            line = followed_line(line, drawn_in, box)
+        self._lines[zone.id] = line, box
+        return line
+
     def _show_section(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        line = self.section.line or self._lines.get(zone.id) or default_line(zone)
+        line = self._line(zone)
         opened = self._session.stage in ("open", "rebuild")
         tabbing = zone.scheme.tabbing if self._session.stage == "rebuild" else None
         if tabbing is not None:
@@ -229,7 +240,7 @@ class ZoneBench(QWidget):
         self.section_canvas.refresh()
 
     def _show_tools(self, zone: Zone, made: ZonePlan, stage: str) -> None:
-        self.section.line = None if self._straight(zone) else self._lines.setdefault(zone.id, default_line(zone))
+        self.section.line = None if self._straight(zone) else self._line(zone)
         self.room.band = made.patch.band if stage == "open" else None
         self.readings.active = stage == "find" and zone.survey.drawn is None
         if self.corners.dragging and self.corners.active:
@@ -309,5 +320,5 @@ class ZoneBench(QWidget):
     def _section_moved(self, line: tuple[Point, Point]) -> None:
         zone = self._session.zone
         if zone is not None:
-            self._lines[zone.id] = line
+            self._lines[zone.id] = line, polygon_of(zone.outline).bounds
             self._show_section(zone, self._session.plan.zone(zone.id), self._session.plan)

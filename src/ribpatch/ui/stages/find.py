@@ -15,7 +15,7 @@ from ribpatch.core.plan import Plan
 from ribpatch.core.survey.figures import kind_figures
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.way_in import ways_in
-from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.core.units import Kind, Measure, place_words, shown
 from ribpatch.ui.session import Change
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
@@ -268,7 +268,7 @@ class FindStage(Stage):
     def _show_next(self, zone: Zone, plan: Plan) -> None:
         system = self.session.system
         lines = [
-            f"<b>{n}</b> &nbsp;{t.at[0] * 1000:.0f}, {t.at[1] * 1000:.0f} mm: should settle "
+            f"<b>{n}</b> &nbsp;{place_words(t.at, system)}: should settle "
             f"{shown(t.settles, Kind.AREA, system)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
             for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf), 1)
         ]

@@ -9,7 +9,8 @@ from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.laminate.original import known_by
-from ribpatch.core.materials.fabric_code import fabric_from_code
+from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
+from ribpatch.core.materials.records import Fabric
 from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.plan import Plan
@@ -67,7 +68,10 @@ class RebuildStage(Stage):
         self.add_code.clicked.connect(lambda: self._add_code())
         wait_for(self.code, self.add_code.text())
         self.code.returnPressed.connect(lambda: self._add_code())
-        for widget in (self.fill, self.code, self.add_code):
+        self.turn_code = QPushButton("Turn it")
+        self.turn_code.setToolTip("The fabric last added by its code: ±45 becomes 0/90, and 0/90 becomes ±45")
+        self.turn_code.clicked.connect(lambda: self._turn_code())
+        for widget in (self.fill, self.code, self.add_code, self.turn_code):
             row.addWidget(widget)
         card.add(row)
         self.code_note = card.add_text("")
@@ -105,9 +109,23 @@ class RebuildStage(Stage):
             return edits.set_plies(zone.id, lines).change(edits.add_fabric(fabric).change(job))
 
         self.session.apply(edits.Edit(f"add fabric {fabric.code}", change))
-        self.code_note.setText(f"understood as {fabric.name}")
+        self.code_note.setText(f"understood as {fabric.name} ({fabric.reason})")
         self.code_note.show()
         self.code.clear()
+
+    def _turn_code(self) -> None:
+        """Turn the biaxial of the fabric last added by its code."""
+        fabric = self._coded()
+        if fabric is not None and self.session.apply(
+            edits.Edit(f"turn {fabric.code}", edits.add_fabric(turned(fabric)).change)
+        ):
+            now = self._coded()
+            self.code_note.setText(f"now {now.name}" if now else "")
+            self.code_note.show()
+
+    def _coded(self) -> Fabric | None:
+        """The fabric last added to the job by a trade code."""
+        return next((f for f in reversed(self.session.job.own.fabrics) if lie_of(f) is not None), None)
 
     def _scheme_card(self) -> None:
         card = self.card("Scheme")
@@ -255,6 +273,7 @@ class RebuildStage(Stage):
         self.heading.setText(f"Rebuild: {zone.name}" if zone else "Rebuild: no zone yet")
         for widget in (self.fill, self.add_code, self.resin, self.core, self.putty, self.mix):
             widget.setEnabled(zone is not None)
+        self.turn_code.setEnabled(self._coded() is not None)
         if zone is None:
             self.stack_editor.show_stack((), plan.shelf)
             return

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBox
 from ribpatch.core.job import Zone
 from ribpatch.core.readings import Photograph
 from ribpatch.core.survey_edits import remove_photograph, set_photograph
+from ribpatch.core.units import place_words
 from ribpatch.jobfile.album import Album
 from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.emptying import empty
@@ -87,7 +88,7 @@ class PhotoPanel(QWidget):
             face.setIcon(picture)
             face.setIconSize(QSize(THUMB, 74))
         pinned = (
-            f", pinned at {photograph.x * 1000:.0f}, {photograph.y * 1000:.0f} mm"
+            f", pinned at {place_words((photograph.x, photograph.y), self._session.system)}"
             if photograph.x is not None and photograph.y is not None
             else ""
         )

@@ -51,7 +51,9 @@ class ReadingPanel(QWidget):
         self._reading = reading
         pictures = f", {len(reading.photographs)} photographs" if reading is not None and reading.photographs else ""
         self.words.setText(
-            f"{reading_words(reading)}{pictures}" if reading is not None else "No reading under the cursor."
+            f"{reading_words(reading, self._session.system)}{pictures}"
+            if reading is not None
+            else "No reading under the cursor."
         )
         for fact, line in self.lines.items():
             line.setText(str(getattr(reading, fact)) if reading is not None else "")

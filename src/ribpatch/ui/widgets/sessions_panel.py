@@ -14,6 +14,7 @@ from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
+from ribpatch.core.units import place_words
 from ribpatch.ui.session import Session
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, show_items
@@ -126,14 +127,19 @@ class SessionsPanel(QWidget):
         curves = drying_curves(survey, shelf)
         self._show_places(curves, shelf.rule("drying.within"))
         worst = sorted(curves, key=lambda c: (c.says != "not drying", -c.over[-1]))[:SHOWN]
-        lines = [f"<b>{drying_words(c)}</b>" if c.says == "not drying" else drying_words(c) for c in worst]
+        system = self._session.system
+        lines = [
+            f"<b>{drying_words(c, system)}</b>" if c.says == "not drying" else drying_words(c, system) for c in worst
+        ]
         if len(curves) > SHOWN:
             lines.append(f"and {len(curves) - SHOWN} more places")
         self.drying.setText("<br>".join(lines) or "Meter the same places on several dates to see how they dry.")
 
     def _show_places(self, curves: tuple[Drying, ...], within: float) -> None:
         self._curves, self._within = curves, within
-        if show_items(self.place, [(k, f"{_place(c)}: {c.says}") for k, c in enumerate(curves)]):
+        if show_items(
+            self.place, [(k, f"{place_words(c.at, self._session.system)}: {c.says}") for k, c in enumerate(curves)]
+        ):
             self.place.setCurrentIndex(max(range(len(curves)), key=lambda k: curves[k].over[-1], default=-1))
         self.place.setVisible(bool(curves))
         self._show_curve()
@@ -148,7 +154,3 @@ class SessionsPanel(QWidget):
             if show_items(box, items):
                 box.setCurrentIndex(usual)
             box.setEnabled(len(items) > 1)
-
-
-def _place(curve: Drying) -> str:
-    return f"{curve.at[0] * 1000:.0f}, {curve.at[1] * 1000:.0f} mm"

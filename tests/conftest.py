@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import faulthandler
 import os
+import sys
+import threading
 
 os.environ["QT_QPA_PLATFORM"] = "offscreen"
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TextIO
 
 import pytest
 from hypothesis import settings
@@ -17,6 +21,8 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.plan import Plan, plan
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
+
+LIMIT = 600.0  # s for one test; the slowest take ten
 
 settings.register_profile("quick", max_examples=40, deadline=None, derandomize=True)
 settings.load_profile("quick")
@@ -43,3 +49,37 @@ def job() -> Job:
 @pytest.fixture(scope="session")
 def made(job: Job, shelf: Shelf) -> Plan:
     return plan(job, shelf)
+
+
+class Watchdog:
+    """Names a test that has run for far too long and ends the run: the dump of a stuck process alone does not say which.
+
+    A busy machine makes tests slow, not endless: the limit is many times what the slowest takes. faulthandler's own limit
+    stands behind it, for a test that holds the interpreter so that no thread of Python runs.
+    """
+
+    def __init__(
+        self, name: str, seconds: float, ended: Callable[[int], None] = os._exit, stream: TextIO | None = None
+    ) -> None:
+        self.name, self.seconds, self._ended, self._stream = name, seconds, ended, stream or sys.__stderr__
+        self._timer = threading.Timer(seconds, self._bark)
+        self._timer.daemon = True
+
+    def _bark(self) -> None:
+        assert self._stream is not None
+        self._stream.write(f"\n{self.name} has run for {self.seconds:g} s; the run is ended.\n")
+        faulthandler.dump_traceback(self._stream)
+        self._stream.flush()
+        self._ended(3)
+
+    def __enter__(self) -> None:
+        self._timer.start()
+
+    def __exit__(self, *_error: object) -> None:
+        self._timer.cancel()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_protocol(item: pytest.Item) -> Iterator[None]:
+    with Watchdog(item.nodeid, LIMIT):
+        return (yield)

@@ -176,3 +176,43 @@ def test_a_pit_is_tapered_from_its_depth(job):
     by_id = plan(evolve(job, zones=(deep,)), SHELF).zone("z4").by_id
     assert by_id["taper.length"].value == pytest.approx(12 * 0.003)
     assert "z4.pit.deepest" in {g.figure for g in by_id["taper.length"].inputs} and "pit" in by_id["taper.dust"].formula
+
+
+@pytest.mark.parametrize(("short", "told_of"), [(0.0005, False), (0.002, True), (0.05, True)])
+def test_a_laminate_a_little_too_thin_is_told(job, short, told_of):
+    """Half a thousandth is a rounding; two in a thousand are not."""
+    made = plan(job, SHELF).zone("z4").patch.stack.thickness
+    notices = told(job, "z4", target=m(made / (1 - short)))
+    assert ("thin" in notices) is told_of
+
+
+@pytest.mark.parametrize(("ratio", "grave"), [(7.9, True), (5.0, True), (8.1, False), (10.0, False)])
+def test_a_tight_place_is_grave_below_the_lowest_school(job, ratio, grave):
+    """A hatch set so near the cut line that just this ratio fits before it."""
+    from ribpatch.core.job import Fitting
+
+    zone = job.zone("z4")
+    bare = plan(job, SHELF).zone("z4").patch
+    x0, y0, x1, y1 = bare.cut.region.bounds
+    gap = ratio * bare.band.thickness
+    hatch = Fitting(id="f9", name="hatch", x=x1 + gap + 0.05, y=(y0 + y1) / 2, width=m(0.1), height=m(2 * (y1 - y0)))
+    near = evolve(zone, fittings=(hatch,))
+    made = plan(evolve(job, zones=(near,)), SHELF)
+    (notice,) = [n for n in made.notices if ".tight." in n.id]
+    assert made.zones[0].patch.band.tight[0].ratio == pytest.approx(ratio, abs=0.06)
+    assert notice.grave is grave and "12 : 1 fits" not in notice.text
+
+
+def test_what_the_old_laminate_left_below_a_pit_weighs_in_the_comparison(job):
+    from ribpatch.core.job import DepthPoint
+    from ribpatch.core.laminate.stack import skin_weight
+
+    zone = job.zone("z4")
+    depths = tuple(DepthPoint(id=f"d{n}", x=x, y=0.34, depth=m(0.003)) for n, x in enumerate((0.66, 0.72, 0.78)))
+    pit = evolve(zone, depths=depths, scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-800", 3)))
+    z = plan(evolve(job, zones=(pit,)), SHELF).zones[0]
+    old = skin_weight(zone.build.outer, SHELF)
+    held = {h.key: h for h in z.bench.skin.held}
+    left = (0.007 - z.patch.pit.deepest) / 0.007
+    assert held["weight"].new == pytest.approx(z.patch.stack.weight + left * old)
+    assert held["thickness"].new == pytest.approx(z.patch.stack.thickness + left * 0.007)

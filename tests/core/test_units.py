@@ -5,7 +5,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.quantity import parse, registry
-from ribpatch.core.units import SHOWN, Kind, from_shown, number_text, shown, to_shown
+from ribpatch.core.units import (
+    SHOWN,
+    Kind,
+    from_shown,
+    number_text,
+    place_words,
+    shown,
+    shown_beside,
+    si_unit,
+    to_shown,
+)
 
 PINT = {
     (Kind.LENGTH, 1): ("ft", "m"), (Kind.SIZE, 0): ("mm", "m"), (Kind.SIZE, 1): ("in", "m"), (Kind.AREA, 1): ("ft**2", "m**2"),
@@ -86,3 +96,37 @@ def test_stiffness_strength_and_hours_are_shown_in_trade_units(si, kind, metric,
 
 def test_what_has_no_end_is_shown_so():
     assert shown(float("inf"), Kind.RATIO) == "∞ : 1"
+
+
+@pytest.mark.parametrize(
+    ("value", "limit", "kind", "system", "says"),
+    [
+        (2.63, 3.0, Kind.DIFFERENCE, "metric", "2.6 K"), (2.97, 3.0, Kind.DIFFERENCE, "metric", "2.97 K"), (3.0, 3.0, Kind.DIFFERENCE, "metric", "3.0 K"),
+        (11.97, 12.0, Kind.RATIO, "metric", "11.97 : 1"), (12.0, 12.0, Kind.RATIO, "metric", "12 : 1"), (12.004, 12.0, Kind.RATIO, "metric", "12.004 : 1"),
+        (8.2, 12.0, Kind.RATIO, "metric", "8.2 : 1"), (0.996, 1.0, Kind.PERCENT, "metric", "99.6 %"), (2.97, 3.0, Kind.DIFFERENCE, "us", "5.3 °F"),
+    ],
+)  # fmt: skip
+def test_a_number_is_never_rounded_to_its_limit_or_past_it(value, limit, kind, system, says):
+    assert shown_beside(value, limit, kind, system) == says
+
+
+@given(
+    st.floats(0.5, 60),
+    st.floats(0.5, 60),
+    st.sampled_from([Kind.RATIO, Kind.DIFFERENCE, Kind.PERCENT]),
+    st.sampled_from(["metric", "us"]),
+)
+def test_what_is_read_lies_on_the_same_side_as_what_is_meant(value, limit, kind, system):
+    text = shown_beside(value, limit, kind, system)
+    read, bound = float(text.split()[0].replace("−", "-")), to_shown(limit, kind, system)
+    number = to_shown(value, kind, system)
+    if abs(number - bound) > 1e-5:
+        assert (read < bound) == (number < bound)
+
+
+def test_places_are_in_the_units_shown():
+    assert place_words((0.62, 0.33)) == "620, 330 mm" and place_words((0.62, -0.33), "us") == "24.4, −13.0 in"
+
+
+def test_every_kind_has_its_si_unit():
+    assert all(si_unit(kind) for kind in Kind) and si_unit(Kind.SIZE) == "m" and si_unit(Kind.DIFFERENCE) == "K"

@@ -246,3 +246,18 @@ def test_field_and_cut_are_really_painted(window):
     light = view.to((0.1, -0.9))
     assert image.pixelColor(dark.toPoint()).lightness() < 90
     assert image.pixelColor(light.toPoint()).lightness() > 200
+
+
+def test_the_section_line_follows_a_changed_outline(window):
+    from ribpatch.core.edits import set_outline
+
+    window.session.go("z1", "boat")
+    bench = window.zone_bench
+    line = ((0.2, 0.3), (0.9, 0.3))
+    bench._section_moved(line)
+    zone = window.session.zone
+    ring = tuple((2 * x, y) for x, y in zone.outline)
+    window.session.apply(set_outline("z1", ring))
+    assert [*bench.section.line[0], *bench.section.line[1]] == pytest.approx([0.4, 0.3, 1.8, 0.3])
+    window.menu_action("undo").trigger()
+    assert [*bench.section.line[0], *bench.section.line[1]] == pytest.approx([0.2, 0.3, 0.9, 0.3])

@@ -151,3 +151,27 @@ def test_water_runs_down_and_aft_to_other_zones(job):
 def test_taps_by_ear_alone_never_say_no_too_soon(job):
     few = with_readings(job.zones[0], *[Tap(id="x", x=0.1 * n, y=0, grade="ring") for n in range(5)])
     assert "taps-dull" not in said(few)
+
+
+@pytest.mark.parametrize(
+    ("high", "low", "runs"),
+    [("port", "starboard", False), ("starboard", "port", False), ("port", "port", True), ("starboard", "starboard", True),
+     ("centre", "port", True), ("port", "centre", True), ("centre", "centre", True)],
+)  # fmt: skip
+def test_water_never_crosses_from_one_side_to_the_other(job, high, low, runs):
+    zone = job.zones[0]
+    above = evolve(zone, place=evolve(zone.place, side=high, height=Measure(si=1.2), station=Measure(si=3.0)))
+    below = evolve(zone, place=evolve(zone.place, side=low, height=Measure(si=0.3), station=Measure(si=2.0)))
+    assert water_reaches(above, below) is runs and not water_reaches(below, above)
+
+
+@pytest.mark.parametrize(
+    ("inner", "outer", "there"), [(2, 5, True), (5, 2, True), (3, 5, False), (5, 3, False), (4, 4, False)]
+)
+def test_a_skin_is_thin_where_it_is_less_than_half_the_other(job, inner, outer, there):
+    zone = job.zones[0]
+    skins = {
+        n: evolve(getattr(zone.build, n), thickness=Measure(si=t / 1000, typed=f"{t} mm"))
+        for n, t in (("inner", inner), ("outer", outer))
+    }
+    assert said(evolve(zone, build=evolve(zone.build, **skins)))["skin-thin"] is there

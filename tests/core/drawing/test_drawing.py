@@ -13,10 +13,14 @@ from ribpatch.core.drawing.hatch import PATTERNS, hatch
 from ribpatch.core.drawing.labels import free_box, overlaps, spread
 from ribpatch.core.drawing.palette import DARK, FILLS, LIGHT, PENS, ramp_colours
 from ribpatch.core.drawing.plan_view import plan_view
-from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.drawing.section_view import default_line, followed_line, section_view
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Line, Raster, Spot
 from ribpatch.core.drawing.survey_picture import survey_picture
+from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import grid_of
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF = shipped_shelf()
 
 
 def areas(drawing, role):
@@ -236,3 +240,40 @@ def test_raster_is_clipped_to_the_zone(made):
     assert raster.clip == (zone.zone.outline,) and raster.values.shape == tuple(
         axis.size for axis in reversed(grid_of(zone.zone.outline))
     )
+
+
+@pytest.mark.parametrize("core", ["foam-pvc-130", None])
+def test_rotten_core_inside_the_cut_is_out_once_it_is_opened(job, core):
+    from ribpatch.core.patch.repair import patch_of
+
+    zone = job.zone("z1")
+    zone = evolve(
+        zone, scheme=evolve(zone.scheme, core=core, core_thickness=zone.scheme.core_thickness if core else None)
+    )
+    patch = patch_of(zone, SHELF)
+    x0, y0, x1, y1 = patch.extent.likely.intersection(patch.cut.region).bounds
+    line = ((x0 - 0.3, (y0 + y1) / 2), (x1 + 0.3, (y0 + y1) / 2))
+    for opened in (False, True):
+        drawing = section_view(zone, patch, SHELF, line, opened, "metric")
+        old = [s for s in drawing.shapes if getattr(s, "role", "") == "old-core"]
+        middle = (x0 + x1) / 2 - line[0][0]
+        over = any(min(x for x, _ in a.rings[0]) < middle < max(x for x, _ in a.rings[0]) for a in old)
+        assert over is not opened
+        words = [s.text for s in drawing.shapes if hasattr(s, "text")]
+        assert ("bad core out; no new one chosen" in words) is (opened and core is None)
+
+
+def test_a_section_line_follows_a_changed_outline():
+    line = followed_line(((0.5, 0.0), (0.5, 1.0)), (0, 0, 1, 1), (0, 0, 3, 0.5))
+    assert line == ((1.5, 0.0), (1.5, 0.5))
+
+
+def test_one_ply_is_one_ply(job):
+    from ribpatch.core.patch.repair import patch_of
+    from ribpatch.core.scheme import StackLine
+
+    zone = job.zone("z4")
+    zone = evolve(zone, scheme=evolve(zone.scheme, plies=(StackLine(fabric="biax-45-800", count=1),)))
+    drawing = section_view(zone, patch_of(zone, SHELF), SHELF, default_line(zone), True, "metric")
+    words = [s.text for s in drawing.shapes if hasattr(s, "text")]
+    assert any(w.startswith("1 ply ") for w in words) and not any("1 plies" in w for w in words)

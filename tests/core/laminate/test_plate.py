@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from ribpatch.core.laminate.elastic import Elastic, fibre_volume, halpin_tsai, random_mat, straight
 from ribpatch.core.laminate.layup import NO_LIMIT, Layup, Sheet
+from ribpatch.core.laminate.match import match_of
 from ribpatch.core.laminate.plate import heights, plate, reduced, turned
 from ribpatch.core.laminate.strength import failures, layer_strains, used
 from ribpatch.core.materials.records import Fibre, Resin
@@ -169,3 +170,31 @@ def test_strains_grow_in_step_with_the_load(which, k):
     load = np.array([[1e4, -3e3, 2e3, 5.0, 1.0, 0.0]])
     one, more = (used(layer_strains(made, load * f), made.limits) for f in (1, k))
     assert more == pytest.approx(one * k, rel=1e-9, abs=1e-12)
+
+
+# ---- laminates of other kinds held against one another ----
+
+
+def test_a_break_leaves_out_cracks_across_fibres_and_counts_mat_and_shear():
+    """Cross ply: cracks come first, fibres break last; a mat breaks at its own limit; 0/90 in shear breaks in shear."""
+    cross = {f.load: f for f in failures(layup([0, 90, 90, 0], 0.001, GRAPHITE, LIMITS))}
+    one = cross["tension along"]
+    assert one.breaks == one.fibres > 2 * one.first
+    assert (
+        cross["shear"].breaks == pytest.approx(7.17e9 * 0.015 * 0.004)
+        and cross["shear"].fibres > 1e3 * cross["shear"].breaks
+    )
+    mat = Sheet(1, "mat", 0.002, 0.0, Elastic(9e9, 9e9, 3.4e9, 0.32), (0.01, 0.012, 0.01, 0.012, 0.015))
+    pulled = {f.load: f for f in failures(Layup((mat,)))}["tension across"]
+    assert pulled.breaks == pulled.first == pytest.approx(9e9 * 0.01 * 0.002)
+
+
+def test_bending_is_compared_with_either_face_stretched():
+    """Stiff weak fibres below, a tough layer above: with its bottom stretched it is far weaker than with its top."""
+    tough = Sheet(1, "stitched", 0.002, 0.0, Elastic(20e9, 20e9, 4e9, 0.3), (0.02, 0.02, 0.02, 0.02, 0.02))
+    weak = Sheet(2, "stitched", 0.002, 0.0, Elastic(20e9, 20e9, 4e9, 0.3), (0.002, 0.02, 0.002, 0.02, 0.02))
+    even, uneven = Layup((tough, tough)), Layup((weak, tough))
+    match = match_of(uneven, even, 1.0, 1.0)
+    assert match.ratio("strong.bending.along") == pytest.approx(1.0)
+    assert match.ratio("strong.bending.along.bottom") == pytest.approx(0.1)
+    assert match.least("strong.bending.along") == pytest.approx(0.1) == match.least("strong.bending.across")

@@ -111,3 +111,10 @@ def test_the_table_tells_the_limits_and_the_stack_in_use():
     table = table_of(found, limits, SHELF, "z1", now)
     assert [row.mark for row in table.rows[:2]] == ["", "chosen"] and "4.0 mm to 5.0 mm" in table.note
     assert table.rows[0].cells[3].value == pytest.approx(found[0].weight)
+
+
+def test_suggestions_come_lightest_first_then_fewest_plies_then_cheapest():
+    limits = Limits(0.003, 0.00375, 0.9, 1.3, plies=6)
+    found = search(cloths("woven-600", "biax-45-450", "biax-090-600", "biax-45-600"), old(3.0), limits, wanted=50)
+    keys = [(round(f.weight, 6), f.plies, round(f.price, 6)) for f in found]
+    assert len(found) > 8 and keys == sorted(keys) and len({k[1] for k in keys}) > 1

@@ -66,3 +66,45 @@ def test_cups_hold_what_is_needed_and_no_cup_is_too_large(net, t):
 
 def test_no_resin_needs_no_cups(shelf):
     assert cups_for(0, 20, shelf.resin("vinylester"), shelf).count == 0
+
+
+def test_below_the_stated_least_temperature_nothing_is_foretold():
+    from ribpatch.library.shelf import shipped_shelf
+
+    shelf = shipped_shelf()
+    resin = shelf.resin("epoxy-5-1-slow")
+    for temperature, known in ((resin.least_temperature, True), (resin.least_temperature - 0.1, False)):
+        cups = cups_for(3.0, temperature, resin, shelf)
+        assert (
+            (cups.pot_life is not None) is known
+            and cups.count >= 6
+            and ("no pot life is foretold" in cups.limited) is not known
+        )
+
+
+def test_a_cold_shed_shows_no_pot_life_and_says_so(job, shelf):
+    from ribpatch.core.plan import plan
+    from ribpatch.core.record import evolve
+    from ribpatch.core.units import Measure
+
+    cold = evolve(job, air=evolve(job.air, temperature=Measure(si=8.0)))
+    made = plan(cold, shelf)
+    assert "z1.cup.pot_life" not in made.by_id and made.by_id["z1.cup.count"].value > 0
+    (notice,) = [n for n in made.notices if n.id == "z1.cold"]
+    assert notice.grave and "no pot life or cure is predicted" in notice.text
+
+
+def test_the_margin_over_the_dew_point_keeps_its_side_of_the_limit(job, shelf):
+    from ribpatch.core.plan import plan
+    from ribpatch.core.record import evolve
+    from ribpatch.core.resin.air import dew_point
+    from ribpatch.core.units import Measure
+
+    dew = dew_point(16.5, 0.68)
+    for margin, says in ((2.63, "2.6 K"), (2.98, "2.98 K")):
+        made = plan(evolve(job, air=evolve(job.air, surface=Measure(si=dew + margin))), shelf)
+        assert made.by_id["air.margin"].shown("metric") == says
+        (notice,) = [n for n in made.notices if n.id.endswith("dew")]
+        assert f"only {says} over" in notice.text
+    us = [n for n in plan(job, shelf, "us").notices if n.id.endswith("dew")]
+    assert all(" K " not in n.text and "°C" not in n.text + n.clears for n in us)

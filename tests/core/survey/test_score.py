@@ -141,3 +141,20 @@ def test_levels_and_words_of_readings():
     assert levels_of(Survey(readings=rows), SHELF) == {"r1": 0.8}
     assert [reading_words(r) for r in rows] == ["tap dull", "moisture 40", "push 100 N, 2.5 mm"]
     assert np.isfinite(scores_of(Survey(readings=rows), SHELF).score).all()
+
+
+def test_a_push_speaks_of_the_bond_only_in_part():
+    """40 % softer than its reference, where half is all that counts: 0.8 rotted, and of the bond the rule's share of it."""
+    sound = make(1, "push", 0.2, force=200.0, deflection=0.001)
+    soft = make(2, "push", 0.8, force=200.0, deflection=0.001 / 0.6)
+    scores = only(sound, soft, references=("r1",))
+    loss = 0.4 / SHELF.rule("push.loss")
+    at = int(np.argmax(scores.x))
+    assert scores.score[at] == pytest.approx(loss)
+    wet, rotted, loose = scores.kinds[at]
+    assert (
+        math.isnan(wet)
+        and rotted == pytest.approx(loss)
+        and loose == pytest.approx(SHELF.rule("push.bond") * loss)
+        and loose < rotted
+    )

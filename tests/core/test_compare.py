@@ -1,0 +1,37 @@
+"""Schemes weighed: hours from areas over rates, sittings and sandings, each against its own sum."""
+
+import pytest
+
+from ribpatch.core.compare import weighed
+from ribpatch.core.record import evolve
+from ribpatch.core.scheme import StackLine
+from ribpatch.core.supply.needs import covered_area
+from ribpatch.library.demo import demo_job
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF, JOB = shipped_shelf(), demo_job()
+
+
+def one(zone, **changes):
+    wanted = JOB.zone(zone)
+    changed = evolve(wanted, scheme=evolve(wanted.scheme, **changes), others=())
+    (row,) = weighed(changed, JOB.air, 1998, SHELF, "metric")
+    return row
+
+
+def test_hours_are_areas_over_rates():
+    row = one("z1")
+    patch, inputs = row.made.patch, {g.name: g.value for g in row.figures["hours"].inputs}
+    assert inputs["fairing"] == pytest.approx(covered_area(patch) / 0.6 * 3600)
+    assert inputs["laminating"] == pytest.approx(sum(o.region.area for o in patch.all_outlines) / 2.5 * 3600)
+    assert inputs["core"] == pytest.approx(patch.cut.region.area / 0.5 * 3600) and inputs["stripping out"] == 3 * 3600
+    hours = sum(inputs[n] for n in ("fairing", "laminating", "core", "stripping out", "grinding"))
+    assert row.figures["hours"].value == pytest.approx(hours) and 5 < hours / 3600 < 20
+
+
+@pytest.mark.parametrize(
+    ("between", "plies", "sandings"), [("green", 9, 1), ("cured", 9, 3), ("cured", 4, 1), ("cured", 5, 2)]
+)
+def test_a_sanding_for_each_sitting_after_the_first_that_cured_and_one_before_fairing(between, plies, sandings):
+    row = one("z4", between=between, plies=(StackLine(fabric="biax-45-450", count=plies),))
+    assert row.figures["sittings"].value == -(-plies // 4) and row.figures["sandings"].value == sandings

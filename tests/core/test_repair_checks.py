@@ -193,7 +193,7 @@ def test_a_tight_place_is_grave_below_the_lowest_school(job, ratio, grave):
 
     zone = job.zone("z4")
     bare = plan(job, SHELF).zone("z4").patch
-    x0, y0, x1, y1 = bare.cut.region.bounds
+    _, y0, x1, y1 = bare.cut.region.bounds
     gap = ratio * bare.band.thickness
     hatch = Fitting(id="f9", name="hatch", x=x1 + gap + 0.05, y=(y0 + y1) / 2, width=m(0.1), height=m(2 * (y1 - y0)))
     near = evolve(zone, fittings=(hatch,))

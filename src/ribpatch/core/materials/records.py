@@ -123,7 +123,8 @@ class Resin(Record):
 class Core(Record):
     """A core material. Water in kg/m3 is what a thoroughly wet core holds; moduli and strengths in Pa, ``modulus`` in the
     panel's plane. ``shear_modulus`` and ``shear_strength`` are through the thickness, as a panel in bending shears its core;
-    ``shear_in_plane`` is in the panel's own plane, and the same where it is not given. ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
+    ``shear_in_plane`` is in the panel's own plane, and the same where it is not given.
+    ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
     that a wet to rotted core has lost. A poured core has no sheets.
     """
 

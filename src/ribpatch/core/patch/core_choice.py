@@ -125,7 +125,8 @@ def core_table(choices: tuple[CoreChoice, ...], zone: Zone, shelf: Shelf, prefix
     """The cores with their figures, old kind and the one chosen marked."""
     rows = [_row(choice, zone, shelf, prefix) for choice in choices]
     note = (
-        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core may carry; over 100 % it wants an insert. "
+        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core may "
+        "carry; over 100 % it wants an insert. "
         "Screening: a core's data sheet goes before these typical values."
     )
     return Table(

@@ -471,3 +471,18 @@ def test_a_suggestion_for_another_resin_is_not_offered_any_more(window, qtbot):
     assert suggest.table.isVisible()
     window.menu_action("demo_job").trigger()
     assert window.zone_bench.below.pages == {}
+
+
+def test_a_fabric_from_a_code_says_what_was_assumed_and_can_be_turned(window, type_in, qtbot):
+    go(window, "z1", "rebuild")
+    panel = window.stages["rebuild"]
+    assert not panel.turn_code.isEnabled()
+    type_in(panel.code, "1708")
+    assert "±45 is assumed" in panel.code_note.text() and panel.turn_code.isEnabled()
+    plies = scheme(window).plies
+    qtbot.mouseClick(panel.turn_code, Qt.MouseButton.LeftButton)
+    (fabric,) = window.session.job.own.fabrics
+    assert {layer.angle for layer in fabric.layers if layer.kind == "stitched"} == {0, 90} and "0/90" in panel.code_note.text()
+    assert scheme(window).plies == plies and "turn" in window.session.stack.undoText()
+    window.menu_action("undo").trigger()
+    assert {layer.angle for layer in window.session.job.own.fabrics[0].layers if layer.kind == "stitched"} == {45, -45}

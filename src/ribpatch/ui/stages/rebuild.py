@@ -60,9 +60,8 @@ class RebuildStage(Stage):
         self.fill.setToolTip("Set the count of the last fabric so that the stack reaches the thickness")
         self.fill.clicked.connect(lambda: self._fill())
         self.code = QLineEdit()
-        self.code.setPlaceholderText("code, like 1708")
+        self.code.setPlaceholderText("like 1708")
         self.code.setAccessibleName("fabric code")
-        self.code.setMaximumWidth(120)
         self.add_code = QPushButton("Add fabric")
         self.add_code.setToolTip("Put a fabric on this job's shelf by its trade code NNMM and add a ply of it")
         self.add_code.clicked.connect(lambda: self._add_code())
@@ -71,8 +70,9 @@ class RebuildStage(Stage):
         self.turn_code = QPushButton("Turn it")
         self.turn_code.setToolTip("The fabric last added by its code: ±45 becomes 0/90, and 0/90 becomes ±45")
         self.turn_code.clicked.connect(lambda: self._turn_code())
-        for widget in (self.fill, self.code, self.add_code, self.turn_code):
-            row.addWidget(widget)
+        for widget in (self.code, self.add_code, self.turn_code):
+            row.addWidget(widget, 1)
+        card.add(self.fill)
         card.add(row)
         self.code_note = card.add_text("")
         self.code_note.hide()

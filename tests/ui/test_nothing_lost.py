@@ -1,7 +1,9 @@
 """Work is never lost: autosave at any rate, files changed underneath, typed text, wheels, names, damaged photographs."""
 
+import errno
 import json
 import os
+import re
 import subprocess
 import sys
 import time
@@ -112,6 +114,21 @@ def test_photographs_lie_beside_the_copy_once_and_come_back(bare, qtbot, tmp_pat
     (item,) = recovery.found()
     assert bare.documents.recover(item) and bare.session.album.get(f"photographs/{member}") == b"picture"
     assert not place.exists()
+
+
+def test_a_full_disk_under_the_copy_is_told_in_plain_words_and_the_window_works(window, qtbot, monkeypatch):
+    def full(_handle):
+        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+
+    with monkeypatch.context() as patched:
+        patched.setattr("ribpatch.jobfile.writing.os.fsync", full)
+        edit(window, 0.07)
+        qtbot.waitUntil(lambda: "disk is full" in window.message.label.text(), timeout=5000)
+        said = window.message.label.text()
+        assert said.startswith("The recovery copy: cannot be written") and not re.search("[0-9a-f]{12}", said)
+        assert copies() == []
+    edit(window, 0.08)
+    qtbot.waitUntil(lambda: bool(copies()), timeout=5000)
 
 
 # ---- recovery ----

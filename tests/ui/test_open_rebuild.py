@@ -482,7 +482,10 @@ def test_a_fabric_from_a_code_says_what_was_assumed_and_can_be_turned(window, ty
     plies = scheme(window).plies
     qtbot.mouseClick(panel.turn_code, Qt.MouseButton.LeftButton)
     (fabric,) = window.session.job.own.fabrics
-    assert {layer.angle for layer in fabric.layers if layer.kind == "stitched"} == {0, 90} and "0/90" in panel.code_note.text()
+    assert {layer.angle for layer in fabric.layers if layer.kind == "stitched"} == {
+        0,
+        90,
+    } and "0/90" in panel.code_note.text()
     assert scheme(window).plies == plies and "turn" in window.session.stack.undoText()
     window.menu_action("undo").trigger()
     assert {layer.angle for layer in window.session.job.own.fabrics[0].layers if layer.kind == "stitched"} == {45, -45}

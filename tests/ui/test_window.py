@@ -406,3 +406,29 @@ def test_nothing_is_cut_off_at_1280_by_800(window):
             if button.isVisible() and button.text():
                 need = button.fontMetrics().horizontalAdvance(button.text())
                 assert button.width() >= need, (name, button.text())
+
+
+@pytest.mark.parametrize("temperature", [-20.0, 4.0, 60.0])
+def test_a_shed_too_cold_or_too_hot_breaks_no_stage_and_no_work_pack(window, temperature):
+    from ribpatch.core.edits import set_value
+    from ribpatch.core.units import Measure
+    from ribpatch.report.workpack import work_pack
+
+    window.session.apply(set_value(("air", "temperature"), Measure(si=temperature)))
+    for name in ("boat", "find", "cause", "open", "rebuild", "order"):
+        for zone in window.session.job.zones:
+            window.session.go(zone.id, name)
+    assert window.order_bench.cups.item(0, 6).text() == (
+        "–" if temperature < 15 else window.order_bench.cups.item(0, 6).text()
+    )
+    assert work_pack(window.session.plan, "us", "Letter").startswith(b"%PDF")
+
+
+def test_a_poured_core_breaks_no_stage_and_no_work_pack(window):
+    from ribpatch.core.edits import set_core
+    from ribpatch.report.workpack import work_pack
+
+    window.session.apply(set_core("z2", "poured-600"))
+    for name in ("open", "rebuild", "order"):
+        window.session.go("z2", name)
+    assert work_pack(window.session.plan, "metric", "A4").startswith(b"%PDF")

@@ -27,6 +27,7 @@ from ribpatch.jobfile.mark import FileMark
 from ribpatch.jobfile.writing import write_file
 
 MOST_NOTE = 64 * 1024  # bytes
+COPY, SAVE = "The recovery copy", "Save the job while you can."
 _LONGEST_NAME = 120
 
 
@@ -84,7 +85,10 @@ class Autosave:
         """Write the copy, the job first; raises FileProblem where it cannot be written."""
         if self.fault is not None:
             raise self.fault
-        archive.save(job, self._stem.with_suffix(archive.SUFFIX), album=_Nothing())
+        try:
+            archive.save(job, self._stem.with_suffix(archive.SUFFIX), album=_Nothing())
+        except FileProblem as problem:
+            raise FileProblem(COPY, reason=problem.fields["reason"], advice=SAVE) from None
         _drop_previous(self._stem)
         place = Path(os.path.abspath(original)) if original else None
         note: dict[str, object] = {"original": str(place) if place else None, "name": job.boat.name}
@@ -95,9 +99,7 @@ class Autosave:
             write_file(self._stem.with_suffix(".json"), lambda stream: _put(stream, text))
             self._keep_members(job, album if album is not None else {})
         except OSError as error:
-            raise FileProblem(
-                "recovery copy", reason=f"cannot be written ({error.strerror})", advice="Save the job."
-            ) from None
+            raise FileProblem(COPY, reason=f"cannot be written ({error.strerror})", advice=SAVE) from None
 
     def _keep_members(self, job: Job, album: Album | Mapping[str, bytes]) -> None:
         for name in members_of(job):

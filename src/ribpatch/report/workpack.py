@@ -170,7 +170,8 @@ def _shopping(plan: Plan, system: System, width: float) -> list[Any]:
         if not made.needs.cups.count:
             continue
         keys = ("count", "each", "resin", "hardener", "pot_life")
-        figures = [made.by_id[f"cup.{key}"].shown(system) for key in keys]
+        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature no pot life is foretold
+        figures = [figure.shown(system) if figure else "–" for figure in known]
         cups.append([made.zone.name, made.needs.resin.name, *figures])
     cup_shares = (0.19, 0.27, 0.08, 0.12, 0.12, 0.12, 0.10)
     return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6))]

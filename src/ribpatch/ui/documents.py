@@ -107,7 +107,7 @@ class Documents(QObject):
             self._autosave.clear()  # saved, undone or left while the copy was being written
             return
         if error is not None:
-            self._session.told.emit(f"The recovery copy could not be written: {_said(error)}")
+            self._session.told.emit(_said(error))
             return
         self._kept_at = _clock()
         self.tell_state()

@@ -139,8 +139,8 @@ class OrderBench(QWidget):
             self.cups.put(row, 0, made.zone.name)
             self.cups.put(row, 1, made.needs.resin.name)
             for column, key in enumerate(("count", "each", "resin", "hardener", "pot_life"), 2):
-                figure = made.by_id[f"cup.{key}"]
-                self.cups.put(row, column, figure.shown(system), figure, right=True)
+                figure = made.by_id.get(f"cup.{key}")  # below the least temperature no pot life is foretold
+                self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
 
     def _price_typed(self, cell: QTableWidgetItem) -> None:
         if cell.column() != 3 or cell.row() >= len(self._session.plan.items):

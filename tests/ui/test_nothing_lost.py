@@ -21,7 +21,7 @@ from ribpatch.core.units import Measure
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
-from ribpatch.ui.documents import KEEP_BOTH, OVERWRITE, RELOAD
+from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD
 from ribpatch.ui.widgets.combo import Combo, Count
 
 

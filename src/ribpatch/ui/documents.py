@@ -12,20 +12,18 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point
-from ribpatch.core.job import Job, Zone, member_name
+from ribpatch.core.job import Job, Zone
 from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
-from ribpatch.jobfile.album import damaged_folder
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
 from ribpatch.ui.file_watch import FileWatch
+from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD, ended, file_name, free_name, left_out_words, which_stays
 from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
 
-MOST_NAMED = 4
 AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
-KEEP_BOTH, RELOAD, OVERWRITE = "Keep both", "Take the file's", "Overwrite it"
 
 
 class Documents(QObject):
@@ -216,27 +214,12 @@ class Documents(QObject):
 
     def _save_over(self, path: Path, said: str) -> bool:
         """The job's file is not what it was: ask which of the two is to stay."""
-        box = QMessageBox(self._window)
-        box.setWindowTitle("The file changed")
-        box.setText(f"{path.name} {said} since it was read here{_how(path)}.")
-        box.setInformativeText(
-            f"{KEEP_BOTH} writes your work beside it under a new name. {RELOAD} shows what it holds now; undo brings yours "
-            f"back. {OVERWRITE} keeps what it holds now as {path.name}~."
-        )
-        both = box.addButton(KEEP_BOTH, QMessageBox.ButtonRole.AcceptRole)
-        take = box.addButton(RELOAD, QMessageBox.ButtonRole.ActionRole) if path.is_file() else None
-        over = box.addButton(OVERWRITE if path.exists() else "Save it again", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Cancel", QMessageBox.ButtonRole.RejectRole)
-        box.setDefaultButton(both)
-        box.exec()
-        chosen = box.clickedButton()
-        if chosen is both:
-            return self._save_to(_free_name(path))
-        if chosen is over:
+        chosen = which_stays(path, said, self._window)
+        if chosen == KEEP_BOTH:
+            return self._save_to(free_name(path))
+        if chosen == OVERWRITE:
             return self._save_to(path)
-        if take is not None and chosen is take:
-            return self._reload()
-        return False
+        return self._reload() if chosen == RELOAD else False
 
     def _reload(self) -> bool:
         try:
@@ -252,28 +235,14 @@ class Documents(QObject):
         """Ask for a file and save to it."""
         if not self.settled():
             return False
-        proposed = self._session.path or Path(_file_name(self._session.job.boat.name) + archive.SUFFIX)
+        proposed = self._session.path or Path(file_name(self._session.job.boat.name) + archive.SUFFIX)
         name, _ = QFileDialog.getSaveFileName(
             self._window, "Save the job", str(proposed), f"Rib Patch jobs (*{archive.SUFFIX})"
         )
         if not name:
             return False
-        path = self._ended(Path(name), (archive.SUFFIX,))
+        path = ended(Path(name), (archive.SUFFIX,), self._window)
         return path is not None and self._save_to(path)
-
-    def _ended(self, path: Path, endings: tuple[str, ...]) -> Path | None:
-        """The path with one of the endings, the first where it had none; asks before that name's file is replaced."""
-        if path.name.lower().endswith(endings):
-            return path
-        longer = path.with_name(path.name + endings[0])
-        if longer.exists():
-            answer = QMessageBox.question(
-                self._window, "Replace it?", f"{longer.name} is there already. Replace it?",
-                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No, QMessageBox.StandardButton.No,
-            )  # fmt: skip
-            if answer != QMessageBox.StandardButton.Yes:
-                return None
-        return longer
 
     def _save_to(self, path: Path) -> bool:
         try:
@@ -284,7 +253,7 @@ class Documents(QObject):
         self._nothing_to_keep()
         self._settings.add_recent(path)
         if left_out:
-            self._session.told.emit(_left_out(left_out, self._session.job, self._session.path or path))
+            self._session.told.emit(left_out_words(left_out, self._session.job, self._session.path or path))
         return True
 
     def _nothing_to_keep(self) -> None:
@@ -300,7 +269,7 @@ class Documents(QObject):
         folder = self._session.path.parent if self._session.path else Path.cwd()
         name, _ = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
         endings = tuple(part.strip("*() ") for part in kinds[kinds.index("(") :].split())
-        return self._ended(Path(name), endings) if name else None
+        return ended(Path(name), endings, self._window) if name else None
 
     def write_paper(self, path: Path, name: str, make: Callable[[], bytes]) -> None:
         """Make a paper beside the window and write it whole."""
@@ -420,35 +389,5 @@ def _said(error: Exception) -> str:
     return error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
 
 
-def _how(path: Path) -> str:
-    """When the file at ``path`` was written, in words; nothing where there is none."""
-    try:
-        return f" (written {datetime.fromtimestamp(path.stat().st_mtime):%d %b %H:%M})"
-    except OSError:
-        return ""
-
-
-def _free_name(path: Path) -> Path:
-    """A name beside ``path`` that nothing has yet: ``NAME 2.ribpatch``."""
-    number = 2
-    while (free := path.with_name(f"{path.stem} {number}{path.suffix}")).exists():
-        number += 1
-    return free
-
-
-def _left_out(names: tuple[str, ...], job: Job, path: Path) -> str:
-    """That a save could not hold some photographs and recordings: which, and where to look for them."""
-    said = [member_name(job, name) for name in names]
-    shown = ", ".join(said[:MOST_NAMED]) + (f" and {len(said) - MOST_NAMED} more" if len(said) > MOST_NAMED else "")
-    aside = damaged_folder(path)
-    where = f" What is left of them is in “{aside.name}”." if aside.is_dir() else ""
-    return f"Saved, but without {shown}: damaged or gone from the file.{where} An older copy may be in {path.name}~."
-
-
 def _clock() -> str:
     return datetime.now().strftime("%H:%M")
-
-
-def _file_name(text: str) -> str:
-    """A boat's name as a file name."""
-    return "".join(c if c.isalnum() or c in " -_" else "-" for c in text).strip().replace(" ", "-").lower() or "job"

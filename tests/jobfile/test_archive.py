@@ -440,3 +440,32 @@ def test_every_property_of_the_schema_is_described_with_its_unit(validator):
                 assert "; si in " in part["description"] and "minimum" in text, (name, key)
     assert schema["$defs"]["Backing"]["properties"]["width"]["description"].endswith("si in m")
     assert "x-unit" not in json.dumps(schema)
+
+
+def test_a_zip_of_a_million_names_is_refused_before_they_are_read(tmp_path, monkeypatch):
+    path = tmp_path / "many.ribpatch"
+    with zipfile.ZipFile(path, "w") as made:
+        for n in range(40_000):
+            made.writestr(zipfile.ZipInfo(f"photographs/{n:060}.jpg"), b"")
+    monkeypatch.setattr(zipfile, "ZipFile", lambda *a, **k: pytest.fail("its list was read"))
+    with pytest.raises(DamagedJob, match="far too long"):
+        archive.load(path)
+    assert archive.member_names(path) == frozenset()
+
+
+def test_what_killed_windows_left_half_written_is_cleared_and_copies_stay(tmp_path, job):
+    kept = recovery.Autosave(tmp_path)
+    kept.write(job, None, {})
+    folder = tmp_path / "recovery"
+    half, lone = folder / ".x.ribpatch.1.part", folder / "dead.lock"
+    (folder / "dead.members").mkdir()
+    half.write_bytes(b"half")
+    os.utime(half, (1, 1))
+    lone.write_text("")
+    os.utime(lone, (1, 1))
+    other = recovery.Autosave(tmp_path)
+    assert not half.exists() and not lone.exists() and not (folder / "dead.members").exists()
+    assert list(folder.glob("*.ribpatch")), "the copy of a living window stays"
+    kept._lock.close()
+    assert len(recovery.found(tmp_path)) == 1
+    other.close()

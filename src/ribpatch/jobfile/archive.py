@@ -24,6 +24,7 @@ from ribpatch.core.errors import DamagedJob, Fault, FileProblem
 from ribpatch.core.job import Job, members_of
 from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
+from ribpatch.jobfile.zips import open_zip
 
 SUFFIX = ".ribpatch"
 MEMBER = "job.json"
@@ -49,7 +50,7 @@ def load(path: Path) -> Job:
     """Open a job file; raises a Fault and changes nothing where it cannot be used whole."""
     where = path.name
     try:
-        with zipfile.ZipFile(path) as archive:
+        with open_zip(path) as archive:
             _check_members(archive, where)
             raw = _member(archive, where)
     except FileNotFoundError:
@@ -159,7 +160,7 @@ class FileMembers:
         if stream is not None:
             weakref.finalize(self, stream.close)
             with contextlib.suppress(*_ZIP_ERRORS):
-                self._zip = zipfile.ZipFile(stream)
+                self._zip = open_zip(stream)
 
     @classmethod
     def of(cls, path: Path | None) -> FileMembers:

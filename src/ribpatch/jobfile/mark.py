@@ -8,6 +8,8 @@ import zipfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from ribpatch.jobfile.zips import open_zip
+
 
 @dataclass(frozen=True)
 class FileMark:
@@ -47,7 +49,7 @@ def _digest(path: Path) -> str:
     """A digest of names, sizes and check sums of the members; of the bytes where the file is no zip."""
     made = hashlib.sha256()
     try:
-        with zipfile.ZipFile(path) as archive:
+        with open_zip(path) as archive:
             for row in archive.infolist():
                 made.update(f"{row.filename}\0{row.CRC}\0{row.file_size}\n".encode())
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError):

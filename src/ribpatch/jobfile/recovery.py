@@ -12,6 +12,7 @@ import fcntl
 import json
 import os
 import shutil
+import time
 import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -24,7 +25,7 @@ from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album, members_folder
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.jobfile.mark import FileMark
-from ribpatch.jobfile.writing import write_file
+from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, write_file
 
 MOST_NOTE = 64 * 1024  # bytes
 COPY, SAVE = "The recovery copy", "Save the job while you can."
@@ -67,6 +68,7 @@ class Autosave:
             self._folder.mkdir(parents=True, exist_ok=True)
             self._lock = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
             fcntl.flock(self._lock, fcntl.LOCK_EX)
+            _sweep(self._folder)
         except OSError as error:
             self.fault = FileProblem(
                 str(self._folder),
@@ -133,6 +135,20 @@ class _Nothing:
 
 def _put(stream: IO[bytes], data: bytes) -> None:
     stream.write(data)
+
+
+def _sweep(folder: Path) -> None:
+    """Remove what windows that were killed left half written, and the locks and photographs of copies that are gone."""
+    for part in folder.glob(f".*{PART}"):
+        drop_if_dead(part)
+    for lock in folder.glob("*.lock"):
+        stem = lock.with_suffix("")
+        if time.time() - lock.stat().st_mtime < YOUNG:
+            continue  # a window that has just begun makes its lock before it holds it
+        if not stem.with_suffix(archive.SUFFIX).exists() and _orphaned(lock):
+            _drop(stem)
+            with contextlib.suppress(OSError):
+                lock.unlink()
 
 
 def _drop_previous(stem: Path) -> None:

@@ -19,11 +19,12 @@ from pathlib import Path
 from typing import IO
 
 from ribpatch.core.errors import FileProblem
+from ribpatch.jobfile.zips import open_zip
 
 PART = ".part"
 READ_ONLY = "it is read-only"
 JOB_ENDINGS = (".ribpatch", ".ribpatch~")
-_YOUNG = 60.0  # s: a part younger than this may belong to a program that has not locked it yet
+YOUNG = 60.0  # s: a part younger than this may belong to a program that has not locked it yet
 _LONGEST_STEM = 80  # bytes of the target's name that go into the part's name
 
 Writer = Callable[[IO[bytes]], None]
@@ -69,9 +70,9 @@ def _same(one: Path, other: Path) -> bool:
 
 def _holds_a_job(path: Path) -> bool:
     try:
-        if not path.is_file() or not zipfile.is_zipfile(path):
+        if not path.is_file():
             return False
-        with zipfile.ZipFile(path) as archive:
+        with open_zip(path) as archive:
             return "job.json" in archive.namelist()
     except (OSError, zipfile.BadZipFile, ValueError, NotImplementedError):
         return False
@@ -150,12 +151,13 @@ def sweep(target: Path) -> None:
         with os.scandir(target.parent) as rows:
             names = [row.name for row in rows if row.name.startswith(stem) and row.name.endswith(PART)]
         for name in names:
-            _drop_if_dead(target.parent / name)
+            drop_if_dead(target.parent / name)
 
 
-def _drop_if_dead(part: Path) -> None:
+def drop_if_dead(part: Path) -> None:
+    """Remove a half written file that no living program is writing any more."""
     with contextlib.suppress(OSError):
-        if time.time() - part.stat().st_mtime < _YOUNG:
+        if time.time() - part.stat().st_mtime < YOUNG:
             return
         with open(part, "rb") as stream:
             fcntl.flock(stream, fcntl.LOCK_EX | fcntl.LOCK_NB)

@@ -29,7 +29,10 @@ class PhotoView(QDialog):
                 else shown
             )
         else:
-            self.picture.setText("This photograph is missing from the job file.")
+            missing = (
+                "is missing from the job file" if data is None else "cannot be shown: it is no picture, or damaged"
+            )
+            self.picture.setText(f"This photograph {missing}.")
         layout.addWidget(self.picture)
         if photograph.caption:
             layout.addWidget(QLabel(photograph.caption))

@@ -83,7 +83,8 @@ class PhotoPanel(QWidget):
         face.setFixedSize(THUMB + 6, 80)
         picture = thumbnail(self._session.album, photograph.member)
         if picture is None:
-            face.setText("missing from\nthe file")
+            there = self._session.album.get(f"photographs/{photograph.member}") is not None
+            face.setText("is no\npicture" if there else "missing from\nthe file")
         else:
             face.setIcon(picture)
             face.setIconSize(QSize(THUMB, 74))

@@ -68,7 +68,8 @@ class Autosave:
             self._folder.mkdir(parents=True, exist_ok=True)
             self._lock = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
             fcntl.flock(self._lock, fcntl.LOCK_EX)
-            _sweep(self._folder)
+            with contextlib.suppress(OSError):  # another window may be tidying as well
+                _sweep(self._folder)
         except OSError as error:
             self.fault = FileProblem(
                 str(self._folder),

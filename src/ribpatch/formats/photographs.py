@@ -88,9 +88,9 @@ def _know_heif(raw: bytes) -> bool:
     """Have HEIF read, where the file may be one; its library is loaded for that only."""
     if raw[4:8] != b"ftyp":
         return False
-    import pillow_heif
+    import pi_heif
 
-    pillow_heif.register_heif_opener(thumbnails=False)
+    pi_heif.register_heif_opener(thumbnails=False)
     return True
 
 

@@ -94,3 +94,12 @@ def test_any_text_is_a_finite_number_or_a_plain_sentence(text, kind, system):
 @given(st.integers(0, 99), st.integers(0, 63), st.sampled_from([2, 4, 8, 16, 32, 64]))
 def test_mixed_fractions_of_an_inch(whole, top, bottom):
     assert parse(f"{whole} {top}/{bottom} in", Kind.SIZE).measure.si == pytest.approx((whole + top / bottom) * INCH)
+
+
+def test_a_text_of_hundreds_of_signs_is_no_quantity_and_is_told_shortly():
+    from ribpatch.core.errors import UnreadableQuantity
+
+    assert parse("1" + "+1" * 190, Kind.COUNT).measure.si == 191
+    with pytest.raises(UnreadableQuantity, match="longer than 400") as caught:
+        parse("1" + "+1" * 300, Kind.COUNT)
+    assert "1+1+1" in caught.value.sentence and len(caught.value.sentence) < 160

@@ -124,3 +124,19 @@ def test_a_practice_job_is_whole_and_can_be_turned_off(job):
     made = practice_job(7)
     assert plan(made, SHELF).zones[0].zone.practice == Practice(seed=7, plugs=3)
     assert survey_edits.set_practice("z1", None, "no practice").change(made).zones[0].practice is None
+
+
+def test_photographs_and_recordings_are_named_as_people_know_them(job):
+    from ribpatch.core.job import member_name
+    from ribpatch.core.readings import Strike
+
+    more = survey_edits.add_photograph("z1", "a.jpg", "wet core").change(job)
+    more = survey_edits.add_photograph("z1", "b.jpg", "").change(more)
+    taken = Strike(id="x", x=0.5, y=0.0, frequency=900, centroid=1500, decay=0.01, contact=4e-4, recording="c.wav")
+    more = survey_edits.add_readings("z2", (taken,)).change(more)
+    assert member_name(more, "photographs/a.jpg") == "photograph 1 “wet core” of Foredeck"
+    assert member_name(more, "photographs/b.jpg") == "photograph 2 of Foredeck"
+    assert member_name(more, "recordings/c.wav") == "a recording of Transom"
+    assert "no longer shows" in member_name(more, "photographs/c.jpg") and "no longer shows" in member_name(
+        more, "recordings/a.wav"
+    )

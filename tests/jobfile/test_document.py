@@ -104,3 +104,29 @@ def test_what_could_not_be_read_again_is_not_saved(tmp_path, job, monkeypatch):
     with pytest.raises(Fault, match="larger than"):
         archive.save(job, tmp_path / "x.ribpatch")
     assert not list(tmp_path.glob("*.ribpatch"))
+
+
+@pytest.mark.parametrize(
+    ("place", "most"),
+    [
+        (("fittings",), 400),
+        (("ticks",), 400),
+        (("depths",), 2000),
+        (("diagnosis", "looked"), 400),
+        (("survey", "sessions"), 400),
+    ],
+)
+def test_a_list_may_be_as_long_as_it_says_and_no_longer(raw, place, most):
+    record = raw["zones"][3]
+    for part in place[:-1]:
+        record = record[part]
+    items = {
+        "fittings": {"name": "a", "x": 0, "y": 0, "width": {"si": 0.1}, "height": {"si": 0}}, "depths": {"x": 0, "y": 0, "depth": {"si": 0.001}},
+        "looked": {"place": "a", "found": "bad"}, "sessions": {}, "ticks": {"note": "seen"},
+    }[place[-1]]  # fmt: skip
+    key = {"ticks": "item", "looked": ""}.get(place[-1], "id")
+    record[place[-1]] = [{**items, **({key: f"k{n}"} if key else {})} for n in range(most)]
+    assert parsed(raw)
+    record[place[-1]].append({**items, **({key: "last"} if key else {})})
+    with pytest.raises(Fault, match="most|a list of 2001 parts"):
+        parsed(raw)

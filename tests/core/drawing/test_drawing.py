@@ -18,6 +18,7 @@ from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Line, Raster,
 from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import grid_of
+from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -277,3 +278,26 @@ def test_one_ply_is_one_ply(job):
     drawing = section_view(zone, patch_of(zone, SHELF), SHELF, default_line(zone), True, "metric")
     words = [s.text for s in drawing.shapes if hasattr(s, "text")]
     assert any(w.startswith("1 ply ") for w in words) and not any("1 plies" in w for w in words)
+
+
+def test_a_section_line_follows_from_any_box_into_any_other():
+    line = followed_line(((2.5, 3.0), (4.0, 3.5)), (2.0, 3.0, 4.0, 4.0), (-1.0, 10.0, 3.0, 10.5))
+    assert line == ((0.0, 10.0), (3.0, 10.25))
+
+
+@pytest.mark.parametrize(("thickness", "words"), [(0.0165, "bedding 1.5 mm"), (0.012, "bedding and shim 6.0 mm")])
+def test_the_bed_and_shim_are_drawn_and_pointed_at_where_they_lie(job, thickness, words):
+    from ribpatch.core.patch.repair import patch_of
+
+    zone = job.zone("z1")
+    zone = evolve(zone, scheme=evolve(zone.scheme, core_thickness=Measure(si=thickness)))
+    patch = patch_of(zone, SHELF)
+    drawing = section_view(zone, patch, SHELF, default_line(zone), True, "metric")
+    (callout,) = [s for s in drawing.shapes if isinstance(s, Callout) and s.text.startswith("bedding")]
+    putty = [y for s in drawing.shapes if isinstance(s, Area) and s.role == "putty" for _, y in s.rings[0]]
+    new = [y for s in drawing.shapes if isinstance(s, Area) and s.role == "new-core" for _, y in s.rings[0]]
+    assert callout.text == words and callout.at[1] == pytest.approx((min(putty) + max(putty)) / 2)
+    factor = (max(new) - min(new)) / thickness
+    assert (max(putty) - min(putty)) / factor == pytest.approx(0.018 - thickness) and max(putty) == pytest.approx(
+        min(new)
+    )

@@ -447,3 +447,24 @@ def test_fittings_come_out_only_where_they_stand_in_the_cut(made):
     assert "fittings" in {s.item.id for s in to_see(deck.zone, deck.patch, SHELF)}
     assert "fittings" not in {s.item.id for s in to_see(hull.zone, hull.patch, SHELF)}
     assert Scheme().marks == () and Fitting(id="f", name="x", x=0, y=0, width=m(0.1), height=m(0)).pull is None
+
+
+@pytest.mark.parametrize(("side", "beds"), [("outside", 1), ("above", 2)])
+def test_between_standing_skins_a_core_leaves_room_for_two_beds(job, side, beds):
+    zone = job.zone("z2")
+    zone = evolve(zone, scheme=evolve(zone.scheme, side=side, bedding=m(0.002)))
+    z = plan(evolve(job, zones=(zone,)), SHELF).zone("z2")
+    if z.bench is None or z.bench.old_sandwich is None:
+        pytest.skip("no sandwich to compare")
+    for choice in core_choices(zone, z.patch, z.bench, SHELF):
+        if not choice.core.poured:
+            assert choice.thickness + choice.shim == pytest.approx(0.036 - beds * 0.002)
+            assert choice.thickness == pytest.approx(sheet_for(choice.core, 0.036 - beds * 0.002))
+
+
+def test_the_beds_stand_among_what_the_panels_figures_came_from(made):
+    inputs = {g.name: g.value for g in made.zone("z1").by_id["panel.bend.along.new"].inputs}
+    assert inputs["beds and shim of putty"] == pytest.approx(0.0015)
+    kept = evolve(DECK, scheme=evolve(DECK.scheme, core=None, core_thickness=None))
+    without = plan(evolve(demo_job(), zones=(kept,)), SHELF).zone("z1").by_id["panel.bend.along.new"]
+    assert all(g.name != "beds and shim of putty" for g in without.inputs)

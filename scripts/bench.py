@@ -177,7 +177,6 @@ def repairs() -> None:
     from ribpatch.core.drawing.section_view import default_line, section_view
     from ribpatch.core.laminate.search import search
     from ribpatch.core.laminate.suggest import proposed, question_of, usable
-    from ribpatch.core.patch.bond import bond_curve
     from ribpatch.core.plan import plan
     from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf
@@ -189,8 +188,8 @@ def repairs() -> None:
     deck = made.zones[0]
     assert deck.joint is not None
     joint = deck.joint
-    curve = timed(lambda _k: bond_curve(np.linspace(3, 30, 55), joint.scarf, joint.glue) and None, 15)
-    print(f"    bond curve of 55 ratios: {curve[0]:.1f} ms")
+    curve = timed(lambda _k: joint.curves(np.linspace(3, 30, 55)) and None, 15)
+    print(f"    bond curves of 55 ratios, both ways: {curve[0]:.1f} ms")
     fabrics = proposed((), (), usable(shelf, "epoxy-5-1-slow", False, "hand"))
     worst = 0.0
     for zone in made.zones:

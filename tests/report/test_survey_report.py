@@ -64,4 +64,6 @@ def test_the_report_holds_map_causes_first_steps_photographs_drying_and_readings
 
 def test_the_same_survey_gives_the_same_bytes_and_us_units_say_so(surveyed, album):
     assert survey_report(surveyed, album) == survey_report(surveyed, album)
-    assert "ft²" in text(survey_report(surveyed, album, "us", "Letter"))
+    said = text(survey_report(surveyed, album, "us", "Letter"))
+    assert "ft²" in said and "x in" in said and "x mm" not in said
+    assert "24.4 4.7 moisture 55" in said  # at 620, 120 mm

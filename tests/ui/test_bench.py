@@ -142,6 +142,25 @@ def test_import_shows_a_preview_and_comes_in_as_one_step(find, qtbot, tmp_path, 
     assert readings(find) == ()
 
 
+def test_the_preview_speaks_the_units_shown(find, qtbot, tmp_path, monkeypatch):
+    path = tmp_path / "r.csv"
+    path.write_text("x;y;kind;value\n300;50,8;tap;dull\n")
+    seen = []
+
+    def look(dialog):
+        table = dialog.good
+        seen.append([table.horizontalHeaderItem(k).text() + " " + table.item(0, k).text() for k in (0, 1)])
+        return ImportDialog.DialogCode.Rejected
+
+    monkeypatch.setattr(ImportDialog, "exec", look)
+    find.documents.import_readings(path)
+    qtbot.waitUntil(lambda: len(seen) == 1)
+    find.session.set_system("us")
+    find.documents.import_readings(path)
+    qtbot.waitUntil(lambda: len(seen) == 2)
+    assert seen == [["x mm 300.0", "y mm 50.8"], ["x in 11.81", "y in 2.00"]]
+
+
 def test_an_unusable_file_is_told_and_changes_nothing(find, qtbot, tmp_path):
     path = tmp_path / "r.csv"
     path.write_text("a,b\n1,2\n")

@@ -220,9 +220,15 @@ def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric")
 
 def place_words(at: tuple[float, float], system: System = "metric") -> str:
     """A place in a zone's plane, m, as people read it: ``620, 330 mm`` or ``24.4, 13.0 in``."""
-    decimals = 0 if system == "metric" else 1
-    x, y = (f"{to_shown(v, Kind.SIZE, system):.{decimals}f}".replace("-", "−") for v in at)
+    x, y = place_numbers(at, system)
     return f"{x}, {y} {shop(Kind.SIZE, system).unit}"
+
+
+def place_numbers(at: tuple[float, float], system: System = "metric", finer: int = 0) -> tuple[str, str]:
+    """Both numbers of a place, m, to a millimetre or a tenth of an inch, or as many decimals ``finer``."""
+    decimals = finer + (0 if system == "metric" else 1)
+    x, y = (f"{to_shown(v, Kind.SIZE, system):.{decimals}f}".replace("-", "−") for v in at)
+    return x, y
 
 
 def within(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:

@@ -25,7 +25,7 @@ from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album, members_folder
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.jobfile.mark import FileMark
-from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, write_file
+from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, write_bytes
 
 MOST_NOTE = 64 * 1024  # bytes
 COPY, SAVE = "The recovery copy", "Save the job while you can."
@@ -89,7 +89,7 @@ class Autosave:
         if self.fault is not None:
             raise self.fault
         try:
-            archive.save(job, self._stem.with_suffix(archive.SUFFIX), album=_Nothing())
+            archive.save(job, self._stem.with_suffix(archive.SUFFIX))  # members lie beside it
         except FileProblem as problem:
             raise FileProblem(COPY, reason=problem.fields["reason"], advice=SAVE) from None
         _drop_previous(self._stem)
@@ -99,7 +99,7 @@ class Autosave:
             note["mark"] = {"real": mark.real, "status": mark.status, "content": mark.content}
         text = json.dumps(note, ensure_ascii=True).encode()
         try:
-            write_file(self._stem.with_suffix(".json"), lambda stream: _put(stream, text))
+            write_bytes(self._stem.with_suffix(".json"), text)
             self._keep_members(job, album if album is not None else {})
         except OSError as error:
             raise FileProblem(COPY, reason=f"cannot be written ({error.strerror})", advice=SAVE) from None
@@ -112,7 +112,7 @@ class Autosave:
             data = album.get(name)
             if data is not None:
                 place.parent.mkdir(parents=True, exist_ok=True)
-                write_file(place, lambda stream, data=data: _put(stream, data))  # type: ignore[misc]  # bound now
+                write_bytes(place, data)
 
     def clear(self) -> None:
         """Drop the copy: everything in it has been saved."""
@@ -125,17 +125,6 @@ class Autosave:
             self._lock.close()
             with contextlib.suppress(OSError):
                 self._stem.with_suffix(".lock").unlink(missing_ok=True)
-
-
-class _Nothing:
-    """Members that are kept elsewhere."""
-
-    def get(self, _name: str, /) -> bytes | None:
-        return None
-
-
-def _put(stream: IO[bytes], data: bytes) -> None:
-    stream.write(data)
 
 
 def _sweep(folder: Path) -> None:

@@ -37,13 +37,18 @@ def write_output(path: Path, data: bytes, inputs: Iterable[Path] = ()) -> None:
             name = str(path) if path != Path() else "no name"
             raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
         _refuse(path, inputs)
-        write_file(path, lambda stream: _put(stream, data))
+        write_bytes(path, data)
     except OSError as error:
         raise write_problem(path, error, "Choose another place.") from None
 
 
-def _put(stream: IO[bytes], data: bytes) -> None:
-    stream.write(data)
+def write_bytes(path: Path, data: bytes) -> None:
+    """Write these bytes as ``write_file`` does; raises OSError."""
+
+    def write(stream: IO[bytes]) -> None:
+        stream.write(data)
+
+    write_file(path, write)
 
 
 def _refuse(path: Path, inputs: Iterable[Path]) -> None:

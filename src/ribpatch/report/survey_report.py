@@ -25,7 +25,7 @@ from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.survey_checks import asked_of
-from ribpatch.core.units import Kind, System, shown
+from ribpatch.core.units import Kind, System, place_numbers, shop, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
@@ -72,7 +72,7 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
         story += _not_inspected(made, plan, system)
         story += _photographs(made.zone, album, width)
         story += _drying(made.zone, plan, system)
-        story += _readings(made.zone, plan, width)
+        story += _readings(made.zone, plan, width, system)
     story.append(KeepTogether([paragraph("Limits", SUB), paragraph(LIMITS)]))
     return built(story, f"{boat.name}: survey report", FOOT.format(boat=boat.name), paper)
 
@@ -215,13 +215,14 @@ def _drying(zone: Zone, plan: Plan, system: System) -> list[Any]:
     return [paragraph("Drying", SUB), *rows] if rows else []
 
 
-def _readings(zone: Zone, plan: Plan, width: float) -> list[Any]:
+def _readings(zone: Zone, plan: Plan, width: float, system: System) -> list[Any]:
     if not zone.survey.readings:
         return []
     sessions = {s.id: s.date or s.id for s in zone.survey.sessions}
     marked = set(zone.survey.references)
-    rows = [["x mm", "y mm", "reading", "when", "note"]]
-    rows += [_row(r, sessions, r.id in marked) for r in zone.survey.readings[:MOST_ROWS]]
+    unit = shop(Kind.SIZE, system).unit
+    rows = [[f"x {unit}", f"y {unit}", "reading", "when", "note"]]
+    rows += [_row(r, sessions, r.id in marked, system) for r in zone.survey.readings[:MOST_ROWS]]
     story: list[Any] = [paragraph("Readings", SUB)]
     names = {card.id: card.name for card in plan.shelf.findings}
     said = ", ".join(names[s.finding] for s in said_in(zone, plan.shelf) if s.there)
@@ -233,7 +234,7 @@ def _readings(zone: Zone, plan: Plan, width: float) -> list[Any]:
     return story
 
 
-def _row(reading: Reading, sessions: Mapping[str, str], reference: bool) -> list[str]:
+def _row(reading: Reading, sessions: Mapping[str, str], reference: bool, system: System) -> list[str]:
     note = "; ".join(t for t in ("sound reference" if reference else "", reading.who, reading.note) if t)
     when = reading.at or sessions.get(reading.session, "")
-    return [f"{reading.x * 1000:.0f}", f"{reading.y * 1000:.0f}", reading_words(reading), when, note]
+    return [*place_numbers((reading.x, reading.y), system), reading_words(reading, system), when, note]

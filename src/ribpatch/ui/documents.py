@@ -314,7 +314,7 @@ class Documents(QObject):
             return True
 
         def done(read: Read) -> None:
-            dialog = ImportDialog(path.name, zone.name, read, self._window)
+            dialog = ImportDialog(path.name, zone.name, read, self._session.system, self._window)
             if dialog.exec() == ImportDialog.DialogCode.Accepted:
                 self._session.apply(import_survey(zone.id, read.readings, read.sessions, read.references))
 

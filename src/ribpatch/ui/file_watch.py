@@ -30,8 +30,7 @@ class FileWatch(QObject):
     def _begin(self) -> None:
         """Watch the job's file, and its folder: a file that is renamed over is another file to the watcher."""
         self._said = ""
-        if self._watcher is not None and (old := [*self._watcher.files(), *self._watcher.directories()]):
-            self._watcher.removePaths(old)
+        self._let_go()
         if self._session.path is None:
             return
         if self._watcher is None:
@@ -56,5 +55,8 @@ class FileWatch(QObject):
     def stop(self) -> None:
         """Watch no longer."""
         self._timer.stop()
+        self._let_go()
+
+    def _let_go(self) -> None:
         if self._watcher is not None and (old := [*self._watcher.files(), *self._watcher.directories()]):
             self._watcher.removePaths(old)

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.survey.entry import reading_words
+from ribpatch.core.units import Kind, System, place_numbers, shop
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
 from ribpatch.formats.readings_csv import Read
 from ribpatch.ui.widgets.combo import Combo
@@ -25,7 +26,7 @@ SHOWN = 200
 class ImportDialog(QDialog):
     """Accepted where the good rows are to come in."""
 
-    def __init__(self, name: str, zone: str, read: Read, parent: QWidget | None = None) -> None:
+    def __init__(self, name: str, zone: str, read: Read, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Import readings into {zone}")
         self.resize(760, 560)
@@ -39,9 +40,10 @@ class ImportDialog(QDialog):
             layout.addWidget(
                 QLabel(f"{read.repeats} readings repeat a place with the same instrument; all of them count.")
             )
+        unit = shop(Kind.SIZE, system).unit
         self.good = _table(
-            ("x mm", "y mm", "reading"),
-            [(f"{r.x * 1000:.1f}", f"{r.y * 1000:.1f}", reading_words(r)) for r in read.readings[:SHOWN]],
+            (f"x {unit}", f"y {unit}", "reading"),
+            [(*place_numbers((r.x, r.y), system, 1), reading_words(r, system)) for r in read.readings[:SHOWN]],
         )
         layout.addWidget(self.good, 3)
         if len(read.readings) > SHOWN:

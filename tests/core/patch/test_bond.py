@@ -185,6 +185,17 @@ def test_each_direction_is_judged_by_itself_and_the_worse_is_shown():
     assert turned.by_id["bond.peak"].value == pytest.approx(f["bond.peak"].value, rel=1e-6)
 
 
+@pytest.mark.parametrize("ratio", [3.0, 12.0, 40.0])
+def test_the_mean_use_of_a_joint_is_that_of_its_worse_way(ratio):
+    from ribpatch.core.scheme import StackLine
+
+    z = joint_with((StackLine(fabric="uni-300", count=12),), (StackLine(fabric="uni-300", count=12),))
+    at = np.array([ratio])
+    lone = [bond_curve(at, scarf, z.joint.glue).used[0] for scarf in (z.joint.along, z.joint.across)]
+    assert max(lone) > 1.2 * min(lone)
+    assert z.joint.used(at)[0] == pytest.approx(max(lone))
+
+
 def test_a_stepped_stack_of_n_plies_laps_on_one_step_less():
     from ribpatch.core.scheme import StackLine, Taper
     from ribpatch.core.units import Measure

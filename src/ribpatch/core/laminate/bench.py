@@ -101,12 +101,17 @@ def new_core(scheme: Scheme, core: str, thickness: float, room: float, between: 
     """
     kind = shelf.core(core)
     beds = 2 if between else 1
-    bedding = 0.0 if kind.poured else scheme.bedding.si
+    bedding = bed_of(scheme, kind)
     shim = 0.0 if kind.poured else max(room - beds * bedding - thickness, 0.0)
     prime = 2 * shelf.rule("prime.laminate")  # both skins, or the far one and the core under the new plies
     if not kind.poured:
         prime += 2 * shelf.rule(prime_rule(kind))
     return NewCore(kind, thickness, bedding, shim, beds, prime, shelf.putty(scheme.putty))
+
+
+def bed_of(scheme: Scheme, core: Core) -> float:
+    """Thickness of one bed, m; a core that is poured has none."""
+    return 0.0 if core.poured else scheme.bedding.si
 
 
 def prime_rule(core: Core) -> str:

@@ -14,7 +14,7 @@ from ribpatch.core.laminate.match import Match
 from ribpatch.core.materials.records import Preparation
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, ratio_for
+from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, bond_use, mean_stresses, ratio_for
 from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.scheme import Scheme, Taper
@@ -52,7 +52,7 @@ class Joint:
 
     def used(self, ratio: Floats) -> Floats:
         """Use of the bond at the mean, the worse way, (n,)."""
-        return np.asarray(np.maximum(*(c.used for c in self.curves(ratio).values())))
+        return bond_use(*mean_stresses(ratio, self.stiffer.stress), self.glue)
 
     def used_peak(self, ratio: Floats) -> Floats:
         """Use of the bond at the peak, the worse way, (n,)."""

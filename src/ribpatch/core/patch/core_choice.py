@@ -11,7 +11,7 @@ from math import ceil
 
 from ribpatch.core.figure import Figure, FigureBook, Given
 from ribpatch.core.job import Zone
-from ribpatch.core.laminate.bench import Bench, new_core
+from ribpatch.core.laminate.bench import Bench, bed_of, new_core
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.laminate.sandwich import Sandwich
 from ribpatch.core.materials.records import Core
@@ -79,7 +79,7 @@ def core_choices(zone: Zone, patch: Patch, bench: Bench, shelf: Shelf) -> tuple[
 def _choice(
     core: Core, room: float, zone: Zone, patch: Patch, before: Sandwich, bench: Bench, shelf: Shelf
 ) -> CoreChoice:
-    beds = 0.0 if core.poured else zone.scheme.bedding.si * (2 if from_above(zone) else 1)
+    beds = bed_of(zone.scheme, core) * (2 if from_above(zone) else 1)
     thickness = sheet_for(core, max(room - beds, 1e-3))
     new = new_core(zone.scheme, core.id, thickness, room, from_above(zone), shelf)
     panel = new.panel(before.below, bench.skin.new)

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.job import Zone
-from ribpatch.core.laminate.bench import prime_rule
+from ribpatch.core.laminate.bench import new_core, prime_rule
 from ribpatch.core.laminate.stack import skin_weight
 from ribpatch.core.materials.records import Core, Putty, Resin
 from ribpatch.core.materials.shelf import Shelf
@@ -116,13 +116,13 @@ def _putties(
     scheme = zone.scheme
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
-    if depth and not _poured(zone, shelf):
-        beds = 2 if from_above(zone) else 1
-        name = "beddings on both sides of the core" if beds == 2 else "bedding under the core"
-        volumes.append(("bedding", name, beds * area * zone.scheme.bedding.si))
-        shim = shim_under(zone, beds, depth)
-        if shim > 1e-9:
-            volumes.append(("shim", "shim under a thinner core", area * shim))
+    if depth and scheme.core and not shelf.core(scheme.core).poured:  # what is poured fills its own bed and edges
+        room = zone.build.core.thickness.si if zone.build.core else 0.0
+        new = new_core(scheme, scheme.core, depth, room, from_above(zone), shelf)
+        name = "beddings on both sides of the core" if new.beds == 2 else "bedding under the core"
+        volumes.append(("bedding", name, new.beds * area * new.bedding))
+        if new.shim > 1e-9:
+            volumes.append(("shim", "shim under a thinner core", area * new.shim))
         volumes.append(("gap", "gap round the core", perimeter * depth * shelf.rule("core.gap")))
     work = core_work(zone, patch, shelf)
     if work is not None and work.kerfs:
@@ -157,17 +157,6 @@ def _putties(
     elif patch.all_outlines:
         volumes.append(("fairing", "fairing over the patch", covered_area(patch) * shelf.rule("fair.depth")))
     return tuple(PuttyUse(key, name, volume, volume * putty.density) for key, name, volume in volumes)
-
-
-def _poured(zone: Zone, shelf: Shelf) -> bool:
-    """Whether the new core is cast in place: it fills its own bed and edges, and is bought by the kilogram."""
-    return zone.scheme.core is not None and shelf.core(zone.scheme.core).poured
-
-
-def shim_under(zone: Zone, beds: int, depth: float) -> float:
-    """What the old core's room leaves under a thinner new core and its beds, m."""
-    room = zone.build.core.thickness.si if zone.build.core else 0.0
-    return max(room - beds * zone.scheme.bedding.si - depth, 0.0)
 
 
 def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf) -> float:

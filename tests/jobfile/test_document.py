@@ -114,6 +114,7 @@ def test_what_could_not_be_read_again_is_not_saved(tmp_path, job, monkeypatch):
         (("depths",), 2000),
         (("diagnosis", "looked"), 400),
         (("survey", "sessions"), 400),
+        (("scheme", "marks"), 200),
     ],
 )
 def test_a_list_may_be_as_long_as_it_says_and_no_longer(raw, place, most):
@@ -122,9 +123,9 @@ def test_a_list_may_be_as_long_as_it_says_and_no_longer(raw, place, most):
         record = record[part]
     items = {
         "fittings": {"name": "a", "x": 0, "y": 0, "width": {"si": 0.1}, "height": {"si": 0}}, "depths": {"x": 0, "y": 0, "depth": {"si": 0.001}},
-        "looked": {"place": "a", "found": "bad"}, "sessions": {}, "ticks": {"note": "seen"},
+        "looked": {"place": "a", "found": "bad"}, "sessions": {}, "ticks": {"note": "seen"}, "marks": {"side": "outside", "mark": 1},
     }[place[-1]]  # fmt: skip
-    key = {"ticks": "item", "looked": ""}.get(place[-1], "id")
+    key = {"ticks": "item", "looked": "", "marks": "criterion"}.get(place[-1], "id")
     record[place[-1]] = [{**items, **({key: f"k{n}"} if key else {})} for n in range(most)]
     assert parsed(raw)
     record[place[-1]].append({**items, **({key: "last"} if key else {})})

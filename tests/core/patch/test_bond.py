@@ -143,10 +143,22 @@ def test_a_stepped_peak_is_that_of_a_mesh_refined_at_the_steps(laps, times, rati
     assert peak == pytest.approx(refined(levels, ratio, 11e9, 11e9 * times, 0.004, GLUE), rel=0.005)
 
 
-def test_one_step_of_like_laminates_has_the_closed_form_peak():
+@pytest.mark.parametrize("laps", [1, 3, 6])
+@pytest.mark.parametrize("ratio", [1.0, 3.0, 8.0])
+def test_short_steps_in_a_soft_layer_are_those_of_the_refined_mesh_too(laps, ratio):
+    """Where a step is shorter than the stress takes to die out, its two ends feel one another."""
+    soft = Glue(shear=12e6, peel=7e6, modulus=0.3e9, layer=0.002)
+    levels = [(k / (laps + 1), 1 - k / (laps + 1)) for k in range(1, laps + 1)]
+    peak = shear_lag_peak(np.array([ratio]), scarf(new=22e9, steps=laps), soft)[0]
+    assert peak == pytest.approx(refined(levels, ratio, 11e9, 22e9, 0.004, soft), rel=0.005)
+
+
+@pytest.mark.parametrize("layer", [0.0002, 0.02])
+def test_one_step_of_like_laminates_has_the_closed_form_peak(layer):
     """[19]: half the thickness over half of it: peak over mean is (w L / 2) coth(w L / 2), w2 = 2 G / (ta E t / 2)."""
-    half = np.sqrt(2 * GLUE.modulus / (GLUE.layer * 11e9 * 0.002)) * RATIOS * 0.004 / 2
-    assert shear_lag_peak(RATIOS, scarf(steps=1), GLUE) == pytest.approx(half / np.tanh(half), rel=1e-9)
+    glue = Glue(GLUE.shear, GLUE.peel, GLUE.modulus, layer)
+    half = np.sqrt(2 * GLUE.modulus / (layer * 11e9 * 0.002)) * RATIOS * 0.004 / 2
+    assert shear_lag_peak(RATIOS, scarf(steps=1), glue) == pytest.approx(half / np.tanh(half), rel=1e-9)
 
 
 @pytest.mark.parametrize("times", [0.25, 0.5, 2.0, 4.0])

@@ -220,3 +220,16 @@ def test_an_extent_is_within_half_a_per_cent_of_the_contour_itself(count, radius
     inside = (chance >= 1 - survey.confidence.si) & (mean >= shelf.rule("field.lean") * threshold)
     area = float(inside.sum()) * side**2
     assert area > 0.01 and extent.likely.area == pytest.approx(area, rel=0.006)  # the count itself is good to a tenth
+
+
+def test_places_asked_together_and_one_by_one_have_the_same_field(job, monkeypatch):
+    zone = job.zone("z1")
+    made = posterior_of(zone.survey, zone.outline, SHELF)
+    places = np.random.default_rng(4).random((53, 2))
+    together = made.at(places)
+    monkeypatch.setattr("ribpatch.core.survey.field.BLOCK", 10)
+    for whole, blocks in zip(together, made.at(places), strict=True):
+        assert blocks == pytest.approx(whole, rel=1e-9)
+    alone = [made.at(place[None]) for place in places]
+    assert [a[0][0] for a in alone] == pytest.approx(together[0], rel=1e-9)
+    assert all(v.shape == (0,) for v in made.at(np.empty((0, 2))))

@@ -25,6 +25,7 @@ from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
 
 CELLS = 1000  # of the picture of the field; it is smooth, and contours are interpolated between cells
+BLOCK = 512  # places worked out at a time: thousands of them times hundreds of sites would not fit the cache
 MOST_SITES = 256  # distinct places that enter the algebra
 MOST_WEIGHED = 128  # of them that the choice of length is made with
 # Correlation length over spacing. Longer ones fit smooth fields better, but rot has an edge: in simulated panels they
@@ -94,9 +95,13 @@ class Posterior:
 
     def at(self, places: Floats) -> tuple[Floats, Floats]:
         """Mean and deviation of the score at places of shape (m, 2)."""
-        cross = covariance(distances(places, self.sites.at), self.length, self.prior)
-        variance = self.prior**2 - np.einsum("ij,ij->i", cross @ self.inverse, cross)
-        return cross @ self.weights, np.sqrt(np.maximum(variance, 1e-8))
+        mean, deviation = np.empty(len(places)), np.empty(len(places))
+        for start in range(0, len(places), BLOCK):
+            part = slice(start, start + BLOCK)
+            cross = covariance(distances(places[part], self.sites.at), self.length, self.prior)
+            variance = self.prior**2 - np.einsum("ij,ij->i", cross @ self.inverse, cross)
+            mean[part], deviation[part] = cross @ self.weights, np.sqrt(np.maximum(variance, 1e-8))
+        return mean, deviation
 
 
 @remembered(256)

@@ -14,6 +14,7 @@ for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
 
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
+from ribpatch.ui import documents  # noqa: E402 - after the environment is set
 from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the environment is set
 from ribpatch.ui.settings import Settings  # noqa: E402
 from ribpatch.ui.window import Window  # noqa: E402
@@ -91,6 +92,7 @@ def practice(window: Window, app: object, path: Path) -> None:
 def main() -> int:
     folder = Path(sys.argv[1] if len(sys.argv) > 1 else "build/demo")
     folder.mkdir(parents=True, exist_ok=True)
+    documents._clock = lambda: "09:40"  # when a copy was kept: the same view is the same bytes at any hour
     app = make_app([])
     window = make_window(app, Settings(home / "window.ini"))
     window.resize(1280, 800)

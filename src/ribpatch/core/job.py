@@ -8,15 +8,14 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
-from ribpatch.core.record import Record
+from ribpatch.core.record import Limits, Record, known
 from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
-from ribpatch.core.units import Kind, Measure
+from ribpatch.core.units import Kind, Measure, usual
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
 VERSION: Literal[3] = 3
@@ -36,13 +35,13 @@ BoatSide = Literal["port", "centre", "starboard"]
 class Boat(Record):
     """The boat as a whole."""
 
-    name: Annotated[str, Field(min_length=1, max_length=120)]
+    name: Annotated[str, Limits(min_length=1, max_length=120)]
     length: Annotated[Measure, ranged(1.5, 60, Kind.LENGTH)]
     waterline: Annotated[Measure, ranged(1.0, 60, Kind.LENGTH)]
     beam: Annotated[Measure, ranged(0.4, 20, Kind.LENGTH)]
     depth: Annotated[Measure, ranged(0.2, 12, Kind.LENGTH)]
     displacement: Annotated[Measure, ranged(30, 500_000, Kind.LOAD)]
-    year: Annotated[int, Field(ge=1930, le=2100)] | None = None
+    year: Annotated[int, Limits(ge=1930, le=2100)] | None = None
     use: Text = ""
 
     def check(self) -> None:
@@ -71,13 +70,13 @@ class Fitting(Record):
     """Something fastened in the zone: a round one has height 0 and its diameter as width."""
 
     id: Id
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
     x: Coordinate
     y: Coordinate
     width: Annotated[Measure, ranged(0.002, 20)]
     height: Annotated[Measure, ranged(0, 20)]
     sealed: bool | None = None
-    holes: Annotated[int, Field(ge=0, le=200)] = 0
+    holes: Annotated[int, Limits(ge=0, le=200)] = 0
     hole: Annotated[Measure, ranged(0.001, 0.2)] | None = None
     slope: Annotated[Measure, ranged(0, 45, Kind.ANGLE)] | None = None  # between the faces it bears on
     pull: Annotated[Measure, ranged(0, 500_000, Kind.FORCE)] | None = None  # on all its bolts together
@@ -91,8 +90,8 @@ class Fitting(Record):
 class Edge(Record):
     """What lies along one side of the outline (side n runs from corner n to the next)."""
 
-    side: Annotated[int, Field(ge=0, le=1999)]
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    side: Annotated[int, Limits(ge=0, le=1999)]
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
     sealed: bool | None = None
 
 
@@ -133,12 +132,12 @@ class BuildUp(Record):
 class Survey(Record):
     """Everything read in a zone, in which sessions, and how sure the extent must be."""
 
-    readings: Annotated[tuple[Reading, ...], Field(max_length=MOST_READINGS)] = ()
-    references: Annotated[tuple[Id, ...], Field(max_length=MOST_READINGS, fail_fast=True)] = ()
-    sessions: Annotated[tuple[SurveySession, ...], Field(max_length=400)] = ()
-    photographs: Annotated[tuple[Photograph, ...], Field(max_length=2000)] = ()
-    confidence: Annotated[Measure, ranged(0.5, 0.99, Kind.PERCENT)] = Measure(si=0.9)
-    pitch: Annotated[Measure, ranged(0.01, 2)] = Measure(si=0.1)
+    readings: Annotated[tuple[Reading, ...], Limits(max_length=MOST_READINGS)] = ()
+    references: Annotated[tuple[Id, ...], Limits(max_length=MOST_READINGS, fail_fast=True)] = ()
+    sessions: Annotated[tuple[SurveySession, ...], Limits(max_length=400)] = ()
+    photographs: Annotated[tuple[Photograph, ...], Limits(max_length=2000)] = ()
+    confidence: Annotated[Measure, ranged(0.5, 0.99, Kind.PERCENT)] = usual(0.9)
+    pitch: Annotated[Measure, ranged(0.01, 2)] = usual(0.1)
     drawn: Rings | None = None
 
     def check(self) -> None:
@@ -167,9 +166,9 @@ class HiddenPatch(Record):
 class Practice(Record):
     """A practice panel: its hidden truth by seed, or as drawn, the plugs allowed, and whether it was revealed."""
 
-    seed: Annotated[int, Field(ge=0, le=2**31)] = 0
-    drawn: Annotated[tuple[HiddenPatch, ...], Field(max_length=100)] = ()
-    plugs: Annotated[int, Field(ge=0, le=100)] = 3
+    seed: Annotated[int, Limits(ge=0, le=2**31)] = 0
+    drawn: Annotated[tuple[HiddenPatch, ...], Limits(max_length=100)] = ()
+    plugs: Annotated[int, Limits(ge=0, le=100)] = 3
     revealed: bool = False
 
 
@@ -185,13 +184,13 @@ class Settled(Record):
 
     remedy: Id
     how: Literal["planned", "overruled"]
-    reason: Annotated[str, Field(min_length=3, max_length=400)]
+    reason: Annotated[str, Limits(min_length=3, max_length=400)]
 
 
 class Looked(Record):
     """A place where the damage may have spread to, looked at."""
 
-    place: Annotated[str, Field(min_length=1, max_length=120)]
+    place: Annotated[str, Limits(min_length=1, max_length=120)]
     found: Literal["sound", "bad", "not reachable"]
     note: Text = ""
 
@@ -199,9 +198,9 @@ class Looked(Record):
 class Diagnosis(Record):
     """What the user says about causes, remedies and spread."""
 
-    answers: Annotated[tuple[Answer, ...], Field(max_length=400)] = ()
-    settled: Annotated[tuple[Settled, ...], Field(max_length=400)] = ()
-    looked: Annotated[tuple[Looked, ...], Field(max_length=400)] = ()
+    answers: Annotated[tuple[Answer, ...], Limits(max_length=400)] = ()
+    settled: Annotated[tuple[Settled, ...], Limits(max_length=400)] = ()
+    looked: Annotated[tuple[Looked, ...], Limits(max_length=400)] = ()
 
     def check(self) -> None:
         """One answer a finding, one word on a remedy."""
@@ -224,29 +223,29 @@ class Tick(Record):
     """Something to see to before cutting, seen to, with a note of how."""
 
     item: Id
-    note: Annotated[str, Field(min_length=3, max_length=400)]
+    note: Annotated[str, Limits(min_length=3, max_length=400)]
 
 
 class Zone(Record):
     """One place on the boat that is surveyed and repaired."""
 
     id: Id
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
     kind: ZoneKind
     place: Place
     outline: Ring
     build: BuildUp
-    edges: Annotated[tuple[Edge, ...], Field(max_length=2000)] = ()
-    fittings: Annotated[tuple[Fitting, ...], Field(max_length=400)] = ()
-    path: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=200)] = ()  # a run's, on the boat, m
+    edges: Annotated[tuple[Edge, ...], Limits(max_length=2000)] = ()
+    fittings: Annotated[tuple[Fitting, ...], Limits(max_length=400)] = ()
+    path: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Limits(max_length=200)] = ()  # a run's, on the boat, m
     falls: Fall = ""  # the way that water runs in the zone's plane; empty is as usual for its kind
-    survey: Survey = Survey()
-    diagnosis: Diagnosis = Diagnosis()
+    survey: Survey = known(Survey)
+    diagnosis: Diagnosis = known(Diagnosis)
     practice: Practice | None = None
-    depths: Annotated[tuple[DepthPoint, ...], Field(max_length=2000)] = ()
-    ticks: Annotated[tuple[Tick, ...], Field(max_length=400)] = ()
-    scheme: Scheme = Scheme()  # the chosen one
-    others: Annotated[tuple[Scheme, ...], Field(max_length=12)] = ()
+    depths: Annotated[tuple[DepthPoint, ...], Limits(max_length=2000)] = ()
+    ticks: Annotated[tuple[Tick, ...], Limits(max_length=400)] = ()
+    scheme: Scheme = known(Scheme)  # the chosen one
+    others: Annotated[tuple[Scheme, ...], Limits(max_length=12)] = ()
 
     @property
     def schemes(self) -> tuple[Scheme, ...]:
@@ -285,11 +284,11 @@ class Zone(Record):
 class Own(Record):
     """The user's own materials, rules and prices for this job."""
 
-    fabrics: Annotated[tuple[Fabric, ...], Field(max_length=MOST_OWN)] = ()
-    resins: Annotated[tuple[Resin, ...], Field(max_length=MOST_OWN)] = ()
-    rules: Annotated[tuple[Rule, ...], Field(max_length=MOST_OWN)] = ()
-    prices: Annotated[tuple[Price, ...], Field(max_length=MOST_OWN)] = ()
-    coupons: Annotated[tuple[Coupon, ...], Field(max_length=400)] = ()
+    fabrics: Annotated[tuple[Fabric, ...], Limits(max_length=MOST_OWN)] = ()
+    resins: Annotated[tuple[Resin, ...], Limits(max_length=MOST_OWN)] = ()
+    rules: Annotated[tuple[Rule, ...], Limits(max_length=MOST_OWN)] = ()
+    prices: Annotated[tuple[Price, ...], Limits(max_length=MOST_OWN)] = ()
+    coupons: Annotated[tuple[Coupon, ...], Limits(max_length=400)] = ()
 
     def check(self) -> None:
         """Own materials, rules, prices and coupons are told apart by id."""
@@ -307,8 +306,8 @@ class Job(Record):
     version: Literal[3] = VERSION
     boat: Boat
     air: ShedAir
-    zones: Annotated[tuple[Zone, ...], Field(max_length=MOST_ZONES)] = ()
-    own: Own = Own()
+    zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()
+    own: Own = known(Own)
     notes: Text = ""
 
     def check(self) -> None:

@@ -13,16 +13,15 @@ from typing import Annotated, Literal
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from pydantic import AfterValidator, Field
 
 from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.materials.records import Id
-from ribpatch.core.record import Record
+from ribpatch.core.record import Checked, Limits, Record
 
-Coordinate = Annotated[float, Field(ge=-100, le=100)]
+Coordinate = Annotated[float, Limits(ge=-100, le=100)]
 Spot = tuple[Coordinate, Coordinate]
-Short = Annotated[str, Field(max_length=120)]
-Text = Annotated[str, Field(max_length=2000)]
+Short = Annotated[str, Limits(max_length=120)]
+Text = Annotated[str, Limits(max_length=2000)]
 State = Literal["sound", "wet", "rotted", "disbonded"]
 Water = Literal["dry", "damp", "wet"]
 Core = Literal["firm", "soft", "gone", "none"]
@@ -40,8 +39,8 @@ def _moment(text: str) -> str:
 
 
 _DATE = {"pattern": r"^(\d{4}-\d{2}-\d{2}([ T]\d{2}:\d{2}.*)?)?$"}
-Moment = Annotated[str, Field(max_length=40, json_schema_extra=_DATE), AfterValidator(_moment)]
-MemberName = Annotated[str, Field(min_length=1, max_length=120, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
+Moment = Annotated[str, Limits(max_length=40, json_schema_extra=_DATE), Checked(_moment)]
+MemberName = Annotated[str, Limits(min_length=1, max_length=120, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
 
 
 class Taken(Record):
@@ -54,7 +53,7 @@ class Taken(Record):
     at: Moment = ""
     who: Short = ""
     note: Text = ""
-    photographs: Annotated[tuple[Id, ...], Field(max_length=100)] = ()
+    photographs: Annotated[tuple[Id, ...], Limits(max_length=100)] = ()
 
 
 class GradedReading(Taken):
@@ -85,41 +84,41 @@ class Moisture(MeteredReading):
     """A capacitance moisture reading on the meter's own relative scale, 0 to 100."""
 
     kind: Literal["moisture"] = "moisture"
-    value: Annotated[float, Field(ge=0, le=100)]
+    value: Annotated[float, Limits(ge=0, le=100)]
 
 
 class Pin(MeteredReading):
     """Moisture of wood between two pins, per cent of its dry mass."""
 
     kind: Literal["pin"] = "pin"
-    value: Annotated[float, Field(ge=0, le=200)]
+    value: Annotated[float, Limits(ge=0, le=200)]
 
 
 class Infrared(MeteredReading):
     """Surface temperature of a spot in degC, read while the boat cools in the evening."""
 
     kind: Literal["infrared"] = "infrared"
-    value: Annotated[float, Field(ge=-40, le=120)]
+    value: Annotated[float, Limits(ge=-40, le=120)]
 
 
 class Push(Taken):
     """A push on the panel: force in N, deflection in m."""
 
     kind: Literal["push"] = "push"
-    force: Annotated[float, Field(gt=0, le=20_000)]
-    deflection: Annotated[float, Field(gt=0, le=0.5)]
+    force: Annotated[float, Limits(gt=0, le=20_000)]
+    deflection: Annotated[float, Limits(gt=0, le=0.5)]
 
 
 class Strike(Taken):
     """A recorded tap as measured: frequencies in Hz, decay and contact in s, and the recording that it came from."""
 
     kind: Literal["strike"] = "strike"
-    frequency: Annotated[float, Field(gt=0, le=96_000)]
-    centroid: Annotated[float, Field(gt=0, le=96_000)]
-    decay: Annotated[float, Field(gt=0, le=10)]
-    contact: Annotated[float, Field(gt=0, le=1)]
+    frequency: Annotated[float, Limits(gt=0, le=96_000)]
+    centroid: Annotated[float, Limits(gt=0, le=96_000)]
+    decay: Annotated[float, Limits(gt=0, le=10)]
+    contact: Annotated[float, Limits(gt=0, le=1)]
     recording: MemberName | Literal[""] = ""
-    start: Annotated[float, Field(ge=0, le=36_000)] = 0.0  # s into the recording
+    start: Annotated[float, Limits(ge=0, le=36_000)] = 0.0  # s into the recording
 
 
 class Plug(Taken):
@@ -137,8 +136,8 @@ class TestCut(Taken):
 
     __test__ = False  # the name is the trade's; it is no test of ours
     kind: Literal["cut"] = "cut"
-    points: Annotated[tuple[Spot, ...], Field(min_length=2, max_length=500)]
-    states: Annotated[tuple[State, ...], Field(min_length=1, max_length=499)]
+    points: Annotated[tuple[Spot, ...], Limits(min_length=2, max_length=500)]
+    states: Annotated[tuple[State, ...], Limits(min_length=1, max_length=499)]
 
     def check(self) -> None:
         """One state for each stretch between two points."""
@@ -152,11 +151,11 @@ class Sketch(GradedReading):
     """Cracks or blisters sketched as a line or patch, with their type as grade."""
 
     kind: Literal["sketch"] = "sketch"
-    points: Annotated[tuple[Spot, ...], Field(min_length=1, max_length=500)]
+    points: Annotated[tuple[Spot, ...], Limits(min_length=1, max_length=500)]
 
 
 Reading = Annotated[
-    Tap | Graded | Moisture | Pin | Infrared | Push | Strike | Plug | TestCut | Sketch, Field(discriminator="kind")
+    Tap | Graded | Moisture | Pin | Infrared | Push | Strike | Plug | TestCut | Sketch, Limits(discriminator="kind")
 ]
 
 

@@ -7,18 +7,18 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
-
-from pydantic import AfterValidator, Field, GetCoreSchemaHandler, GetJsonSchemaHandler
-from pydantic.json_schema import JsonSchemaValue
-from pydantic_core import CoreSchema
-from pydantic_core.core_schema import no_info_after_validator_function
+from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Id, Process
 from ribpatch.core.readings import Coordinate, Text
-from ribpatch.core.record import Record
-from ribpatch.core.units import Kind, Measure, si_unit, within
+from ribpatch.core.record import Checked, Limits, Record, known
+from ribpatch.core.units import Kind, Measure, si_unit, usual, within
+
+if TYPE_CHECKING:
+    from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+    from pydantic.json_schema import JsonSchemaValue
+    from pydantic_core import CoreSchema
 
 MOST_PLIES = 60  # of one line of a stack
 Facing = Literal["x-", "x+", "y-", "y+"]
@@ -34,10 +34,8 @@ def _ring(ring: geometry.Ring) -> geometry.Ring:
     return ring
 
 
-Ring = Annotated[
-    tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=2000, fail_fast=True), AfterValidator(_ring)
-]
-Rings = Annotated[tuple[Ring, ...], Field(max_length=400)]
+Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Limits(max_length=2000, fail_fast=True), Checked(_ring)]
+Rings = Annotated[tuple[Ring, ...], Limits(max_length=400)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +48,8 @@ class Ranged:
 
     def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         """Check the value after the Measure is made."""
+        from pydantic_core.core_schema import no_info_after_validator_function
+
         return no_info_after_validator_function(within(self.kind, self.low, self.high), handler(source))
 
     def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
@@ -72,18 +72,18 @@ class StackLine(Record):
     """One or more like plies: the angle is from the zone's x axis, degrees."""
 
     fabric: Id
-    count: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 1
-    angle: Annotated[float, Field(ge=-90, le=90)] = 0.0
+    count: Annotated[int, Limits(ge=1, le=MOST_PLIES)] = 1
+    angle: Annotated[float, Limits(ge=-90, le=90)] = 0.0
 
 
 class Repeat(Record):
     """A sub-stack laid several times over."""
 
-    times: Annotated[int, Field(ge=1, le=MOST_PLIES)] = 2
-    lines: Annotated[tuple[StackLine, ...], Field(min_length=1, max_length=60)]
+    times: Annotated[int, Limits(ge=1, le=MOST_PLIES)] = 2
+    lines: Annotated[tuple[StackLine, ...], Limits(min_length=1, max_length=60)]
 
 
-Stack = Annotated[tuple[StackLine | Repeat, ...], Field(max_length=60, fail_fast=True)]
+Stack = Annotated[tuple[StackLine | Repeat, ...], Limits(max_length=60, fail_fast=True)]
 
 
 def unrolled(stack: Iterable[StackLine | Repeat]) -> tuple[StackLine, ...]:
@@ -104,7 +104,7 @@ class SideMark(Record):
 
     side: Side
     criterion: Id
-    mark: Annotated[int, Field(ge=0, le=5)]
+    mark: Annotated[int, Limits(ge=0, le=5)]
 
 
 class SideMargin(Record):
@@ -118,13 +118,13 @@ class Cut(Record):
     """How the cut line follows from the extent, or the line that the user drew instead; whether the skin is kept."""
 
     rule: Literal["margin", "as far again"] = "margin"
-    margin: Annotated[Measure, ranged(0, 2)] = Measure(si=0.05)
-    sides: Annotated[tuple[SideMargin, ...], Field(max_length=4)] = ()
+    margin: Annotated[Measure, ranged(0, 2)] = usual(0.05)
+    sides: Annotated[tuple[SideMargin, ...], Limits(max_length=4)] = ()
     shape: Literal["squared", "free"] = "squared"
-    radius: Annotated[Measure, ranged(0, 1)] = Measure(si=0.05)
+    radius: Annotated[Measure, ranged(0, 1)] = usual(0.05)
     drawn: Rings | None = None
     saved: bool = False
-    piece: Annotated[Measure, ranged(0.1, 3)] = Measure(si=0.6)
+    piece: Annotated[Measure, ranged(0.1, 3)] = usual(0.6)
 
     def check(self) -> None:
         """One margin a side."""
@@ -142,9 +142,9 @@ class Stretch(Record):
 class Taper(Record):
     """The bevel ground (or stepped) into sound skin around the cut."""
 
-    ratio: Ratio = Measure(si=12)
+    ratio: Ratio = usual(12)
     form: Literal["ground", "stepped"] = "ground"
-    stretches: Annotated[tuple[Stretch, ...], Field(max_length=4)] = ()
+    stretches: Annotated[tuple[Stretch, ...], Limits(max_length=4)] = ()
 
     def check(self) -> None:
         """One ratio a stretch."""
@@ -159,38 +159,38 @@ class Taper(Record):
 class Face(Record):
     """The other face, repaired as well: its taper and plies. On a solid laminate it takes a share of the thickness."""
 
-    taper: Taper = Taper()
+    taper: Taper = known(Taper)
     plies: Stack = ()
-    share: Annotated[Measure, ranged(0.1, 0.9, Kind.PERCENT)] = Measure(si=0.5)
+    share: Annotated[Measure, ranged(0.1, 0.9, Kind.PERCENT)] = usual(0.5)
 
 
 class Backing(Record):
     """Backing strips for a hole that can be reached from one side only: made beforehand, bonded underneath first."""
 
-    plies: Stack = (StackLine(fabric="biax-45-450", count=2),)
-    width: Annotated[Measure, ranged(0.01, 0.5)] = Measure(si=0.05)
+    plies: Stack = (known(StackLine, fabric="biax-45-450", count=2),)
+    width: Annotated[Measure, ranged(0.01, 0.5)] = usual(0.05)
 
 
 class Tabbing(Record):
     """The section of a tabbed joint: angle between the parts, fillet radius, first leg, stagger of each wider ply."""
 
-    angle: Annotated[Measure, ranged(20, 160, Kind.ANGLE)] = Measure(si=90)
-    radius: Annotated[Measure, ranged(0.002, 0.2)] = Measure(si=0.012)
-    first: Annotated[Measure, ranged(0.01, 0.5)] = Measure(si=0.05)
-    stagger: Annotated[Measure, ranged(0.0, 0.1)] = Measure(si=0.015)
+    angle: Annotated[Measure, ranged(20, 160, Kind.ANGLE)] = usual(90)
+    radius: Annotated[Measure, ranged(0.002, 0.2)] = usual(0.012)
+    first: Annotated[Measure, ranged(0.01, 0.5)] = usual(0.05)
+    stagger: Annotated[Measure, ranged(0.0, 0.1)] = usual(0.015)
 
 
 class MadePart(Record):
     """A part laminated on a plug or a flat bench and bonded in."""
 
     id: Id
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
     kind: Literal["angle", "knee", "backing plate", "end cap"]
     length: Size
     width: Size
-    depth: Size = Measure(si=0.05)
-    radius: Annotated[Measure, ranged(0.0, 0.3)] = Measure(si=0.01)
-    count: Annotated[int, Field(ge=1, le=100)] = 1
+    depth: Size = usual(0.05)
+    radius: Annotated[Measure, ranged(0.0, 0.3)] = usual(0.01)
+    count: Annotated[int, Limits(ge=1, le=100)] = 1
     plies: Stack = ()
     former: Literal["plug", "flat bench"] = "plug"
     fixing: Literal["putty", "adhesive"] = "putty"
@@ -200,17 +200,17 @@ class Scheme(Record):
     """One way of doing the repair."""
 
     id: Id = "s1"
-    name: Annotated[str, Field(min_length=1, max_length=80)] = "Scheme 1"
+    name: Annotated[str, Limits(min_length=1, max_length=80)] = "Scheme 1"
     side: Side = "outside"
-    marks: Annotated[tuple[SideMark, ...], Field(max_length=200)] = ()
+    marks: Annotated[tuple[SideMark, ...], Limits(max_length=200)] = ()
     part_depth: bool = False
-    cut: Cut = Cut()
-    taper: Taper = Taper()
-    factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = Measure(si=2)
+    cut: Cut = known(Cut)
+    taper: Taper = known(Taper)
+    factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = usual(2)
     plies: Stack = ()
     order: Literal["smallest first", "largest first"] = "smallest first"
-    overlap: Annotated[Measure, ranged(0, 0.5)] = Measure(si=0.0)
-    crown: Annotated[Measure, ranged(0, 0.02)] = Measure(si=0.0)
+    overlap: Annotated[Measure, ranged(0, 0.5)] = usual(0.0)
+    crown: Annotated[Measure, ranged(0, 0.02)] = usual(0.0)
     second: Face | None = None
     backing: Backing | None = None
     tabbing: Tabbing | None = None
@@ -221,14 +221,14 @@ class Scheme(Record):
     preparation: Id = "ground"
     core: Id | None = None
     core_thickness: Thickness | None = None
-    bedding: Annotated[Measure, ranged(0, 0.02)] = Measure(si=0.0015)
+    bedding: Annotated[Measure, ranged(0, 0.02)] = usual(0.0015)
     scored: bool = False
     clamp: Literal["screws", "weights", "props", "vacuum"] = "screws"
     putty: Id = "silica"
     peel_ply: bool = True
     overhead: bool = False
     target: Thickness | None = None
-    parts: Annotated[tuple[MadePart, ...], Field(max_length=60)] = ()
+    parts: Annotated[tuple[MadePart, ...], Limits(max_length=60)] = ()
     note: Text = ""
 
     def check(self) -> None:

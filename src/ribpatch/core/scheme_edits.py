@@ -16,7 +16,7 @@ from ribpatch.core.job import DepthPoint, Job, Tick, Zone
 from ribpatch.core.laminate.ply import coupon_psi
 from ribpatch.core.materials.records import Coupon
 from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.record import built, evolve
+from ribpatch.core.record import built, evolve, read_as
 from ribpatch.core.scheme import (
     Backing,
     Face,
@@ -213,7 +213,7 @@ def add_part(zone: Zone, kind: str = "angle") -> Edit:
         "end cap": (0.2, 0.1, 0.05),
     }
     length, width, depth = sizes[kind]
-    part = MadePart.model_validate({
+    part = read_as(MadePart, {
         "id": identity, "name": f"{kind} {identity[1:]}", "kind": kind, "length": Measure(si=length), "width": Measure(si=width),
         "depth": Measure(si=depth), "plies": (evolve(first, count=4),), "former": "flat bench" if kind == "backing plate" else "plug",
     })  # fmt: skip

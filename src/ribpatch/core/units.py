@@ -13,10 +13,7 @@ from enum import StrEnum
 from math import isfinite
 from typing import Annotated, Literal
 
-from pydantic import Field
-from pydantic_core import PydanticCustomError
-
-from ribpatch.core.record import Record
+from ribpatch.core.record import Limits, Record, known
 
 System = Literal["metric", "us"]
 MOST_TYPED = 400  # signs of one typed quantity
@@ -141,7 +138,12 @@ class Measure(Record):
     """A stated quantity: its SI value, and the text as it was typed (empty where a default was taken)."""
 
     si: float
-    typed: Annotated[str, Field(max_length=MOST_TYPED)] = ""
+    typed: Annotated[str, Limits(max_length=MOST_TYPED)] = ""
+
+
+def usual(si: float) -> Measure:
+    """A quantity that nobody typed, as a default of the program."""
+    return known(Measure, si=float(si))
 
 
 def shop(kind: Kind, system: System) -> Shop:
@@ -236,6 +238,8 @@ def within(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:
 
     def check(measure: Measure) -> Measure:
         if not low <= measure.si <= high:
+            from pydantic_core import PydanticCustomError
+
             raise PydanticCustomError(
                 "out_of_range",
                 "{value} is outside {low} to {high}",

@@ -22,6 +22,7 @@ from typing import IO, Protocol
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem
 from ribpatch.core.job import Job, members_of
+from ribpatch.core.record import as_json
 from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
 from ribpatch.jobfile.zips import open_zip
@@ -43,7 +44,7 @@ _ZIP_ERRORS = (
 
 def job_json(job: Job) -> bytes:
     """The job as the bytes of ``job.json``."""
-    return job.model_dump_json().encode()
+    return as_json(job)
 
 
 def load(path: Path) -> Job:

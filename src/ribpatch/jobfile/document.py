@@ -8,15 +8,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from functools import cache
 from typing import Any, NoReturn
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import ValidationError
 
 from ribpatch.core.errors import DamagedJob, Fault, ManyFaults, NewerJob
 from ribpatch.core.job import FORMAT, MOST_READINGS, MOST_ZONES, VERSION, Job, Zone
 from ribpatch.core.readings import Reading
-from ribpatch.core.record import MOST_FAULTS, faults_of
+from ribpatch.core.record import MOST_FAULTS, faults_of, read_as, reader
 from ribpatch.jobfile.migrations import migrated
 
 MOST_DEPTH = 24  # a job of ours nests 12 deep
@@ -125,11 +124,6 @@ def _check_shape(document: dict[str, Any], where: str) -> None:
     raise DamagedJob(where, reason=f"is nested more than {MOST_DEPTH} deep", advice=KEPT)
 
 
-@cache
-def _rows() -> TypeAdapter[tuple[Reading, ...]]:
-    return TypeAdapter(tuple[Reading, ...])
-
-
 def _job_of(document: dict[str, Any], where: str) -> Job:
     faults: list[Fault] = []
     zones = document.get("zones", [])
@@ -145,7 +139,7 @@ def _job_of(document: dict[str, Any], where: str) -> Job:
     job: Job | None = None
     if len(faults) < MOST_FAULTS:
         try:
-            job = Job.model_validate({**document, "zones": tuple(made)})
+            job = read_as(Job, {**document, "zones": tuple(made)})
         except ValidationError as error:
             faults.extend(_all(where, "", error))
     if faults or job is None:
@@ -164,7 +158,7 @@ def _zone_of(zone: Any, place: str, where: str, faults: list[Fault]) -> list[Zon
         # The rest of the zone is looked at all the same, without its readings and what hangs on them.
         zone = {**zone, "survey": {**survey, "readings": (), "references": ()}}  # type: ignore[dict-item]  # is a dict
     try:
-        made = Zone.model_validate(zone)
+        made = read_as(Zone, zone)
     except ValidationError as error:
         faults.extend(_all(where, place, error))
         return []
@@ -173,9 +167,10 @@ def _zone_of(zone: Any, place: str, where: str, faults: list[Fault]) -> list[Zon
 
 def _read_rows(rows: list[Any], place: str, where: str, faults: list[Fault]) -> None:
     """Put records in place of the raw readings, batch by batch."""
+    rows_reader = reader(tuple[Reading, ...])
     for start in range(0, len(rows), _BATCH):
         try:
-            rows[start : start + _BATCH] = _rows().validate_python(rows[start : start + _BATCH])
+            rows[start : start + _BATCH] = rows_reader.validate_python(rows[start : start + _BATCH])
         except ValidationError as error:
             for fault in faults_of(error):
                 number, _, rest = fault.where.partition(".")

@@ -10,6 +10,7 @@ from typing import Any
 
 from ribpatch import resources
 from ribpatch.core.job import VERSION, Job
+from ribpatch.core.record import reader
 
 IDENTITY = f"urn:ribpatch:job:{VERSION}"
 ABOUT = (
@@ -22,7 +23,7 @@ ABOUT = (
 
 def schema_text() -> str:
     """The schema as text, the same bytes for the same version."""
-    schema = Job.model_json_schema(mode="validation")
+    schema = reader(Job).json_schema(mode="validation")
     words: dict[str, str] = json.loads(resources.data("schema/words.json"))
     for name, record in (("Job", schema), *schema["$defs"].items()):
         _describe(name, record, words)

@@ -12,7 +12,7 @@ from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Tick, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
-from ribpatch.core.record import evolve
+from ribpatch.core.record import evolve, read_as
 from ribpatch.core.scheme import Cut, MadePart, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
 
@@ -71,11 +71,11 @@ def _wet(rows: tuple[tuple[float, float, float], ...], first: int) -> list[Readi
 
 def _like(scheme: Scheme, **changes: object) -> Scheme:
     """Another scheme like one; made whole, which costs the start of the program less than changing it field by field."""
-    return Scheme.model_validate({**dict(scheme), **changes})
+    return Scheme(**{**vars(scheme), **changes})
 
 
 def _place(station: str, side: str, height: str) -> Place:
-    return Place.model_validate({"station": _m(station, Kind.LENGTH), "side": side, "height": _m(height, Kind.LENGTH)})
+    return read_as(Place, {"station": _m(station, Kind.LENGTH), "side": side, "height": _m(height, Kind.LENGTH)})
 
 
 def _foredeck() -> Zone:

@@ -15,7 +15,6 @@ from pathlib import Path
 from typing import Any
 
 from platformdirs import user_data_path
-from pydantic import TypeAdapter, ValidationError
 
 from ribpatch import resources
 from ribpatch.core.diagnosis.network import check_data
@@ -37,7 +36,7 @@ from ribpatch.core.materials.records import (
 )
 from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
-from ribpatch.core.record import MOST_FAULTS, Record, faults_of
+from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
 from ribpatch.core.references import shelf_faults
 
 FILES: Mapping[str, type[Record]] = {
@@ -64,12 +63,6 @@ DATA_VERSION = 1
 MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000
 
 
-@cache
-def _adapter(name: str) -> TypeAdapter[Any]:
-    model: Any = FILES[name]
-    return TypeAdapter(tuple[model, ...])
-
-
 def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
     """The records of one data file; raises FileProblem that names the file, the place and what is wrong."""
     advice = "Mend it, or take it out of the library folder."
@@ -83,8 +76,11 @@ def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
     rows = document.get("items")
     if isinstance(rows, list) and len(rows) > MOST_ITEMS:
         raise FileProblem(where, reason=f"holds {len(rows)} records, more than {MOST_ITEMS}", advice=advice)
+    from pydantic import ValidationError
+
+    model: Any = FILES[name]
     try:
-        items: tuple[Any, ...] = _adapter(name).validate_python(rows)
+        items: tuple[Any, ...] = reader(tuple[model, ...]).validate_python(rows)
     except ValidationError as error:
         raise _faulty(where, faults_of(error, "items"), advice) from None
     ids = [item.id for item in items]

@@ -12,6 +12,7 @@ from ribpatch.core.laminate.stack import skin_thickness, stack_up
 from ribpatch.core.laminate.stack_text import stack_from_text, text_of
 from ribpatch.core.materials.records import Coupon
 from ribpatch.core.materials.shelf import merged
+from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, StackLine, unrolled
 from ribpatch.core.units import Measure
 
@@ -49,7 +50,7 @@ def test_no_text_is_no_ply():
     assert stack_from_text("  ", SHELF) == ()
 
 
-whole_angles = lines.map(lambda line: line.model_copy(update={"angle": float(round(line.angle))}))
+whole_angles = lines.map(lambda line: evolve(line, angle=float(round(line.angle))))
 groups = st.builds(Repeat, times=st.integers(1, 5), lines=st.lists(whole_angles, min_size=1, max_size=3).map(tuple))
 
 

@@ -25,7 +25,7 @@ from ribpatch.core.patch.side_scores import side_scores
 from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.patch.tabbing import arc, fillet_volume, tab_section
 from ribpatch.core.plan import plan
-from ribpatch.core.record import evolve
+from ribpatch.core.record import evolve, read_as
 from ribpatch.core.scheme import MadePart, Scheme, SideMark, StackLine, Tabbing
 from ribpatch.core.scheme_edits import tick
 from ribpatch.core.units import Measure
@@ -300,7 +300,7 @@ def test_nothing_cut_nothing_to_bond(job):
 
 def part(kind="angle", former="plug", **sizes):
     facts = {"length": 0.6, "width": 0.08, "depth": 0.06, "radius": 0.01} | sizes
-    return MadePart.model_validate({
+    return read_as(MadePart, {
         "id": "p1", "name": "clip", "kind": kind, "former": former, "plies": (StackLine(fabric="biax-45-600", count=4),),
         **{k: m(v) for k, v in facts.items()},
     })  # fmt: skip

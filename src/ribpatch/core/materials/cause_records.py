@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
-
 from ribpatch.core.materials.records import Id
-from ribpatch.core.record import Record
+from ribpatch.core.record import Limits, Record
 
-Odds = Annotated[float, Field(gt=0, lt=1)]
+Odds = Annotated[float, Limits(gt=0, lt=1)]
 Cost = Literal["minute", "hole", "day"]
 
 

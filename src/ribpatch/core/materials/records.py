@@ -7,22 +7,20 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
-
-from ribpatch.core.record import Record
+from ribpatch.core.record import Limits, Record
 from ribpatch.core.units import Kind
 
 LayerKind = Literal["mat", "woven", "unidirectional", "stitched", "light"]
 Process = Literal["hand", "bag", "infusion"]
-Positive = Annotated[float, Field(gt=0)]
-Share = Annotated[float, Field(ge=0, le=1)]
-Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
+Positive = Annotated[float, Limits(gt=0)]
+Share = Annotated[float, Limits(ge=0, le=1)]
+Id = Annotated[str, Limits(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
 
 
-Name = Annotated[str, Field(min_length=1, max_length=200)]
-Reason = Annotated[str, Field(max_length=4000)]
-Strain = Annotated[float, Field(gt=0, lt=0.2)]
-Modulus = Annotated[float, Field(gt=1e6, lt=1e12)]
+Name = Annotated[str, Limits(min_length=1, max_length=200)]
+Reason = Annotated[str, Limits(max_length=4000)]
+Strain = Annotated[float, Limits(gt=0, lt=0.2)]
+Modulus = Annotated[float, Limits(gt=1e6, lt=1e12)]
 
 
 class Fibre(Record):
@@ -33,11 +31,11 @@ class Fibre(Record):
 
     id: Id
     name: Name
-    density: Annotated[float, Field(gt=500, lt=5000)]
+    density: Annotated[float, Limits(gt=500, lt=5000)]
     modulus: Modulus
     modulus_across: Modulus
     shear_modulus: Modulus
-    poisson: Annotated[float, Field(ge=0, lt=0.5)]
+    poisson: Annotated[float, Limits(ge=0, lt=0.5)]
     tension: Strain
     compression: Strain
     transverse: Strain
@@ -52,8 +50,8 @@ class Fibre(Record):
 class Layer(Record):
     """One layer of a fabric: angle in degrees from the roll's length, dry weight in kg/m2."""
 
-    angle: Annotated[float, Field(ge=-90, le=90)]
-    weight: Annotated[float, Field(gt=0, le=5)]
+    angle: Annotated[float, Limits(ge=-90, le=90)]
+    weight: Annotated[float, Limits(gt=0, le=5)]
     kind: LayerKind
     fibre: Id = "e-glass"
 
@@ -63,9 +61,9 @@ class Fabric(Record):
 
     id: Id
     name: Name
-    code: Annotated[str, Field(max_length=60)]
-    layers: Annotated[tuple[Layer, ...], Field(min_length=1, max_length=20)]
-    roll_width: Annotated[float, Field(gt=0.02, le=5)]
+    code: Annotated[str, Limits(max_length=60)]
+    layers: Annotated[tuple[Layer, ...], Limits(min_length=1, max_length=20)]
+    roll_width: Annotated[float, Limits(gt=0.02, le=5)]
     turn: Literal[0, 90, 180]
     reason: Reason = ""
 
@@ -89,22 +87,22 @@ class Resin(Record):
     id: Id
     name: Name
     family: Literal["epoxy", "vinylester", "polyester"]
-    density: Annotated[float, Field(gt=800, lt=2000)]
-    resin_density: Annotated[float, Field(gt=800, lt=2000)]
-    hardener_density: Annotated[float, Field(gt=800, lt=2000)]
+    density: Annotated[float, Limits(gt=800, lt=2000)]
+    resin_density: Annotated[float, Limits(gt=800, lt=2000)]
+    hardener_density: Annotated[float, Limits(gt=800, lt=2000)]
     mass_parts: tuple[float, float]
     volume_parts: tuple[float, float]
     pot_life: Positive  # s at 25 degC
     pot_mass: Positive  # kg, the mass that pot life is stated for
-    activation: Annotated[float, Field(gt=1e4, lt=2e5)]  # J/mol
+    activation: Annotated[float, Limits(gt=1e4, lt=2e5)]  # J/mol
     least_temperature: float  # degC
     most_humidity: Share
     blushes: bool
     mat_binder: bool  # dissolves the binder of powder or emulsion mat
     modulus: Modulus
-    poisson: Annotated[float, Field(ge=0, lt=0.5)]
-    bond_shear: Annotated[float, Field(gt=1e5, lt=1e8)]
-    bond_peel: Annotated[float, Field(gt=1e5, lt=1e8)]
+    poisson: Annotated[float, Limits(ge=0, lt=0.5)]
+    bond_shear: Annotated[float, Limits(gt=1e5, lt=1e8)]
+    bond_peel: Annotated[float, Limits(gt=1e5, lt=1e8)]
     reason: Reason
 
     @property
@@ -130,18 +128,18 @@ class Core(Record):
 
     id: Id
     name: Name
-    code: Annotated[str, Field(max_length=60)]
-    density: Annotated[float, Field(gt=20, lt=2000)]
+    code: Annotated[str, Limits(max_length=60)]
+    density: Annotated[float, Limits(gt=20, lt=2000)]
     faces: Literal["end grain", "open cells", "plywood", "dense"]
-    water: Annotated[float, Field(ge=0, le=1000)]
+    water: Annotated[float, Limits(ge=0, le=1000)]
     sheet: tuple[Positive, Positive]
     modulus: Modulus
     modulus_through: Modulus
     shear_modulus: Modulus
     shear_in_plane: Modulus | None = None
-    shear_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
-    compressive_strength: Annotated[float, Field(gt=1e4, lt=1e9)]
-    temperature: Annotated[float, Field(ge=30, le=300)]
+    shear_strength: Annotated[float, Limits(gt=1e4, lt=1e9)]
+    compressive_strength: Annotated[float, Limits(gt=1e4, lt=1e9)]
+    temperature: Annotated[float, Limits(ge=30, le=300)]
     screws: Reason
     annulus: bool
     wet_loss: tuple[Share, Share]
@@ -159,13 +157,13 @@ class Putty(Record):
 
     id: Id
     name: Name
-    filler_volumes: Annotated[float, Field(gt=0, le=10)]
-    density: Annotated[float, Field(gt=100, lt=3000)]
-    resin_share: Annotated[float, Field(gt=0, lt=1)]
+    filler_volumes: Annotated[float, Limits(gt=0, le=10)]
+    density: Annotated[float, Limits(gt=100, lt=3000)]
+    resin_share: Annotated[float, Limits(gt=0, lt=1)]
     texture: Reason
     load_bearing: bool
-    filler_bulk: Annotated[float, Field(gt=1, lt=3000)] | None = None
-    filler_true: Annotated[float, Field(gt=10, lt=5000)] | None = None
+    filler_bulk: Annotated[float, Limits(gt=1, lt=3000)] | None = None
+    filler_true: Annotated[float, Limits(gt=10, lt=5000)] | None = None
     modulus: Modulus = 3.0e9
     reason: Reason
 
@@ -189,9 +187,9 @@ class Coupon(Record):
     fabric: Id
     process: Process
     resin: Id
-    plies: Annotated[int, Field(ge=1, le=100)]
-    thickness: Annotated[float, Field(gt=1e-5, le=0.2)]
-    note: Annotated[str, Field(max_length=400)] = ""
+    plies: Annotated[int, Limits(ge=1, le=100)]
+    thickness: Annotated[float, Limits(gt=1e-5, le=0.2)]
+    note: Annotated[str, Limits(max_length=400)] = ""
 
 
 class Era(Record):
@@ -201,7 +199,7 @@ class Era(Record):
     name: Name
     first: int
     last: int
-    pattern: Annotated[tuple[Id, ...], Field(min_length=1)]
+    pattern: Annotated[tuple[Id, ...], Limits(min_length=1)]
     resin: Id
     reason: Reason
 
@@ -211,9 +209,9 @@ class Preparation(Record):
 
     id: Id
     name: Name
-    factor: Annotated[float, Field(gt=0, le=1)]
+    factor: Annotated[float, Limits(gt=0, le=1)]
     old: bool = True  # one to choose for old laminate
-    steps: Annotated[tuple[str, ...], Field(min_length=1)]
+    steps: Annotated[tuple[str, ...], Limits(min_length=1)]
     reason: Reason
 
 
@@ -222,7 +220,7 @@ class Price(Record):
 
     id: Id
     name: Name
-    price: Annotated[float, Field(ge=0, le=1e6)]
+    price: Annotated[float, Limits(ge=0, le=1e6)]
     per: Literal["kg", "m2", "each"]
     reason: Reason = ""
 
@@ -234,7 +232,7 @@ class Grade(Record):
 
     id: Id
     name: Name
-    key: Annotated[str, Field(max_length=1)] = ""
+    key: Annotated[str, Limits(max_length=1)] = ""
     score: Share | None
     wet: Share | None = None
     rotted: Share | None = None
@@ -247,13 +245,13 @@ class InstrumentCard(Record):
 
     id: Id
     name: Name
-    code: Annotated[str, Field(max_length=2)] = ""
+    code: Annotated[str, Limits(max_length=2)] = ""
     scale: Reason
     unit: str = ""
     low: float = 0.0
     high: float = 0.0
     reference: bool = False
-    rank: Annotated[int, Field(ge=0, le=1)] = 0  # 1 outranks the rest where it looked
+    rank: Annotated[int, Limits(ge=0, le=1)] = 0  # 1 outranks the rest where it looked
     how: Reason
     fooled: tuple[str, ...] = ()
     reason: Reason

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
-
 from ribpatch.core.materials.records import Id
-from ribpatch.core.record import Record
+from ribpatch.core.record import Limits, Record
 
-Mark = Annotated[float, Field(ge=0, le=5)]
+Mark = Annotated[float, Limits(ge=0, le=5)]
 
 
 class SideMarks(Record):
@@ -26,7 +24,7 @@ class SideCriterion(Record):
 
     id: Id
     name: str
-    weight: Annotated[float, Field(ge=0, le=10)]
+    weight: Annotated[float, Limits(ge=0, le=10)]
     marks: tuple[SideMarks, ...]
     reason: str
 
@@ -52,7 +50,7 @@ class ZoneRank(Record):
 
     id: Id
     kind: str
-    rank: Annotated[int, Field(ge=1, le=20)]
+    rank: Annotated[int, Limits(ge=1, le=20)]
     reason: str
 
 

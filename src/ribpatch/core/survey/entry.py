@@ -4,18 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from pydantic import TypeAdapter, ValidationError
-
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import Point
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import GradedReading, MeteredReading, Plug, Push, Reading, Strike
-from ribpatch.core.record import faults_of
+from ribpatch.core.record import faults_of, reader
 from ribpatch.core.survey.acoustics import Measured
 from ribpatch.core.units import Kind, System, shown
 
 METERS = ("moisture", "pin", "infrared")
-_READING: TypeAdapter[Reading] = TypeAdapter(Reading)
 
 
 def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
@@ -28,8 +25,10 @@ def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
             card.name if kind != "moisture" else "moisture",
             reason=f"{float(facts['value']):g} is outside the meter's scale of {card.low:g} to {card.high:g}",
         )
+    from pydantic import ValidationError
+
     try:
-        return _READING.validate_python({"id": "new", "kind": kind, **facts})
+        made: Reading = reader(Reading).validate_python({"id": "new", "kind": kind, **facts})
     except ValidationError as error:
         fault = faults_of(error)[0]
         fact = fault.where.rsplit(".", 1)[-1]
@@ -37,6 +36,7 @@ def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
         raise InvalidValue(
             card.name, reason=named + fault.sentence.removeprefix(f"{fault.where}: ").rstrip(".")
         ) from None
+    return made
 
 
 def strike_reading(measured: Measured, at: Point, recording: str, shelf: Shelf) -> Reading:

@@ -20,6 +20,7 @@ from ribpatch.core.figure import Figure
 from ribpatch.core.materials.records import Price
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
+from ribpatch.core.record import read_as
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.session import Session
@@ -151,8 +152,8 @@ class OrderBench(QWidget):
         try:
             text = cell.text().removesuffix("each")
             number = parse(text, PRICED[per], self._session.system).measure.si
-            price = Price.model_validate(
-                {"id": item.id, "name": item.name, "price": number, "per": per, "reason": "typed for this job"}
+            price = read_as(
+                Price, {"id": item.id, "name": item.name, "price": number, "per": per, "reason": "typed for this job"}
             )
             self._session.try_apply(set_price(price))
         except Fault as fault:

@@ -14,6 +14,7 @@ from ribpatch.core.geometry import Ring
 from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
+from ribpatch.core.record import read_as
 from ribpatch.core.units import Kind, Measure, shown, to_shown
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
@@ -282,7 +283,7 @@ class BoatStage(Stage):
             return
         try:
             holes = round(parse(self.fit_holes.text() or "0", Kind.COUNT).measure.si)
-            fitting = Fitting.model_validate({
+            fitting = read_as(Fitting, {
                 "id": edits.next_id("f", (f.id for f in zone.fittings)), "name": self.fit_name.text().strip() or "fitting",
                 "x": self._size(self.fit_x).si, "y": self._size(self.fit_y).si, "width": self._size(self.fit_width),
                 "height": self._size(self.fit_height, 0.0), "sealed": SEALS[self.fit_sealed.currentIndex()][1], "holes": holes,

@@ -10,7 +10,7 @@ from itertools import pairwise
 
 import numpy as np
 import shapely
-from contourpy import FillType, contour_generator
+from contourpy import FillType, LineType, SerialContourGenerator, ZInterp
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -89,7 +89,13 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
 
 def region_above(x: Floats, y: Floats, values: Floats, level: float) -> BaseGeometry:
     """Where values (ny, nx) on a grid x (nx,), y (ny,) in m are at least ``level``, by contours between the grid's places."""
-    contours = contour_generator(x, y, values, fill_type=FillType.OuterOffset)
+    # The class itself: contourpy's helper for making one loads NumPy's masked arrays.
+    across, up = np.meshgrid(x, y)
+    contours = SerialContourGenerator(
+        across, up, values, None,  # type: ignore[arg-type]  # the stub knows of no grid without a mask
+        fill_type=FillType.OuterOffset, line_type=LineType.Separate, z_interp=ZInterp.Linear,
+        corner_mask=True, quad_as_tri=False,
+    )  # fmt: skip
     points, offsets = contours.filled(level, np.inf)[:2]
     parts: list[BaseGeometry] = []
     for xy, ends in zip(points, offsets, strict=True):

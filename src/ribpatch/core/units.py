@@ -141,9 +141,9 @@ class Measure(Record):
     typed: Annotated[str, Limits(max_length=MOST_TYPED)] = ""
 
 
-def usual(si: float) -> Measure:
-    """A quantity that nobody typed, as a default of the program."""
-    return known(Measure, si=float(si))
+def usual(si: float, typed: str = "") -> Measure:
+    """A quantity that nobody typed, as a default of the program; ``typed`` is how a choice that it offers is written."""
+    return known(Measure, si=float(si), typed=typed)
 
 
 def shop(kind: Kind, system: System) -> Shop:

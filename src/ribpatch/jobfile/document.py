@@ -8,15 +8,16 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from typing import Any, NoReturn
-
-from pydantic import ValidationError
+from typing import TYPE_CHECKING, Any, NoReturn
 
 from ribpatch.core.errors import DamagedJob, Fault, ManyFaults, NewerJob
 from ribpatch.core.job import FORMAT, MOST_READINGS, MOST_ZONES, VERSION, Job, Zone
 from ribpatch.core.readings import Reading
 from ribpatch.core.record import MOST_FAULTS, faults_of, read_as, reader
 from ribpatch.jobfile.migrations import migrated
+
+if TYPE_CHECKING:
+    from pydantic import ValidationError
 
 MOST_DEPTH = 24  # a job of ours nests 12 deep
 MOST_FIELDS, MOST_IN_LIST = 100, 2000  # of a record; of a list beside readings
@@ -136,6 +137,8 @@ def _job_of(document: dict[str, Any], where: str) -> Job:
         for number, zone in enumerate(zones):
             if len(faults) < MOST_FAULTS:
                 made.extend(_zone_of(zone, f"zones.{number}", where, faults))
+    from pydantic import ValidationError
+
     job: Job | None = None
     if len(faults) < MOST_FAULTS:
         try:
@@ -149,6 +152,8 @@ def _job_of(document: dict[str, Any], where: str) -> Job:
 
 def _zone_of(zone: Any, place: str, where: str, faults: list[Fault]) -> list[Zone]:
     """The zone as a record, or none and its faults noted."""
+    from pydantic import ValidationError
+
     before = len(faults)
     survey = zone.get("survey") if isinstance(zone, dict) else None
     rows = survey.get("readings") if isinstance(survey, dict) else None
@@ -167,6 +172,8 @@ def _zone_of(zone: Any, place: str, where: str, faults: list[Fault]) -> list[Zon
 
 def _read_rows(rows: list[Any], place: str, where: str, faults: list[Fault]) -> None:
     """Put records in place of the raw readings, batch by batch."""
+    from pydantic import ValidationError
+
     rows_reader = reader(tuple[Reading, ...])
     for start in range(0, len(rows), _BATCH):
         try:

@@ -38,6 +38,7 @@ from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, Si
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
 from ribpatch.core.references import shelf_faults
+from ribpatch.library.kept import kept
 
 FILES: Mapping[str, type[Record]] = {
     "fibres": Fibre,
@@ -109,7 +110,12 @@ def _raw(path: Path) -> bytes:
 @cache
 def shipped_shelf() -> Shelf:
     """The shelf as shipped."""
+    return kept("shelf", tuple(f"resources/data/{name}.json" for name in FILES), _read_shipped, Shelf)
+
+
+def _read_shipped() -> Shelf:
     items: dict[str, Any] = {name: read_items(name, resources.data(f"data/{name}.json"), name) for name in FILES}
+    check_data(items["causes"], items["findings"])
     return Shelf(**items)
 
 
@@ -139,10 +145,11 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
             faults.append(
                 FileProblem(str(path), reason=error.strerror or "cannot be read", advice="Check its permissions.")
             )
+    shipped = shipped_shelf()
     try:
-        check_data(shelf.causes, shelf.findings)
+        if shelf.causes is not shipped.causes or shelf.findings is not shipped.findings:
+            check_data(shelf.causes, shelf.findings)
     except Fault as fault:  # the two files belong together: either both are used or neither
-        shipped = shipped_shelf()
         shelf = replace(shelf, causes=shipped.causes, findings=shipped.findings)
         faults.append(fault)
     return shelf, tuple(faults)

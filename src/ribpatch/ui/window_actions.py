@@ -88,10 +88,10 @@ class WindowActions:
 
     def demo_job(self) -> None:
         """Open the demo job as a job without a file."""
-        from ribpatch.library.demo import demo_job
+        from ribpatch.library.kept import kept_demo_job
 
         if self._w.documents.may_leave():
-            self._w.show_new_job(demo_job(), "open")
+            self._w.show_new_job(kept_demo_job(), "open")
 
     def save(self) -> None:
         """Save."""

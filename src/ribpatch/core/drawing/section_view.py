@@ -24,6 +24,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.repair import FaceMade, Patch
 from ribpatch.core.patch.sides import from_above
+from ribpatch.core.series import distinct, runs
 from ribpatch.core.units import Kind, System, shown
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
@@ -142,7 +143,7 @@ def _places(track: LineString, regions: list[BaseGeometry]) -> Floats:
         for point in shapely.get_coordinates(track.intersection(region.boundary)):
             d = float(track.project(shapely.points(point)))
             marks += [d - 1e-6, d + 1e-6]
-    return np.unique(np.clip(np.concatenate([at, marks]), 0.0, track.length)) if marks else at
+    return distinct(np.clip(np.concatenate([at, marks]), 0.0, track.length)) if marks else at
 
 
 def _shares(face: FaceMade, xy: Floats) -> Floats:
@@ -170,16 +171,15 @@ def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     return Levels(below, underside, underside + second + whole, floor, bedding, underside + second)
 
 
-def _runs(mask: Floats) -> list[tuple[int, int]]:
-    """First and last index of each run of true."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], (mask > 0).astype(int), [0]])))
-    return [(int(a), int(b) - 1) for a, b in zip(edges[::2], edges[1::2], strict=True) if b - a > 1]
+def _stretches(mask: Floats) -> list[tuple[int, int]]:
+    """First and last index of every run of two places or more."""
+    return [(a, b - 1) for a, b in runs(mask) if b - a > 1]
 
 
 def _strip(s: Floats, bottom: Floats, top: Floats, mask: Floats, role: str, material: str) -> list[Shape]:
     """Filled strips between two heights wherever ``mask`` holds and the strip has thickness."""
     shapes: list[Shape] = []
-    for a, b in _runs(mask * (top > bottom + 1e-9)):
+    for a, b in _stretches(mask * (top > bottom + 1e-9)):
         along = s[a : b + 1].tolist()
         upper = zip(along, top[a : b + 1].tolist(), strict=True)
         lower = zip(reversed(along), reversed(bottom[a : b + 1].tolist()), strict=True)
@@ -303,10 +303,10 @@ def _plies(
 
 def _numbers(p: Profile, here: Floats, middle: Floats, number: int, room: float) -> list[Shape]:
     """The ply's number at both ends of its first run, stepped inwards so that neighbours do not collide."""
-    runs = _runs(here)
-    if not runs:
+    stretches = _stretches(here)
+    if not stretches:
         return []
-    a, b = runs[0][0], runs[-1][1]
+    a, b = stretches[0][0], stretches[-1][1]
     start, end = float(p.s[a]), float(p.s[b])
     at = start + (end - start) * (0.5 + 0.1 * ((number - 1) % 9 - 4))
     height = float(np.interp(at, p.s, middle))
@@ -315,7 +315,7 @@ def _numbers(p: Profile, here: Floats, middle: Floats, number: int, room: float)
 
 def _damage(p: Profile, levels: Levels, backing: float) -> list[Shape]:
     z = -0.05 * levels.top - backing
-    return [Line(((float(p.s[a]), z), (float(p.s[b]), z)), "damage") for a, b in _runs(p.bad)]
+    return [Line(((float(p.s[a]), z), (float(p.s[b]), z)), "damage") for a, b in _stretches(p.bad)]
 
 
 def _taper_dimension(p: Profile, levels: Levels, patch: Patch, system: System) -> list[Shape]:
@@ -323,7 +323,7 @@ def _taper_dimension(p: Profile, levels: Levels, patch: Patch, system: System) -
     z = max(levels.top, levels.floor + patch.stack.thickness) * 1.12
     shapes: list[Shape] = []
     beside = (p.open <= 0) if patch.saved is None else (p.cut <= 0)
-    for a, b in _runs(p.zone * beside * (p.share < 1)):
+    for a, b in _stretches(p.zone * beside * (p.share < 1)):
         start, end = float(p.s[a]), float(p.s[b])
         if end - start > 1e-3:
             shapes.append(Dimension((start, z), (end, z), shown(end - start, Kind.SIZE, system), "taper"))

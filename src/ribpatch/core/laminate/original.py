@@ -8,6 +8,7 @@ from ribpatch.core.laminate.stack import StackUp, skin_stack, skin_thickness, st
 from ribpatch.core.materials.records import Era
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.record import known
 from ribpatch.core.scheme import StackLine
 
 _MOST = 80  # plies of a pattern; a quarter of a metre of thin mat would be more
@@ -29,7 +30,7 @@ def _pattern(era: Era, thickness: float, shelf: Shelf) -> StackUp:
     lines: list[StackLine] = []
     reached = 0.0
     while len(lines) < _MOST:
-        line = StackLine(fabric=era.pattern[len(lines) % len(era.pattern)])
+        line = known(StackLine, fabric=era.pattern[len(lines) % len(era.pattern)])
         one = stack_up((line,), era.resin, "hand", shelf).thickness
         if lines and reached + one / 2 > thickness:
             break

@@ -17,9 +17,10 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, bond_use, mean_stresses, ratio_for
 from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.taper import band_of
+from ribpatch.core.record import known
 from ribpatch.core.scheme import Scheme, Taper
 from ribpatch.core.table import Row, Table
-from ribpatch.core.units import Kind, Measure, number_text
+from ribpatch.core.units import Kind, number_text, usual
 
 SCHOOLS = (8.0, 12.0, 20.0)
 LOW, HIGH = 3.0, 30.0
@@ -165,7 +166,7 @@ def school_table(
     for ratio in ratios:
         chosen = ratio == scheme.taper.ratio.si
         # The chosen row is the taper as it is, with each side's own ratio; the others are that ratio all round.
-        taper = scheme.taper if chosen else Taper(ratio=Measure(si=ratio), form=scheme.taper.form)
+        taper = scheme.taper if chosen else known(Taper, ratio=usual(ratio), form=scheme.taper.form)
         at = np.array([least_ratio(taper)])
         band = band_of(
             patch.face.opening,

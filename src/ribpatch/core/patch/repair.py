@@ -18,6 +18,7 @@ from ribpatch.core.patch.plies import PlyOutline, ply_outlines
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_outlines, tab_section
 from ribpatch.core.patch.taper import Band, band_of
+from ribpatch.core.record import known
 from ribpatch.core.scheme import Taper
 from ribpatch.core.survey.field import Extent, extent_of
 
@@ -148,7 +149,7 @@ def _ground(zone: Zone, extent: Extent, cut: CutLine, stack: StackUp, shelf: She
     scheme = zone.scheme
     pit = pit_of(cut.region, zone.depths, scheme.taper.ratio.si, zone.outline)
     deepest = pit.deepest if pit else 0.0
-    taper = Taper(ratio=scheme.taper.ratio)
+    taper = known(Taper, ratio=scheme.taper.ratio)
     band = band_of(cut, taper, deepest, 0, shelf.rule("step.least"), zone.outline, zone.fittings)
     outlines: tuple[PlyOutline, ...] = ()
     if pit is not None:

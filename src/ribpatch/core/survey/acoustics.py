@@ -10,10 +10,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from ribpatch.core.errors import BadRecording
 from ribpatch.core.geometry import Floats
+from ribpatch.core.series import distinct, runs
 
 LEAST_RATE, MOST_RATE = 8_000, 192_000  # Hz
 LEAST_FREQUENCY, MOST_FREQUENCY = 80.0, 10_000.0  # Hz; below is handling noise, above the shed's hiss
@@ -93,26 +93,20 @@ def _refuse(raw: Floats, rate: float, where: str) -> None:
 
 def _flat_tops(size: Floats) -> bool:
     """Whether a channel lies flat at full scale, or at its own top: then it was clipped before it was written."""
-    if any(b - a >= 2 for a, b in _runs(size >= FULL)):
+    if any(b - a >= 2 for a, b in runs(size >= FULL)):
         return True
     top = float(size.max())
     if top < 0.05:
         return False
-    levels = np.unique(size)
+    levels = distinct(size)
     step = float(np.diff(levels).min()) if levels.size > 1 else top
     # A smooth crest leaves its top by one step of the file's own resolution; a clipped one falls off.
-    for a, b in _runs(size >= top * (1 - 1e-6)):
+    for a, b in runs(size >= top * (1 - 1e-6)):
         if b - a >= FLAT and a > 0 and b < size.size:
             fall = top - max(size[a - 1], size[b])
             if fall > max(1.5 * step, 0.01 * top):
                 return True
     return False
-
-
-def _runs(mask: NDArray[np.bool_]) -> list[tuple[int, int]]:
-    """First index and the one after the last of every run of True."""
-    edges = np.flatnonzero(np.diff(np.concatenate([[0], mask.astype(np.int8), [0]])))
-    return list(zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True))
 
 
 def _starts(wave: Floats, rate: float) -> tuple[list[int], float]:

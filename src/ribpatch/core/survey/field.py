@@ -21,6 +21,7 @@ from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, re
 from ribpatch.core.job import Survey
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+from ribpatch.core.series import grouped, median
 from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
 
@@ -186,7 +187,7 @@ def _averaged(table: Floats, cell: float) -> Floats:
         x, y = (np.floor(table[:, i] / cell).astype(np.int64) + 2**20 for i in (0, 1))
         # One whole number a row: sorting rows takes ten times as long.
         keys = (x * 2**21 + y) * 2**20 + table[:, 4].astype(np.int64)
-        _, first, inverse = np.unique(keys, return_index=True, return_inverse=True)
+        first, inverse = grouped(keys)
         if first.size <= MOST_SITES:
             break
         cell *= 1.15
@@ -203,7 +204,7 @@ def _spacing(apart: Floats, outline: Ring) -> float:
     if len(apart) < 2:
         return most
     nearest = np.where(apart < 1e-6, np.inf, apart).min(axis=1)
-    usual = float(np.median(nearest[np.isfinite(nearest)])) if np.isfinite(nearest).any() else most
+    usual = median(nearest[np.isfinite(nearest)]) if np.isfinite(nearest).any() else most
     return min(max(usual, sqrt(area) / 60), most)
 
 

@@ -15,7 +15,7 @@ from ribpatch.core.plan import Plan
 from ribpatch.core.survey.figures import kind_figures
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.way_in import ways_in
-from ribpatch.core.units import Kind, Measure, place_words, shown
+from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
@@ -146,7 +146,7 @@ class FindStage(Stage):
 
     def _extent_card(self) -> None:
         card = self._carded("Extent", "Extent", ("extent",), "extent.area")
-        levels = tuple((f"{p} %", Measure(si=p / 100, typed=f"{p} %")) for p in (70, 80, 90, 95))
+        levels = tuple((f"{p} %", usual(p / 100, f"{p} %")) for p in (70, 80, 90, 95))
         self.choice(card, levels, "survey", "confidence", label="How sure that nothing bad lies outside it")
         self.field(card, "survey", "confidence", label="or any")
         for label, key in (

@@ -15,7 +15,7 @@ from ribpatch.core.patch.side_scores import side_scores
 from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme import Scheme
-from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.core.units import Kind, shown, usual
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
@@ -160,7 +160,7 @@ class OpenStage(Stage):
 
     def _taper_card(self) -> None:
         card = self.card("Taper", ("taper",), "taper.length")
-        schools = tuple((f"{r}:1", Measure(si=r, typed=f"{r}:1")) for r in (8, 12, 20))
+        schools = tuple((f"{r}:1", usual(r, f"{r}:1")) for r in (8, 12, 20))
         self.choice(card, schools, "scheme", "taper", "ratio")
         self.field(card, "scheme", "taper", "ratio", label="or any ratio")
         card.add_text(

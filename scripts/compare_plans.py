@@ -9,7 +9,6 @@ from __future__ import annotations
 import difflib
 import sys
 from collections.abc import Iterator
-from dataclasses import astuple
 from pathlib import Path
 
 SAMPLES = Path(__file__).resolve().parent.parent / "tests" / "data"
@@ -37,9 +36,9 @@ def plan_lines(name: str, job: object) -> Iterator[str]:
         for figure in made.figures:
             yield f"{where} figure {figure.id} {figure.value!r} {figure.kind.value} {figure.shown(system)} {figure!r}"  # type: ignore[arg-type]
         for notice in made.notices:
-            yield f"{where} notice {astuple(notice)!r}"
+            yield f"{where} notice {notice!r}"
         for item in made.items:
-            yield f"{where} item {astuple(item)!r}"
+            yield f"{where} item {item!r}"
 
 
 def compare(first: Path, second: Path) -> int:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 
-@dataclass(frozen=True, slots=True)
-class Curve:
+class Curve(Struct, frozen=True):
     """A line through points; its role chooses its look: ``main``, ``second`` or ``limit``."""
 
     name: str
@@ -14,8 +13,7 @@ class Curve:
     role: str = "main"
 
 
-@dataclass(frozen=True, slots=True)
-class Mark:
+class Mark(Struct, frozen=True):
     """An upright mark at a place of the x axis with its words; the chosen one is drawn stronger."""
 
     x: float
@@ -23,8 +21,7 @@ class Mark:
     chosen: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class Bars:
+class Bars(Struct, frozen=True):
     """Bars of one name, one value a category."""
 
     name: str
@@ -32,8 +29,7 @@ class Bars:
     role: str = "main"
 
 
-@dataclass(frozen=True, eq=False)
-class Chart:
+class Chart(Struct, frozen=True, eq=False):
     """Curves over x and y, or bars over categories; ``limits`` are level lines with their words."""
 
     x_name: str

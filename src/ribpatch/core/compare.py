@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.job import ShedAir, Zone
@@ -30,8 +30,7 @@ def as_chosen(zone: Zone, scheme: Scheme) -> Zone:
     return evolve(zone, scheme=scheme, others=tuple(s for s in zone.schemes if s is not scheme))
 
 
-@dataclass(frozen=True, eq=False)
-class Weighed:
+class Weighed(Struct, frozen=True, eq=False):
     """One scheme with what it comes to."""
 
     scheme: Scheme

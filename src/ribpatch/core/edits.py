@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
@@ -26,8 +27,7 @@ from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.units import Kind, Measure, System
 
 
-@dataclass(frozen=True, slots=True)
-class Edit:
+class Edit(Struct, frozen=True):
     """A named step."""
 
     name: str

@@ -6,8 +6,9 @@ edits and messages take their names, from this table only.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from ribpatch.core.errors import Fault, ManyFaults, UnknownItem
 from ribpatch.core.job import Job
@@ -17,8 +18,7 @@ from ribpatch.core.units import Kind
 Path = tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class FieldSpec:
+class FieldSpec(Struct, frozen=True):
     """One settable value. ``kind`` None is text or a choice."""
 
     name: str

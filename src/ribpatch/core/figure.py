@@ -6,8 +6,9 @@ source and the limits. The window, the report and the command line read Figures 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from enum import StrEnum
+
+from msgspec import Struct
 
 from ribpatch.core.units import Kind, Measure, System, shown, shown_beside
 
@@ -21,8 +22,7 @@ class Origin(StrEnum):
     WORKED = "worked out"
 
 
-@dataclass(frozen=True, slots=True)
-class Given:
+class Given(Struct, frozen=True):
     """One value that went into a figure. ``figure`` is the id of the figure it came from, if it was worked out."""
 
     name: str
@@ -39,8 +39,7 @@ class Given:
         return shown(self.value, self.kind, system)
 
 
-@dataclass(frozen=True, slots=True)
-class Figure:
+class Figure(Struct, frozen=True):
     """A value with its working. ``value`` is SI (degC for temperatures, 0..1 for shares)."""
 
     id: str
@@ -51,7 +50,7 @@ class Figure:
     inputs: tuple[Given, ...] = ()
     source: str = ""
     valid: str = ""
-    warnings: tuple[str, ...] = field(default=())
+    warnings: tuple[str, ...] = ()
     limit: float | None = None  # that it is held against: it is never shown rounded to it
 
     def shown(self, system: System = "metric") -> str:

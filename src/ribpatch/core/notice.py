@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from ribpatch.core.units import System
 
 Stage = Literal["boat", "find", "cause", "open", "rebuild", "order"]
 
 
-@dataclass(frozen=True, slots=True)
-class Notice:
+class Notice(Struct, frozen=True):
     """``about`` names the decision it stands beside; ``grave`` ones must be answered before work starts."""
 
     id: str
@@ -23,8 +23,7 @@ class Notice:
     zone: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Teller:
+class Teller(Struct, frozen=True):
     """Makes the notices of one zone; ``system`` chooses the units in their words."""
 
     zone: str

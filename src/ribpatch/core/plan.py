@@ -6,8 +6,9 @@ survey, cut, taper and stack are each remembered by what they depend on.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from ribpatch.core.checks import job_notices, zone_notices
 from ribpatch.core.diagnosis.zone import cause_figures
@@ -35,8 +36,7 @@ from ribpatch.core.survey.figures import survey_figures
 from ribpatch.core.units import Kind, System
 
 
-@dataclass(frozen=True, eq=False)
-class ZonePlan:
+class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     """Everything worked out for one zone."""
 
     zone: Zone
@@ -54,8 +54,7 @@ class ZonePlan:
         return {f.id.removeprefix(f"{self.zone.id}."): f for f in self.figures}
 
 
-@dataclass(frozen=True, eq=False)
-class Plan:
+class Plan(Struct, frozen=True, eq=False, dict=True):
     """Everything worked out for a job."""
 
     job: Job

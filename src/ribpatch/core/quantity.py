@@ -7,11 +7,12 @@ Source: [1].
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
 from math import isfinite
 from typing import TYPE_CHECKING, Any
+
+from msgspec import Struct
 
 from ribpatch.core.errors import UnreadableQuantity, WrongDimension
 from ribpatch.core.units import EXAMPLE, INCH, MOST_TYPED, Kind, Measure, System, from_shown, shop, shown
@@ -20,8 +21,7 @@ if TYPE_CHECKING:
     import pint
 
 
-@dataclass(frozen=True, slots=True)
-class Understood:
+class Understood(Struct, frozen=True):
     """What typed text was taken to mean."""
 
     measure: Measure

@@ -6,8 +6,9 @@ A facing is the way that a stretch of the cut line looks, in the zone's own axes
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from msgspec import Struct
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Id, Process
@@ -38,8 +39,7 @@ Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Limits(max_length=20
 Rings = Annotated[tuple[Ring, ...], Limits(max_length=400)]
 
 
-@dataclass(frozen=True, slots=True)
-class Ranged:
+class Ranged(Struct, frozen=True):
     """A Measure between two SI values, in validation and in the published schema alike."""
 
     low: float

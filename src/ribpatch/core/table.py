@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.figure import Figure
 
 Cell = str | Figure
 
 
-@dataclass(frozen=True, eq=False)
-class Row:
+class Row(Struct, frozen=True, eq=False):
     """One row; ``mark`` is empty, ``chosen``, ``warn`` or ``head``; ``why`` explains it."""
 
     key: str
@@ -19,8 +18,7 @@ class Row:
     why: str = ""
 
 
-@dataclass(frozen=True, eq=False)
-class Table:
+class Table(Struct, frozen=True, eq=False):
     """Columns of a table; a figure in a cell can be asked for its working. ``take`` names what choosing a row does."""
 
     columns: tuple[str, ...]

@@ -8,10 +8,11 @@ Source: [1] for the unit definitions.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 from math import isfinite
 from typing import Annotated, Literal
+
+from msgspec import Struct
 
 from ribpatch.core.record import Limits, Record, known
 
@@ -59,8 +60,7 @@ class Kind(StrEnum):
     NUMBER = "number"  # a bare scale
 
 
-@dataclass(frozen=True, slots=True)
-class Shop:
+class Shop(Struct, frozen=True):
     """How one kind is shown in one system: unit, SI value of that unit, decimals."""
 
     unit: str

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from ribpatch.core.errors import FileProblem
 
@@ -42,8 +43,7 @@ class UnclearColumns(FileProblem):
         return "\t".join(cell.strip().lower() for cell in self.cells)
 
 
-@dataclass(frozen=True, slots=True)
-class Columns:
+class Columns(Struct, frozen=True):
     """Column numbers by what they hold, the metres of a unit of x and y, the separator, how many columns there are, and the
     kind of all rows where no column says it.
     """

@@ -9,8 +9,10 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
 from pathlib import Path
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.errors import Fault, FileProblem
 from ribpatch.core.geometry import Ring
@@ -28,8 +30,7 @@ MOST_ROWS = 200_000
 STEP = 1000  # rows between two tellings of progress
 
 
-@dataclass(frozen=True, slots=True)
-class BadRow:
+class BadRow(Struct, frozen=True):
     """A row left out: its line in the file, what it held, why."""
 
     line: int
@@ -37,8 +38,7 @@ class BadRow:
     reason: str
 
 
-@dataclass(frozen=True)
-class Read:
+class Read(Struct, frozen=True):
     """What a file holds: readings with the sessions and references they name, bad rows, how it was understood."""
 
     readings: tuple[Reading, ...]

@@ -5,14 +5,14 @@ from __future__ import annotations
 import hashlib
 import os
 import zipfile
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from ribpatch.jobfile.zips import open_zip
 
 
-@dataclass(frozen=True)
-class FileMark:
+class FileMark(Struct, frozen=True):
     """One state of a file: its real place, its status, and a digest of what its directory of members says."""
 
     real: str

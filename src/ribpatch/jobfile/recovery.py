@@ -15,9 +15,10 @@ import shutil
 import time
 import uuid
 from collections.abc import Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
+
+from msgspec import Struct
 
 from ribpatch.core.errors import FileProblem
 from ribpatch.core.job import Job, members_of
@@ -32,8 +33,7 @@ COPY, SAVE = "The recovery copy", "Save the job while you can."
 _LONGEST_NAME = 120
 
 
-@dataclass(frozen=True)
-class Found:
+class Found(Struct, frozen=True):
     """A recovery copy left by a window that ended without closing. ``original`` is where the job was, if it had a file;
     ``mark`` is what that file looked like then."""
 

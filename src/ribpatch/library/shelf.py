@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from dataclasses import replace
 from functools import cache
 from itertools import islice
 from pathlib import Path
 from typing import Any
 
+from msgspec.structs import replace
 from platformdirs import user_data_path
 
 from ribpatch import resources

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from io import BytesIO
 from typing import Any
 
+from msgspec import Struct
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase.pdfmetrics import stringWidth
@@ -23,8 +23,7 @@ HATCH_PITCH = 5.0
 FOOT = 32.0  # points under the drawing for its dimension and note
 
 
-@dataclass(frozen=True)
-class _View:
+class _View(Struct, frozen=True):
     """Maps drawing metres to canvas points."""
 
     scale: float

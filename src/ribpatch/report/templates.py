@@ -7,12 +7,12 @@ both, to be laid on one another. Sheets are numbered by row and column.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from io import BytesIO
 from math import ceil, cos, radians, sin
 from typing import Any
 
 import shapely
+from msgspec import Struct
 from reportlab.lib.pagesizes import A4, LETTER
 
 from ribpatch.core.geometry import polygons, rings_of
@@ -28,8 +28,7 @@ FOOT = 20.0  # mm for the words and the check bar
 LAP = 10.0  # mm that neighbouring sheets share
 
 
-@dataclass(frozen=True, slots=True)
-class Tile:
+class Tile(Struct, frozen=True):
     """One sheet of one piece: row and column from the lower left, and its box on the piece in m."""
 
     row: int

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from html import escape
 from typing import Literal
+
+from msgspec import Struct
 
 Needs = Literal["nothing", "job", "zone", "undo", "redo"]
 
 
-@dataclass(frozen=True, slots=True)
-class ActionSpec:
+class ActionSpec(Struct, frozen=True):
     """An action: id (the window's method), menu, text, key, when it is enabled."""
 
     id: str

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 LINES = ("cut", "sketch")
 SIMULATED = {"sim-ear": "tap by ear", "sim-moisture": "meter", "sim-strike": "recorded tap", "sim-plug": "plug"}
 
 
-@dataclass(frozen=True, slots=True)
-class Brush:
+class Brush(Struct, frozen=True):
     """``kind`` is an instrument, a simulated one, ``reference``, ``erase`` or nothing; ``facts`` are the reading's."""
 
     kind: str = ""

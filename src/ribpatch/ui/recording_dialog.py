@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import (
@@ -32,8 +31,7 @@ from ribpatch.ui.theme import colours, font
 COLUMNS = ("at", "dominant Hz", "centroid Hz", "decay ms", "contact ms", "over noise dB", "verdict", "margin")
 
 
-@dataclass(frozen=True, eq=False)
-class Recording:
+class Recording(Struct, frozen=True, eq=False):
     """A recording as opened: its name, bytes, samples (n, channels) full scale 1, rate in Hz, and its strikes."""
 
     name: str

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
+from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
@@ -22,8 +22,7 @@ from ribpatch.jobfile.lock import JobLock, key_of
 from ribpatch.jobfile.mark import FileMark
 
 
-@dataclass(frozen=True)
-class Change:
+class Change(Struct, frozen=True):
     """What the views are told: the plan before (None for a new job) and now."""
 
     old: Plan | None

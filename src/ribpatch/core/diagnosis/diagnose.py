@@ -8,11 +8,12 @@ by a stated amount: they show how far the judgement stands on exact numbers. Sou
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.diagnosis.network import Network, Said, marginals, network_of, posterior, summed
 from ribpatch.core.geometry import Floats
@@ -33,8 +34,7 @@ def in_words(chance: float) -> str:
     return next((word for limit, word in BANDS if chance < limit), "almost certain")
 
 
-@dataclass(frozen=True, slots=True)
-class Evidence:
+class Evidence(Struct, frozen=True):
     """What one finding does to one cause: decibans, positive for it."""
 
     finding: FindingCard
@@ -48,8 +48,7 @@ class Evidence:
         return "strongly" if size >= 8 else "clearly" if size >= 4 else "a little"
 
 
-@dataclass(frozen=True, slots=True)
-class Ranked:
+class Ranked(Struct, frozen=True):
     """A cause with its chance and band (0 to 1), its role, and the evidence for and against it, strongest first."""
 
     cause: CauseCard
@@ -75,8 +74,7 @@ class Ranked:
         return tuple(e for e in self.evidence if e.decibans < 0)
 
 
-@dataclass(frozen=True, slots=True)
-class Contradiction:
+class Contradiction(Struct, frozen=True):
     """A finding that does not fit the rest: how likely the rest made it (0 to 1)."""
 
     finding: FindingCard
@@ -84,8 +82,7 @@ class Contradiction:
     chance: float
 
 
-@dataclass(frozen=True, slots=True)
-class NextQuestion:
+class NextQuestion(Struct, frozen=True):
     """A test worth doing: bits it is expected to give, the share of the open question that is, and chance of yes (0 to 1)."""
 
     finding: FindingCard
@@ -94,8 +91,7 @@ class NextQuestion:
     yes: float
 
 
-@dataclass(frozen=True, eq=False)
-class Diagnosis:
+class Diagnosis(Struct, frozen=True, eq=False, dict=True):
     """The causes of one zone given what was found. Parts that cost time are worked out when first asked for."""
 
     network: Network

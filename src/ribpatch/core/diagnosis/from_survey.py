@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
+
+from msgspec import Struct
 
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.shelf import Shelf
@@ -17,8 +18,7 @@ from ribpatch.core.survey.strikes import verdict_of
 from ribpatch.core.survey.way_in import Source, ways_in
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
+class Seen(Struct, frozen=True):
     """A finding that the survey answers: whether it is there, and from what."""
 
     finding: str
@@ -26,8 +26,7 @@ class Seen:
     why: str
 
 
-@dataclass(frozen=True)
-class _Look:
+class _Look(Struct, frozen=True, dict=True):
     """The survey of a zone, sorted for the rules."""
 
     zone: Zone

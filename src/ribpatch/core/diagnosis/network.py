@@ -9,9 +9,9 @@ nothing is approximated. Source: [13].
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue, UnknownItem
 from ribpatch.core.geometry import Floats
@@ -29,8 +29,7 @@ def summed(values: Floats) -> Floats:
     return total
 
 
-@dataclass(frozen=True, eq=False)
-class Network:
+class Network(Struct, frozen=True, eq=False):
     """Causes (n) and findings (m): the log prior of every combination of causes (2^n,), links (n, m), leaks (m,)."""
 
     causes: tuple[CauseCard, ...]

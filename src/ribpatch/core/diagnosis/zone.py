@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
 from ribpatch.core.diagnosis.from_survey import Seen, seen_in
@@ -52,8 +53,7 @@ def diagnosis_of(zone: Zone, shelf: Shelf) -> Diagnosis:
 Standing = Literal["open", "answered", "planned", "overruled"]
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """A remedy that a cause asks for, and how it stands: open, answered by the scheme, planned or overruled in words."""
 
     cause: CauseCard
@@ -76,8 +76,7 @@ def remedies_of(zone: Zone, shelf: Shelf, answered: frozenset[str]) -> tuple[Ask
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(Struct, frozen=True):
     """Somewhere that the damage may have spread to: its id, what to look at, why, and the zone where it is one of ours."""
 
     id: str

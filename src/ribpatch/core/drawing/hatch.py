@@ -5,8 +5,9 @@ A hatch is lines and dots over a box in the painter's own units; the painter cli
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import pi, sin
+
+from msgspec import Struct
 
 Segment = tuple[float, float, float, float]
 
@@ -17,8 +18,7 @@ PATTERNS = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Hatch:
+class Hatch(Struct, frozen=True):
     """Line segments and dot centres."""
 
     segments: tuple[Segment, ...] = ()

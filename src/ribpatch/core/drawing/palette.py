@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats
@@ -38,8 +37,7 @@ CHANGE = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class Pen:
+class Pen(Struct, frozen=True):
     """A line's colour by name, width in points and dash in multiples of the width."""
 
     colour: str

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from msgspec import Struct
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
@@ -63,8 +63,7 @@ def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, dep
     return shapes
 
 
-@dataclass(frozen=True, eq=False)
-class Codes:
+class Codes(Struct, frozen=True, eq=False):
     """What the marks of a survey's readings need: their damage scores, letter codes and which are references."""
 
     levels: dict[str, float]

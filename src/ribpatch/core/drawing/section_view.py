@@ -7,10 +7,9 @@ that crosses the taper at a slant shows it longer, as a saw cut would.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
@@ -34,8 +33,7 @@ Box = tuple[float, float, float, float]
 PAST_END = 0.05  # of the length, so that the handles of the line stand clear of the outline
 
 
-@dataclass(frozen=True, eq=False)
-class Profile:
+class Profile(Struct, frozen=True, eq=False):
     """Along the line, each (n,): s in m; inside zone, cut, skin opening, bad (0 or 1); share of the taper out; depth of a pit."""
 
     s: Floats
@@ -51,8 +49,7 @@ class Profile:
     backed: Floats
 
 
-@dataclass(frozen=True, slots=True)
-class Levels:
+class Levels(Struct, frozen=True):
     """Heights of the faces in m over the underside, true depth: other skin, core, then the skin being rebuilt."""
 
     core: float

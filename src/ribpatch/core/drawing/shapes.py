@@ -6,15 +6,15 @@ description with the looks of ``palette`` and ``hatch``.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
+
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring
 
 
-@dataclass(frozen=True, slots=True)
-class Area:
+class Area(Struct, frozen=True):
     """A filled region: outer ring and holes. ``material`` chooses the hatch. ``key`` names what a click on it means."""
 
     rings: tuple[Ring, ...]
@@ -23,8 +23,7 @@ class Area:
     key: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """A line through points, closed or open."""
 
     points: Ring
@@ -33,8 +32,7 @@ class Line:
     key: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(Struct, frozen=True):
     """A reading: its instrument's shape filled from the bottom by its score, 0 to 1. A tag carries its letter code."""
 
     at: Point
@@ -45,8 +43,7 @@ class Spot:
     code: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Badge:
+class Badge(Struct, frozen=True):
     """A number in a round mark at a place: where to test next, where a photograph is pinned, which ply or piece this is.
 
     ``room`` is the height in m that it must fit into; 0 is as much as it needs.
@@ -58,8 +55,7 @@ class Badge:
     room: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Text:
+class Text(Struct, frozen=True):
     """Words at a place, moved a little by the painter where they would collide."""
 
     at: Point
@@ -67,8 +63,7 @@ class Text:
     role: str
 
 
-@dataclass(frozen=True, slots=True)
-class Callout:
+class Callout(Struct, frozen=True):
     """Words in the margin with a thin line to a place; the painter spreads those of one side."""
 
     at: Point
@@ -77,8 +72,7 @@ class Callout:
     role: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Dimension:
+class Dimension(Struct, frozen=True):
     """A dimension between two places, its text beside it; ``above`` says which side of the line it stands on."""
 
     start: Point
@@ -87,8 +81,7 @@ class Dimension:
     role: str = "dimension"
 
 
-@dataclass(frozen=True, eq=False)
-class Raster:
+class Raster(Struct, frozen=True, eq=False):
     """Values 0 to 1 on a regular grid: (ny, nx) from the lower left corner ``low`` to ``high``, cut to ``clip``."""
 
     low: Point
@@ -102,8 +95,7 @@ class Raster:
 Shape = Area | Badge | Line | Spot | Text | Callout | Dimension | Raster
 
 
-@dataclass(frozen=True, eq=False)
-class Drawing:
+class Drawing(Struct, frozen=True, eq=False, dict=True):
     """Shapes in painting order and the box (x0, y0, x1, y1) that they live in, in m."""
 
     title: str

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Badge, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, rings_of
@@ -27,8 +27,7 @@ WORDS: dict[Shows, tuple[str, str]] = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, eq=False)
-class Picture:
+class Picture(Struct, frozen=True, eq=False):
     """Values 0 to 1 (nan where nothing can be said) on a grid from ``low`` to ``high`` (m), their ramp and its end words."""
 
     low: Point

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.job import CoreLayer, Skin
 from ribpatch.core.laminate.layup import Layup, bed_sheet, joined, layup_of, scaled
@@ -16,8 +16,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import Scheme
 
 
-@dataclass(frozen=True, eq=False)
-class Bench:
+class Bench(Struct, frozen=True, eq=False):
     """New against old, of the skin and of the whole sandwich where there is a core; how the old one is known."""
 
     skin: Match
@@ -52,8 +51,7 @@ def bench_of(
     return match_of(new, old, new_weight, weight)
 
 
-@dataclass(frozen=True, slots=True)
-class NewCore:
+class NewCore(Struct, frozen=True):
     """The new core of a scheme: its kind, thickness and what lies between it and each skin that stays, m.
 
     ``shim`` makes up what a thinner core leaves free; ``beds`` is how many faces are bedded (two between standing skins).

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from ribpatch.core.chart import Bars, Chart
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin

@@ -7,14 +7,13 @@ crimp. Valid for 0.1 < psi < 0.8 and small strains. Source: [2], [15].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.materials.records import Fibre, Layer, Resin
 from ribpatch.core.materials.shelf import Shelf
 
 
-@dataclass(frozen=True, slots=True)
-class Elastic:
+class Elastic(Struct, frozen=True):
     """Engineering constants of a layer in its own axes, Pa; 1 is along the fibres."""
 
     e1: float

@@ -6,10 +6,10 @@ laminate). SI: m, Pa, strains m/m.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.elastic import Elastic, elastic_of
@@ -25,8 +25,7 @@ BED_POISSON = 0.36  # as of the resin in it
 NO_LIMIT: Limits = (1.0, 1.0, 1.0, 1.0, 1.0)
 
 
-@dataclass(frozen=True, slots=True)
-class Sheet:
+class Sheet(Struct, frozen=True):
     """One layer: its ply's number (0 for a core), what it is, thickness m, angle degrees, constants and strain limits."""
 
     ply: int
@@ -38,8 +37,7 @@ class Sheet:
     core: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class Layup:
+class Layup(Struct, frozen=True, eq=False, dict=True):
     """Layers from the bottom up."""
 
     sheets: tuple[Sheet, ...]

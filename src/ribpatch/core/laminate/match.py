@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.laminate.strength import Failure, failures
@@ -11,8 +11,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.units import Kind
 
 
-@dataclass(frozen=True, slots=True)
-class Held:
+class Held(Struct, frozen=True):
     """One property of the new laminate held against the old one's; SI."""
 
     key: str
@@ -27,8 +26,7 @@ class Held:
         return self.new / self.old if self.old else float("inf")
 
 
-@dataclass(frozen=True, eq=False)
-class Match:
+class Match(Struct, frozen=True, eq=False):
     """New laminate and old one, with their failures and every comparison."""
 
     new: Layup
@@ -75,8 +73,7 @@ def match_of(new: Layup, old: Layup, new_weight: float, old_weight: float) -> Ma
     return Match(new, old, mine, theirs, tuple(held))
 
 
-@dataclass(frozen=True, slots=True)
-class Flag:
+class Flag(Struct, frozen=True):
     """Something about a laminate in a repairer's words, with its measure."""
 
     key: str

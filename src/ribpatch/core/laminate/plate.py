@@ -6,16 +6,15 @@ Source: [15], [16].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 
 
-@dataclass(frozen=True, eq=False)
-class Plate:
+class Plate(Struct, frozen=True, eq=False, dict=True):
     """Stiffness of a laminate: A (..., 3, 3) N/m, B N, D N m about the middle, thickness (...) m."""
 
     A: Floats

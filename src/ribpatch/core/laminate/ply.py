@@ -7,7 +7,7 @@ Valid for 0.1 < psi < 0.8.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.errors import ImpossibleCoupon
 from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
@@ -16,8 +16,7 @@ from ribpatch.core.materials.shelf import Shelf
 LEAST_PSI, MOST_PSI = 0.1, 0.8
 
 
-@dataclass(frozen=True, slots=True)
-class Ply:
+class Ply(Struct, frozen=True):
     """One cured ply: thickness in m, dry fibre and resin in kg/m2; each layer with its fibre mass fraction and thickness."""
 
     fabric: Fabric

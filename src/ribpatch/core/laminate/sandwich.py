@@ -6,7 +6,7 @@ a skin in compression at 0.5 (Ef Ec Gc)^(1/3). SI. Valid for skins thin against 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.laminate.layup import Layup, core_sheet, joined
 from ribpatch.core.materials.records import Core
@@ -15,8 +15,7 @@ WRINKLE = 0.5
 NO_BED = Layup(())
 
 
-@dataclass(frozen=True, eq=False)
-class Sandwich:
+class Sandwich(Struct, frozen=True, eq=False):
     """Skins below and above a core of thickness c (m); ``stiff`` is the share of the core's stiffness that is left.
 
     ``under`` and ``over`` are the beds of putty, shim and all, between the core and each skin: thin, but far from the middle.

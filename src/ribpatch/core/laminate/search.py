@@ -9,11 +9,11 @@ Work: at most C(8,3) C(15,3) counts and 12!/(4!)3 orders of one of them. SI. Sou
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats
@@ -26,8 +26,7 @@ Counts = NDArray[np.int8]
 MOST_ORDERS = 40_000  # 12 plies of three cloths, four of each, have 34,650
 
 
-@dataclass(frozen=True, eq=False)
-class Cloth:
+class Cloth(Struct, frozen=True, eq=False):
     """A fabric at an angle as one choice: its cured layers, weight kg/m2, price a square metre with its resin."""
 
     fabric: Fabric
@@ -42,8 +41,7 @@ class Cloth:
         return sum(s.thickness for s in self.sheets)
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """What every offered stack keeps. Thickness in m; ratios are new over old, stretching and bending, both ways."""
 
     thin: float
@@ -56,8 +54,7 @@ class Limits:
     symmetric: bool = False
 
 
-@dataclass(frozen=True, eq=False)
-class Found:
+class Found(Struct, frozen=True, eq=False):
     """One schedule: its lines deepest first, with what it comes to."""
 
     lines: tuple[StackLine, ...]
@@ -108,8 +105,7 @@ def search(
     return tuple(found)
 
 
-@dataclass(frozen=True, eq=False)
-class _One:
+class _One(Struct, frozen=True, eq=False):
     """Properties of one ply of each cloth: thickness (n,), weight (n,), price (n,), A along and across (n, 2)."""
 
     thickness: Floats

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from math import ceil
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.job import Skin
@@ -18,8 +19,7 @@ from ribpatch.core.scheme import Stack, unrolled
 MICRON = 1e-6
 
 
-@dataclass(frozen=True, slots=True)
-class Laid:
+class Laid(Struct, frozen=True):
     """One ply of a stack in its place: its number from 1, its angle in degrees."""
 
     number: int
@@ -27,8 +27,7 @@ class Laid:
     angle: float
 
 
-@dataclass(frozen=True, eq=False)
-class StackUp:
+class StackUp(Struct, frozen=True, eq=False):
     """All plies of a stack, deepest first."""
 
     plies: tuple[Laid, ...]

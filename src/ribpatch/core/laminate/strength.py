@@ -9,10 +9,10 @@ breaks; it has none for its first cracks. So laminates of mat, woven and stitche
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.layup import Layup
@@ -38,8 +38,7 @@ MODES = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Failure:
+class Failure(Struct, frozen=True):
     """Under one load: the load (N/m or N m/m) of the first failure, its ply, its mode, the load of the first broken fibres,
     and the load at which the first layer breaks in any way but by cracks across its fibres.
     """

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.figure import FigureBook, Given, Origin
 from ribpatch.core.job import Zone
@@ -21,8 +21,7 @@ MOST_FABRICS = 8
 COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretch", "bend", "pull")
 
 
-@dataclass(frozen=True, eq=False)
-class Question:
+class Question(Struct, frozen=True, eq=False):
     """What is asked of the search."""
 
     cloths: tuple[Cloth, ...]

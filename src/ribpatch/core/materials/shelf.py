@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from difflib import get_close_matches
 from functools import cached_property
 from typing import Protocol, TypeVar
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.figure import Given, Origin
@@ -54,8 +56,7 @@ def near_ids(wanted: str, known: Iterable[str]) -> str:
     return f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list."
 
 
-@dataclass(frozen=True, eq=False)
-class Shelf:
+class Shelf(Struct, frozen=True, eq=False, dict=True):
     """Materials, rules and prices by id. ``own`` names the ids that the user set."""
 
     fibres: tuple[Fibre, ...]
@@ -160,4 +161,4 @@ def merged(shelf: Shelf, **own: Iterable[_Named]) -> Shelf:
         names |= set(mine)
         kept = tuple(mine.pop(item.id, item) for item in getattr(shelf, field))
         changes[field] = kept + tuple(mine.values())
-    return replace(shelf, own=frozenset(names), **changes)  # type: ignore[arg-type]  # field types follow the keys
+    return replace(shelf, own=frozenset(names), **changes)

@@ -6,11 +6,11 @@ the hole at its narrowest. Metres, kg.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import ceil
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import clean, offset, polygons
@@ -20,8 +20,7 @@ from ribpatch.core.patch.plies import PlyOutline
 PASS = 0.9  # of the hole's narrowest: a strip is handled through it with its edges
 
 
-@dataclass(frozen=True, eq=False)
-class BackingStrips:
+class BackingStrips(Struct, frozen=True, eq=False):
     """The strips as they lie under the skin with their plies, the area that they cover, the laps bonded under it."""
 
     strips: tuple[Polygon, ...]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.materials.repair_records import BeforeItem
@@ -11,8 +11,7 @@ from ribpatch.core.patch.repair import Patch
 from ribpatch.core.units import Kind, System, shown
 
 
-@dataclass(frozen=True, slots=True)
-class ToSee:
+class ToSee(Struct, frozen=True):
     """One thing to see to, and the note with which it was ticked (empty while it is open)."""
 
     item: BeforeItem
@@ -41,8 +40,7 @@ def loads_of(zone: Zone, system: System) -> str:
     return f"Stated loads: {', '.join(pulls)}." if pulls else ""
 
 
-@dataclass(frozen=True, slots=True)
-class Turn:
+class Turn(Struct, frozen=True):
     """A zone's turn in the order of work, with the reason."""
 
     zone: Zone

@@ -8,9 +8,8 @@ finite volumes, a stepped one exactly, step by step. The joint is held flat. Sou
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.memo import remembered
@@ -20,8 +19,7 @@ CELLS = 400
 TRUST = "shear lag with the joint held flat: within 6 % at ratios of 12 and more, 12 % high at 5, up to 22 % low where it can bend"
 
 
-@dataclass(frozen=True, slots=True)
-class Glue:
+class Glue(Struct, frozen=True):
     """What holds: design shear and peel strength of the bond, shear modulus, Pa, and thickness of the layer, m."""
 
     shear: float
@@ -30,8 +28,7 @@ class Glue:
     layer: float
 
 
-@dataclass(frozen=True, eq=False)
-class Scarf:
+class Scarf(Struct, frozen=True, eq=False):
     """Old and new laminate of a scarf: moduli Pa, thickness m, membrane stress Pa at the design strain, flat laps (0 is ground)."""
 
     old: float
@@ -41,8 +38,7 @@ class Scarf:
     steps: int = 0
 
 
-@dataclass(frozen=True, eq=False)
-class BondCurve:
+class BondCurve(Struct, frozen=True, eq=False):
     """Over ratios R (n,): mean shear and peel, Pa; use of the bond at the mean and at the peak; peak over mean."""
 
     ratio: Floats

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import floor
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.chart import Chart, Curve, Mark
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
@@ -27,8 +27,7 @@ LOW, HIGH = 3.0, 30.0
 STEPPED = "elastic peaks at the steps of a stepped joint are local and foretell no strength"
 
 
-@dataclass(frozen=True, eq=False)
-class Joint:
+class Joint(Struct, frozen=True, eq=False):
     """The scarf of a zone's main face along and across, each judged by itself; the glue, and how it is prepared."""
 
     along: Scarf

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 from ribpatch.core.job import Zone
 from ribpatch.core.materials.records import Preparation
@@ -15,8 +16,7 @@ from ribpatch.core.table import Row, Table
 KindOfBond = Literal["primary", "secondary"]
 
 
-@dataclass(frozen=True, eq=False)
-class Interface:
+class Interface(Struct, frozen=True, eq=False):
     """One interface: what lies on what, the kind of bond, how the two suit, and the protocol."""
 
     key: str

@@ -6,8 +6,10 @@ is then softer than it was, the extra skin that makes it up is found by halving.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from math import ceil
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given
 from ribpatch.core.job import Zone
@@ -29,8 +31,7 @@ COLUMNS = (
 )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class CoreChoice:
+class CoreChoice(Struct, frozen=True):
     """One core in this zone. Lengths m, weights kg, ratios new over old; ``extra`` skin in m, None where more cannot do it."""
 
     core: Core

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import ceil, pi, radians, sqrt, tan
+
+from msgspec import Struct
 
 from ribpatch.core.job import Fitting, Zone
 from ribpatch.core.laminate.stack import skin_thickness
@@ -14,8 +15,7 @@ from ribpatch.core.patch.repair import Patch
 GRAVITY = 9.80665
 
 
-@dataclass(frozen=True, slots=True)
-class Clamping:
+class Clamping(Struct, frozen=True):
     """How a core is pressed into its bed: how many of what, and their pitch in m."""
 
     how: str
@@ -25,8 +25,7 @@ class Clamping:
     enough: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Fastening:
+class Fastening(Struct, frozen=True):
     """One fitting's holes in the core: to drill, depth, putty in all holes m3, redrill, chamfer m; a sloped pad's putty m3."""
 
     fitting: Fitting
@@ -39,8 +38,7 @@ class Fastening:
     insert: str
 
 
-@dataclass(frozen=True, eq=False)
-class CoreWork:
+class CoreWork(Struct, frozen=True, eq=False):
     """All work on the new core of one zone: areas m2, lengths m, volumes m3."""
 
     core: Core

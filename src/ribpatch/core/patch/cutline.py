@@ -7,10 +7,9 @@ Squared up: straight cuts along the zone's axes with rounded corners, because a 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -21,8 +20,7 @@ from ribpatch.core.scheme import FACINGS, Cut, Facing
 from ribpatch.core.survey.field import Extent
 
 
-@dataclass(frozen=True, eq=False)
-class CutLine:
+class CutLine(Struct, frozen=True, eq=False):
     """The region to cut out, in m, and how it came about."""
 
     region: MultiPolygon
@@ -32,7 +30,7 @@ class CutLine:
     missed: float  # area of the extent that the cut leaves in place, m2
     trimmed: bool  # the rule wanted to go past the zone's edge
     sound: float  # area of the cut that is not in the extent, m2
-    sides: dict[Facing, float] = field(default_factory=dict)  # most past the damage on each side, m
+    sides: dict[Facing, float] = {}  # most past the damage on each side, m
 
 
 def band_width(part: Polygon) -> float:

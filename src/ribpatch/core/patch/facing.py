@@ -5,10 +5,9 @@ A side of the line belongs to the axis that its outward normal is nearest to. Ho
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import LineString, MultiLineString
 from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
@@ -19,8 +18,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import FACINGS, Facing
 
 
-@dataclass(frozen=True, eq=False)
-class Sides:
+class Sides(Struct, frozen=True, eq=False):
     """The boundary of a region sorted by the way that it looks; empty lines where nothing looks that way."""
 
     lines: dict[Facing, MultiLineString]

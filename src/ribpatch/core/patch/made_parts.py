@@ -6,10 +6,10 @@ or a flat plate on a bench. A backing plate: flat. An end cap: a box lid, its co
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import pi
 
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import polygons
@@ -21,8 +21,7 @@ from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.scheme import MadePart
 
 
-@dataclass(frozen=True, eq=False)
-class PartMade:
+class PartMade(Struct, frozen=True, eq=False):
     """One made part (of ``part.count`` like ones): flat shape with trim, finished area, bond area m2, putty m3, weight kg, steps."""
 
     part: MadePart

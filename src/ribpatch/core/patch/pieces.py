@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import ceil
 
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import clean, polygons
@@ -15,8 +15,7 @@ LEAST_SHARE = 0.15  # of a usual piece; smaller ones stay with their neighbour
 MOST_PIECES = 400
 
 
-@dataclass(frozen=True, eq=False)
-class Piece:
+class Piece(Struct, frozen=True, eq=False):
     """One piece of skin: its number from 1, its outline in m, its weight in kg."""
 
     number: int
@@ -24,8 +23,7 @@ class Piece:
     weight: float
 
 
-@dataclass(frozen=True, eq=False)
-class SavedSkin:
+class SavedSkin(Struct, frozen=True, eq=False):
     """The pieces, and the slits that the saw leaves round and between them."""
 
     pieces: tuple[Piece, ...]

@@ -7,10 +7,9 @@ and volumes are good to about 1 %. Source: [20].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, region_above, within
@@ -23,8 +22,7 @@ POWER = 3
 SHALLOWEST = 1e-5  # m: less than this is no depth
 
 
-@dataclass(frozen=True, eq=False)
-class Pit:
+class Pit(Struct, frozen=True, eq=False):
     """The pit as ground: x (nx,), y (ny,) in m and its depth (ny, nx); 0 where nothing is ground."""
 
     x: Floats
@@ -92,8 +90,7 @@ def fill_outlines(pit: Pit, stack: StackUp, outline: Ring) -> tuple[MultiPolygon
     return tuple(clean(within(pit.deeper(pit.deepest - float(top)), zone)) for top in tops)
 
 
-@dataclass(frozen=True, slots=True)
-class Fill:
+class Fill(Struct, frozen=True):
     """Putty over the plies by how deep what is left is: name of the class, volume m3, area m2."""
 
     name: str

@@ -8,9 +8,8 @@ are shares of the taper's length, so that a taper of several ratios has each ply
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from shapely.geometry import MultiPolygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, within
@@ -20,8 +19,7 @@ from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.taper import Band, grown
 
 
-@dataclass(frozen=True, eq=False)
-class PlyOutline:
+class PlyOutline(Struct, frozen=True, eq=False):
     """One ply cut to shape: reach past the cut line in m where the taper is as usual, share of the taper, region in m."""
 
     laid: Laid

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, along
 from ribpatch.core.job import Zone
@@ -18,8 +17,7 @@ from ribpatch.core.survey.field import chance_over, posterior_of
 STEP, LENGTH = 0.12, 0.10  # m: between places on the line; of the cut across it
 
 
-@dataclass(frozen=True, slots=True)
-class ProvingCut:
+class ProvingCut(Struct, frozen=True):
     """Where to cut: from sound ground inwards across the line, the side it is on, the chance of damage just outside."""
 
     start: Point

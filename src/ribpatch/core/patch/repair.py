@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
+from msgspec import Struct
+from msgspec.structs import replace
 from shapely.geometry import MultiPolygon
 
 from ribpatch.core.job import Zone
@@ -23,8 +23,7 @@ from ribpatch.core.scheme import Taper
 from ribpatch.core.survey.field import Extent, extent_of
 
 
-@dataclass(frozen=True, eq=False)
-class FaceMade:
+class FaceMade(Struct, frozen=True, eq=False):
     """One face: the opening in its skin, its taper, its stack and the outline of every ply."""
 
     opening: CutLine
@@ -33,8 +32,7 @@ class FaceMade:
     outlines: tuple[PlyOutline, ...]
 
 
-@dataclass(frozen=True, eq=False)
-class Patch:
+class Patch(Struct, frozen=True, eq=False):
     """Everything that quantities and drawings follow from. ``cut`` is what the core loses, ``face.opening`` the skin."""
 
     extent: Extent

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Zone
@@ -14,8 +14,7 @@ from ribpatch.core.patch.sides import CAVITIES
 from ribpatch.core.scheme import SIDES, Side
 
 
-@dataclass(frozen=True, slots=True)
-class SideMarked:
+class SideMarked(Struct, frozen=True):
     """One side under one criterion: its mark 0 to 5, whether it is the user's own, and what it rests on."""
 
     criterion: SideCriterion
@@ -25,8 +24,7 @@ class SideMarked:
     why: str
 
 
-@dataclass(frozen=True, eq=False)
-class SideScore:
+class SideScore(Struct, frozen=True, eq=False):
     """A side with all its marks and their weighted mean, 0 to 5."""
 
     side: Side

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from ribpatch.core.geometry import Point, Ring
 from ribpatch.core.job import Zone
 from ribpatch.core.units import System
 
 
-@dataclass(frozen=True, eq=False)
-class Snaps:
+class Snaps(Struct, frozen=True, eq=False):
     """Upright and level lines to snap to, each with its name, and the step of round sizes in m."""
 
     xs: tuple[tuple[float, str], ...]

@@ -7,11 +7,11 @@ nearest place that is far enough from all of them is taken.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely import affinity
 from shapely.geometry import Polygon
 
@@ -22,8 +22,7 @@ from ribpatch.core.patch.plies import PlyOutline
 GOLDEN = 0.6180339887
 
 
-@dataclass(frozen=True, eq=False)
-class Strips:
+class Strips(Struct, frozen=True, eq=False):
     """A ply's strips, in the zone's plane, and where their laps lie across the grain, m; ``apart`` is the least distance
     of its laps from those of the other plies of the same grain. ``lines`` run along the middle of the laps.
     """

@@ -7,10 +7,10 @@ r2 (1 - pi/4) at a right angle. Source: [21].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import pi, radians, tan
 
 import shapely
+from msgspec import Struct
 
 from ribpatch.core.geometry import clean, polygons
 from ribpatch.core.laminate.stack import StackUp
@@ -19,8 +19,7 @@ from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.scheme import Tabbing
 
 
-@dataclass(frozen=True, slots=True)
-class TabPly:
+class TabPly(Struct, frozen=True):
     """One ply of tabbing: its number, its leg on each part from the fillet's edge, the width it is cut to, m."""
 
     number: int
@@ -28,8 +27,7 @@ class TabPly:
     width: float
 
 
-@dataclass(frozen=True, slots=True)
-class TabSection:
+class TabSection(Struct, frozen=True):
     """A tabbed joint: plies, thickness, longest leg and the least it should be, fillet m3 a metre of joint."""
 
     plies: tuple[TabPly, ...]

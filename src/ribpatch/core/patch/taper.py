@@ -7,11 +7,11 @@ nearest zone edge or fitting over t.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -29,8 +29,7 @@ _NODES = np.array([-0.8611363115940526, -0.33998104358485626, 0.3399810435848562
 _WEIGHTS = np.array([0.34785484513745357, 0.6521451548625464, 0.6521451548625464, 0.34785484513745357])
 
 
-@dataclass(frozen=True, slots=True)
-class Tight:
+class Tight(Struct, frozen=True):
     """A stretch of the cut line where the chosen ratio does not fit; ``path`` are its places in order."""
 
     at: tuple[float, float]
@@ -41,8 +40,7 @@ class Tight:
     path: tuple[Point, ...] = ()
 
 
-@dataclass(frozen=True, eq=False)
-class Band:
+class Band(Struct, frozen=True, eq=False, dict=True):
     """The taper band round a cut in m, and the space it has. ``lengths`` hold L for each facing, ``length`` the usual one."""
 
     length: float

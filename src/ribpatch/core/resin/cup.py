@@ -8,8 +8,9 @@ foretold. Valid as a screening rule for cups of 0.05 to 1 kg; source: [6].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import ceil, exp
+
+from msgspec import Struct
 
 from ribpatch.core.materials.records import Resin
 from ribpatch.core.materials.shelf import Shelf
@@ -19,8 +20,7 @@ T_REFERENCE = 298.15  # K
 TOO_COLD = "what can be stirred well: below the least temperature of the resin no pot life is foretold"
 
 
-@dataclass(frozen=True, slots=True)
-class Cups:
+class Cups(Struct, frozen=True):
     """The mixes: how many, kg of mixed resin in each, pot life in s of that cup (None where none can be foretold), kg mixed in all."""
 
     count: int

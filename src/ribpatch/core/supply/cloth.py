@@ -7,10 +7,10 @@ laid the way that takes less cloth. Source: [3].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import ceil
 
 import shapely.affinity
+from msgspec import Struct
 from shapely.geometry import Polygon
 
 from ribpatch.core.geometry import polygons
@@ -19,8 +19,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.plies import PlyOutline
 
 
-@dataclass(frozen=True, slots=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """The cloth for one part of a ply: length along the roll and width across it in m, strips, area with overlaps in m2."""
 
     ply: int
@@ -30,8 +29,7 @@ class Piece:
     area: float
 
 
-@dataclass(frozen=True, slots=True)
-class Cloth:
+class Cloth(Struct, frozen=True):
     """All pieces of one fabric: net ply area, area to buy (with overlaps and waste), length off the roll."""
 
     fabric: Fabric

@@ -5,7 +5,7 @@ Every item is an amount times a rate; the figures are made from these in ``suppl
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.job import Zone
@@ -25,8 +25,7 @@ from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 
 
-@dataclass(frozen=True, slots=True)
-class PuttyUse:
+class PuttyUse(Struct, frozen=True):
     """Putty for one purpose: volume in m3, mass in kg."""
 
     key: str
@@ -35,8 +34,7 @@ class PuttyUse:
     mass: float
 
 
-@dataclass(frozen=True, slots=True)
-class ResinUse:
+class ResinUse(Struct, frozen=True):
     """Resin for one purpose: amount (m2, or kg of putty), rate (kg per amount), mass in kg, the rule it follows."""
 
     key: str
@@ -52,8 +50,7 @@ class ResinUse:
         return self.amount * self.rate
 
 
-@dataclass(frozen=True, eq=False)
-class Needs:
+class Needs(Struct, frozen=True, eq=False):
     """Everything one patch uses and gives up."""
 
     cloth: tuple[Cloth, ...]

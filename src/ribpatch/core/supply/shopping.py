@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.materials.records import Price
@@ -15,8 +17,7 @@ from ribpatch.core.units import Kind, System, shown
 PER = {"kg": Kind.MASS, "m2": Kind.AREA, "each": Kind.COUNT}
 
 
-@dataclass(frozen=True, slots=True)
-class Item:
+class Item(Struct, frozen=True):
     """One thing to buy: group, amount of a kind, what the price list charges it by, and a note on how it is bought."""
 
     id: str

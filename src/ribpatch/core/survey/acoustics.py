@@ -7,9 +7,8 @@ the amplitude, from the backward integrated energy) and contact (width of the fi
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.errors import BadRecording
 from ribpatch.core.geometry import Floats
@@ -26,8 +25,7 @@ FLAT = 4  # like samples in a row at the very top: clipped before it was written
 SILENT = 1e-4  # of full scale
 
 
-@dataclass(frozen=True, slots=True)
-class Measured:
+class Measured(Struct, frozen=True):
     """One strike: its start (s), dominant frequency and centroid (Hz), decay and contact (s), level over noise (dB)."""
 
     start: float

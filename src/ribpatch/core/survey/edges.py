@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import shapely
+from msgspec import Struct
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
 
@@ -15,8 +14,7 @@ TOUCH = 1e-3  # m
 LEAST = 0.005  # m; shorter is a corner's touch
 
 
-@dataclass(frozen=True, slots=True)
-class RunOn:
+class RunOn(Struct, frozen=True):
     """A side that the bad area reaches: its number from 0, its name, the length in m, the middle of it in m."""
 
     side: int

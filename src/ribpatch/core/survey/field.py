@@ -8,11 +8,11 @@ are averaged, so that the work stays bounded. Source: [4].
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import log, sqrt
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -42,8 +42,7 @@ def chance_over(z: Floats) -> Floats:
     return np.asarray(np.where(z >= 0, 1 - tail, tail))
 
 
-@dataclass(frozen=True, eq=False)
-class Field:
+class Field(Struct, frozen=True, eq=False):
     """Chance of damage on a grid: x (nx,), y (ny,) in m; chance, mean score, doubt over the prior's, each (ny, nx)."""
 
     x: Floats
@@ -55,8 +54,7 @@ class Field:
     sites: int
 
 
-@dataclass(frozen=True, eq=False)
-class Extent:
+class Extent(Struct, frozen=True, eq=False):
     """The damaged region in m: likely (all that cannot be ruled out), surely (all that is nearly certain)."""
 
     likely: MultiPolygon
@@ -67,8 +65,7 @@ class Extent:
     reaches_edge: bool
 
 
-@dataclass(frozen=True, eq=False)
-class Sites:
+class Sites(Struct, frozen=True, eq=False):
     """What enters the algebra, each of shape (n,): place (n, 2) in m, score, variance, group of common error, its variance."""
 
     at: Floats
@@ -84,8 +81,7 @@ class Sites:
         return np.asarray(shared)
 
 
-@dataclass(frozen=True, eq=False)
-class Posterior:
+class Posterior(Struct, frozen=True, eq=False):
     """The Gaussian process given the sites: inverse covariance (n, n) and weights (n,), length in m, prior deviation."""
 
     sites: Sites

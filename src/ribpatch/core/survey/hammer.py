@@ -9,10 +9,10 @@ simulation: real panels differ.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import pi, sqrt
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.readings import State
@@ -23,8 +23,7 @@ MODES = (1.0, 1.62, 2.4, 3.3, 4.5)  # over the lowest: about those of a clamped 
 HAMMER = 0.06  # kg
 
 
-@dataclass(frozen=True, slots=True)
-class Panel:
+class Panel(Struct, frozen=True):
     """What is struck. Thicknesses and span in m, E in Pa, densities in kg/m3, contact in N/m, damping as share."""
 
     skin: float = 0.004
@@ -52,8 +51,7 @@ def any_panel(rng: np.random.Generator) -> Panel:
     )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class Response:
+class Response(Struct, frozen=True):
     """How a place answers: its stiffness (N/m), lowest frequency (Hz), damping, loudness of the ring."""
 
     stiffness: float

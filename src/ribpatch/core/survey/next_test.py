@@ -8,11 +8,11 @@ after the other, each as if those before had been read without surprise. Source:
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
 import shapely
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.job import Survey
@@ -25,8 +25,7 @@ NODES = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6)
 PLACES = 3
 
 
-@dataclass(frozen=True, slots=True)
-class NextTest:
+class NextTest(Struct, frozen=True):
     """A place to test: where (m), the area in doubt now (m2), and how much of it a reading there should settle (m2)."""
 
     at: Point

@@ -6,12 +6,12 @@ The instruments give the same records and sounds as real ones, and are read thro
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import exp, pi, sqrt
 from typing import Any
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 
@@ -38,8 +38,7 @@ DRIFT, WARM_UP = (
 )  # scale points that the meter shifts by as it warms, and the readings in which most of it comes
 
 
-@dataclass(frozen=True, eq=False)
-class Truth:
+class Truth(Struct, frozen=True, eq=False):
     """The hidden truth of a panel, regions in m; ``behind`` is metal or a tank that fools the meter."""
 
     outline: Polygon

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import shapely
+from msgspec import Struct
 from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats
@@ -15,8 +14,7 @@ from ribpatch.core.survey.panel import Truth
 from ribpatch.core.survey.score import scores_of
 
 
-@dataclass(frozen=True, slots=True)
-class Result:
+class Result(Struct, frozen=True):
     """How a survey of a practice panel went. Areas in m2, points 0 to 100."""
 
     damaged: float

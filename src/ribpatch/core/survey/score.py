@@ -7,12 +7,12 @@ plug or test cut showed outranks other readings beside it. Every default is a ru
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
 from math import hypot, nan
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats, Point
@@ -39,8 +39,7 @@ FEW_PAIRS = 200_000
 KINDS = ("wet", "rotted", "disbonded")
 
 
-@dataclass(frozen=True, eq=False)
-class Scores:
+class Scores(Struct, frozen=True, eq=False):
     """Scored readings, each array of shape (n,) unless said: x, y (m), score (0 to 1), its standard deviation, the
     group that shares a common error and that error's deviation, kinds of shape (n, 3), and whether it outranks others.
     """

@@ -7,12 +7,12 @@ comes within a stated distance of the reference. A share of the prior says that 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 from math import floor
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring
 from ribpatch.core.job import Survey
@@ -47,8 +47,7 @@ def change_between(survey: Survey, first: str, second: str, outline: Ring, shelf
     return new, np.where(unseen, np.nan, new.mean - old.mean)
 
 
-@dataclass(frozen=True, eq=False)
-class Drying:
+class Drying(Struct, frozen=True, eq=False):
     """How one place dries: days since its first reading and scale points over the reference, each (n,), and the forecast.
 
     ``height`` is the fitted excess at the first reading, ``half_life`` in days; ``still`` the chance that it does not dry.

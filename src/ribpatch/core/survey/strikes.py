@@ -7,11 +7,11 @@ less the next one's. The classes' means come from simulated strikes: see ``hamme
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import nan
 from typing import TYPE_CHECKING
 
 import numpy as np
+from msgspec import Struct
 
 from ribpatch.core.geometry import Floats
 from ribpatch.core.materials.shelf import Shelf
@@ -24,8 +24,7 @@ Says = tuple[float, float, float, float]  # damage score, then wet, rotted, disb
 NOTHING: Says = (nan, nan, nan, nan)
 
 
-@dataclass(frozen=True, slots=True)
-class Verdict:
+class Verdict(Struct, frozen=True):
     """A strike judged: verdict and its words, chances by verdict and by class, margin over the next verdict, and the four
     differences.
     """

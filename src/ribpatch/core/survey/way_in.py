@@ -7,11 +7,11 @@ candidates and one for "something not listed". A screening rule of ours; its num
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 import shapely
+from msgspec import Struct
 from numpy.typing import NDArray
 from shapely.geometry import LineString
 from shapely.geometry.base import BaseGeometry
@@ -26,8 +26,7 @@ FALLS = {"x-": (-1.0, 0.0), "x+": (1.0, 0.0), "y-": (0.0, -1.0), "y+": (0.0, 1.0
 WET, LEAST_WET = 0.5, 2  # wetness that counts, and how many such readings there must be to trace anything
 
 
-@dataclass(frozen=True, slots=True)
-class Source:
+class Source(Struct, frozen=True):
     """A place where water may have come in: its name, share of all candidates (0 to 1), place (m), reasons in words."""
 
     name: str
@@ -63,8 +62,7 @@ def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tup
     return tuple(sorted([*found, rest], key=lambda s: -s.share))
 
 
-@dataclass(frozen=True, eq=False)
-class _Pattern:
+class _Pattern(Struct, frozen=True, eq=False, dict=True):
     """Where readings speak of water: places (n, 2) in m, wetness (n,), its mean and its centre."""
 
     at: Floats

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
@@ -80,8 +80,7 @@ def field_picture(values: Floats, theme: str, ramp: str, width: int, height: int
     return QPixmap.fromImage(image.scaled(max(width, 1), max(height, 1), Qt.AspectRatioMode.IgnoreAspectRatio, smooth))
 
 
-@dataclass(frozen=True)
-class View:
+class View(Struct, frozen=True):
     """Maps drawing metres (y up) to pixels (y down)."""
 
     scale: float

@@ -165,8 +165,8 @@ def algebra() -> None:
 
     job, shelf = demo_job(), shipped_shelf()
     zone = job.zones[0]
-    field = timed(lambda _k: field_of._function(zone.survey, zone.outline, shelf) and None, 20)
-    whole = timed(lambda _k: zone_plan._function(zone, job.air, job.boat.year, shelf) and None, 20)
+    field = timed(lambda _k: field_of.function(zone.survey, zone.outline, shelf) and None, 20)
+    whole = timed(lambda _k: zone_plan.function(zone, job.air, job.boat.year, shelf) and None, 20)
     print(
         f"    field of {len(zone.survey.readings)} readings: {field[0]:.1f} ms; figures of one zone, survey known: {whole[0]:.1f} ms"
     )

@@ -3,7 +3,17 @@
 import sys
 from threading import Thread
 
+import pytest
+
+from ribpatch.core.diagnosis.from_survey import seen_in
+from ribpatch.core.diagnosis.zone import cause_figures, diagnosis_of, said_in
+from ribpatch.core.drawing.survey_picture import survey_marks
+from ribpatch.core.job import Answer
 from ribpatch.core.memo import remembered
+from ribpatch.core.record import evolve
+from ribpatch.core.survey.figures import kind_figures, survey_figures
+from ribpatch.core.survey.way_in import ways_in
+from ribpatch.core.units import Measure
 
 
 def test_same_objects_are_not_worked_out_again_and_equal_ones_are():
@@ -24,16 +34,59 @@ def test_same_objects_are_not_worked_out_again_and_equal_ones_are():
 
 
 def test_it_forgets_the_oldest():
+    made = []
+
     @remembered(2)
     def same(item):
+        made.append(item)
         return item
 
     a, b, c = object(), object(), object()
     for item in (a, b, c, c, b):
         same(item)
-    assert same.computed == 3
+    assert made == [a, b, c]
     same(a)
-    assert same.computed == 4
+    assert made == [a, b, c, a]
+
+
+def test_a_function_that_reads_some_parts_of_a_document_is_not_asked_again_when_another_changes(job, shelf):
+    zone = job.zones[0]
+    other = evolve(zone, scheme=evolve(zone.scheme, note="another way"), name="Fore deck")
+    assert survey_figures(zone, shelf, "z1") is survey_figures(other, shelf, "z1")
+    assert diagnosis_of(zone, shelf) is diagnosis_of(other, shelf)
+    moved = evolve(zone, survey=evolve(zone.survey, confidence=Measure(si=0.8)))
+    assert survey_figures(zone, shelf, "z1") is not survey_figures(moved, shelf, "z1")
+    answered = evolve(zone, diagnosis=evolve(zone.diagnosis, answers=(Answer(finding="smell-musty", said="no"),)))
+    assert diagnosis_of(zone, shelf) is not diagnosis_of(answered, shelf)
+
+
+class OnlyThese:
+    """A zone that lets its named parts be seen and nothing else."""
+
+    def __init__(self, zone, parts):
+        self._zone, self._parts = zone, parts
+
+    def __getattr__(self, name):
+        worked_out = getattr(type(self._zone), name, None)
+        if isinstance(worked_out, property):
+            return worked_out.fget(self)
+        assert name in self._parts, f"reads {name}, which it does not say"
+        return getattr(self._zone, name)
+
+
+@pytest.mark.parametrize(
+    ("ask", "more"),
+    [(survey_figures, ("z1",)), (kind_figures, ("z1",)), (cause_figures, ("z1",)), (said_in, ()), (diagnosis_of, ()),
+     (seen_in, ()), (survey_marks, ())],
+)  # fmt: skip
+def test_what_is_remembered_by_parts_reads_no_other_part(job, shelf, ask, more):
+    for zone in job.zones:
+        ask.function(OnlyThese(zone, ask.parts["zone"]), shelf, *more)
+
+
+def test_the_ways_in_read_no_part_that_they_do_not_name(job, shelf):
+    for zone in job.zones:
+        ways_in.function(OnlyThese(zone, ways_in.parts["zone"]), 1998, 2026, shelf)
 
 
 def test_numbers_that_are_equal_but_of_another_kind_are_not_mixed_up():

@@ -46,7 +46,7 @@ def weighed(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: Sy
         made = zone_plan(as_chosen(zone, scheme), air, year, shelf)
         wrong = tuple(
             n
-            for n in zone_notices_of(made, air, year, shelf, system)
+            for n in zone_notices_of(made, system)
             if n.stage in ("open", "rebuild", "order") and n.about not in ("before.item", "cause")
         )
         found.append(Weighed(scheme, made, _figures(made, shelf), wrong))

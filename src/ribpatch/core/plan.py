@@ -1,11 +1,12 @@
-"""From a job and a shelf to every figure, warning and shape. Pure, and remembered part by part.
+"""From a job and a shelf to every figure, warning and shape. Pure, worked out when asked for, and remembered part by part.
 
-A zone whose document did not change (``is``) under the same air and shelf is not worked out again; within a zone the
-survey, cut, taper and stack are each remembered by what they depend on.
+A zone whose document did not change (``is``) under the same air and shelf keeps its plan; within a zone the survey, cut,
+taper and stack are each remembered by what they depend on. Faults are raised when the plan is made, never later.
 """
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import cached_property
 
 from msgspec import Struct
@@ -37,16 +38,100 @@ from ribpatch.core.units import Kind, System
 
 
 class ZonePlan(Struct, frozen=True, eq=False, dict=True):
-    """Everything worked out for one zone."""
+    """Everything that can be worked out for one zone, each part when it is first asked for."""
 
     zone: Zone
-    patch: Patch
-    needs: Needs
-    items: tuple[Item, ...]
-    figures: tuple[Figure, ...]
-    bench: Bench | None
-    joint: Joint | None
-    parts: tuple[PartMade, ...]
+    air: ShedAir
+    year: int | None  # the boat's
+    shelf: Shelf
+
+    @cached_property
+    def patch(self) -> Patch:
+        """The geometry of the repair."""
+        return patch_of(self.zone, self.shelf)
+
+    @cached_property
+    def parts(self) -> tuple[PartMade, ...]:
+        """The made parts."""
+        scheme = self.zone.scheme
+        return tuple(part_made(p, scheme.resin, scheme.process, self.shelf) for p in scheme.parts)
+
+    @cached_property
+    def needs(self) -> Needs:
+        """What the repair uses."""
+        return needs_of(self.zone, self.patch, self.parts, self.air.temperature.si, self.shelf)
+
+    @cached_property
+    def items(self) -> tuple[Item, ...]:
+        """What is to be bought for it."""
+        return items_of(self.needs)
+
+    @cached_property
+    def bench(self) -> Bench | None:
+        """The new laminate beside the old one; None where no plies are chosen yet."""
+        return zone_bench(self.zone, self.patch, self.year, self.shelf)
+
+    @cached_property
+    def joint(self) -> Joint | None:
+        """The bond along the scarf; None where there is none."""
+        return joint_of(self.bench.skin, self.patch, self.zone.scheme, self.shelf) if self.bench else None
+
+    @cached_property
+    def survey_figures(self) -> tuple[Figure, ...]:
+        """Figures of the survey."""
+        return survey_figures(self.zone, self.shelf, self.zone.id)
+
+    @cached_property
+    def cause_figures(self) -> tuple[Figure, ...]:
+        """The chance of every cause."""
+        return cause_figures(self.zone, self.shelf, self.zone.id)
+
+    @cached_property
+    def opening_figures(self) -> tuple[Figure, ...]:
+        """Figures of cut and taper."""
+        bad = _named(self.survey_figures, f"{self.zone.id}.extent.area")
+        assert bad is not None, "every survey has a bad area, if only of nothing"
+        return opening_figures(self.zone, self.zone.rebuilt_skin, self.patch, bad, self.shelf, self.zone.id)
+
+    @cached_property
+    def laminate_figures(self) -> tuple[Figure, ...]:
+        """Figures of stack, laminate and bond."""
+        zone, shelf = self.zone, self.shelf
+        replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
+        old = max((f for f in self.opening_figures if f.id in replaced), key=lambda f: replaced[f.id])
+        stack = self.patch.stack
+        return (
+            *stack_figures(zone.scheme, stack, old, shelf, zone.id),
+            *(bench_figures(self.bench, stack, shelf, zone.id) if self.bench else ()),
+            *(bond_figures(self.joint, zone.scheme, shelf, zone.id) if self.joint else ()),
+        )
+
+    @cached_property
+    def supply_figures(self) -> tuple[Figure, ...]:
+        """Figures of what is used, weighs and costs."""
+        return (
+            *needs_figures(self.zone, self.patch, self.needs, self.air, self.shelf, self.zone.id),
+            *cost_figures(self.items, self.shelf, self.zone.id),
+        )
+
+    @cached_property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure of the zone."""
+        return tuple(figure for group in self._groups() for figure in group)
+
+    def _groups(self) -> Iterator[tuple[Figure, ...]]:
+        yield self.survey_figures
+        yield self.cause_figures
+        yield self.opening_figures
+        yield self.laminate_figures
+        yield self.supply_figures
+
+    def figure(self, key: str) -> Figure | None:
+        """The figure of an id without the zone's prefix; only as much is worked out as leads to it."""
+        wanted = f"{self.zone.id}.{key}"
+        if "by_id" in self.__dict__:
+            return self.by_id.get(key)
+        return next((found for group in self._groups() if (found := _named(group, wanted)) is not None), None)
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:
@@ -54,17 +139,41 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         return {f.id.removeprefix(f"{self.zone.id}."): f for f in self.figures}
 
 
+def _named(figures: tuple[Figure, ...], identity: str) -> Figure | None:
+    return next((f for f in figures if f.id == identity), None)
+
+
 class Plan(Struct, frozen=True, eq=False, dict=True):
-    """Everything worked out for a job."""
+    """Everything that can be worked out for a job, each part when it is first asked for.
+
+    ``system`` only chooses the units in the words of notices and items.
+    """
 
     job: Job
     shelf: Shelf
     zones: tuple[ZonePlan, ...]
-    items: tuple[Item, ...]
-    totals: tuple[Figure, ...]
-    notices: tuple[Notice, ...]
+    system: System
 
-    @property
+    @cached_property
+    def items(self) -> tuple[Item, ...]:
+        """The shopping list."""
+        return with_notes(summed(z.items for z in self.zones), self.shelf, self.system)
+
+    @cached_property
+    def totals(self) -> tuple[Figure, ...]:
+        """Figures of the boat, the shed and the whole job."""
+        boat = boat_figures(self.job.boat, self.job.air, self.shelf)
+        return (*boat, *_totals(self.zones), *cost_figures(self.items, self.shelf, ""))
+
+    @cached_property
+    def notices(self) -> tuple[Notice, ...]:
+        """Every warning: the job's, then each zone's."""
+        found = list(job_notices(self.job, self.shelf, self.system))
+        for zone in self.zones:
+            found.extend(zone_notices_of(zone, self.system))
+        return tuple(found)
+
+    @cached_property
     def figures(self) -> tuple[Figure, ...]:
         """Every figure: the job's, then each zone's."""
         return (*self.totals, *(f for z in self.zones for f in z.figures))
@@ -73,6 +182,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     def by_id(self) -> dict[str, Figure]:
         """Every figure by its id."""
         return {f.id: f for f in self.figures}
+
+    def figure(self, identity: str) -> Figure | None:
+        """The figure of an id; only as much is worked out as leads to it."""
+        zone = next((z for z in self.zones if identity.startswith(f"{z.zone.id}.")), None)
+        if zone is not None:
+            return zone.figure(identity.removeprefix(f"{zone.zone.id}."))
+        return _named(self.totals, identity)
 
     def zone(self, wanted: str) -> ZonePlan:
         """The plan of the zone of that id."""
@@ -116,32 +232,8 @@ def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
 
 @remembered(1024)
 def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
-    """Everything worked out for one zone."""
-    skin = zone.rebuilt_skin
-    patch = patch_of(zone, shelf)
-    stack = patch.stack
-    scheme = zone.scheme
-    parts = tuple(part_made(p, scheme.resin, scheme.process, shelf) for p in scheme.parts)
-    needs = needs_of(zone, patch, parts, air.temperature.si, shelf)
-    items = items_of(needs)
-    read = survey_figures(zone, shelf, zone.id)
-    bad = next(f for f in read if f.id == f"{zone.id}.extent.area")
-    opened = opening_figures(zone, skin, patch, bad, shelf, zone.id)
-    bench = zone_bench(zone, patch, year, shelf)
-    joint = joint_of(bench.skin, patch, zone.scheme, shelf) if bench else None
-    replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
-    old = max((f for f in opened if f.id in replaced), key=lambda f: replaced[f.id])
-    figures = (
-        *read,
-        *cause_figures(zone, shelf, zone.id),
-        *opened,
-        *stack_figures(zone.scheme, stack, old, shelf, zone.id),
-        *(bench_figures(bench, stack, shelf, zone.id) if bench else ()),
-        *(bond_figures(joint, zone.scheme, shelf, zone.id) if joint else ()),
-        *needs_figures(zone, patch, needs, air, shelf, zone.id),
-        *cost_figures(items, shelf, zone.id),
-    )
-    return ZonePlan(zone, patch, needs, items, figures, bench, joint, parts)
+    """The plan of one zone; the same while the zone, the air and the shelf are."""
+    return ZonePlan(zone, air, year, shelf)
 
 
 def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Bench | None:
@@ -161,21 +253,18 @@ def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Benc
 
 @remembered(4)
 def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
-    """Everything worked out for a job. ``system`` only chooses the units in the words of warnings."""
+    """The plan of a job; raises Fault where the job names what is not there. ``system`` only chooses the units in words."""
     shelf = _checked(job, shipped)
     zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
-    items = with_notes(summed(z.items for z in zones), shelf, system)
-    totals = (*boat_figures(job.boat, job.air, shelf), *_totals(zones), *cost_figures(items, shelf, ""))
-    notices = list(job_notices(job, shelf, system))
-    for z in zones:
-        notices.extend(zone_notices_of(z, job.air, job.boat.year, shelf, system))
-    return Plan(job, shelf, zones, items, totals, tuple(notices))
+    return Plan(job, shelf, zones, system)
 
 
 @remembered(1024)
-def zone_notices_of(made: ZonePlan, air: ShedAir, year: int | None, shelf: Shelf, system: System) -> tuple[Notice, ...]:
+def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""
-    return zone_notices(made.zone, made.patch, made.needs, made.bench, made.joint, air, year, shelf, system)
+    return zone_notices(
+        made.zone, made.patch, made.needs, made.bench, made.joint, made.air, made.year, made.shelf, system
+    )
 
 
 def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:

@@ -25,7 +25,7 @@ def test_the_truth_is_the_same_for_the_same_seed_and_lies_in_the_panel():
     seen = set()
     for seed in range(30):
         truth = truth_of(Practice(seed=seed), ZONE)
-        again = truth_of._function(Practice(seed=seed), ZONE)
+        again = truth_of.function(Practice(seed=seed), ZONE)
         assert truth.damaged.equals(again.damaged) and truth.drift == again.drift
         assert polygon_of(ZONE).buffer(1e-9).contains(truth.damaged)
         seen |= {s for s, region in truth.regions.items() if not region.is_empty}

@@ -204,7 +204,10 @@ RULES: dict[str, Rule] = {
 }  # fmt: skip
 
 
-@remembered(128)
+LOOKED_AT = ("kind", "outline", "build", "edges", "fittings", "falls", "survey")  # of a zone, by the rules above
+
+
+@remembered(128, zone=LOOKED_AT)
 def seen_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
     """What the survey of a zone answers by itself."""
     look = _Look(zone, shelf)

@@ -7,7 +7,7 @@ from typing import Literal
 from msgspec import Struct
 
 from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
-from ribpatch.core.diagnosis.from_survey import Seen, seen_in
+from ribpatch.core.diagnosis.from_survey import LOOKED_AT, Seen, seen_in
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.materials.cause_records import CauseCard, Remedy
@@ -16,6 +16,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.units import Kind
 
 SOURCE = "Bayesian network summed exactly over all combinations of causes [13]; its probabilities are judgements, each with its reason"
+ANSWERED = (*LOOKED_AT, "diagnosis")  # of a zone, what its diagnosis depends on
 WOOD = ("end grain", "plywood")
 
 
@@ -33,7 +34,7 @@ def core_kind(zone: Zone, shelf: Shelf) -> str:
     return "wood" if shelf.core(zone.build.core.core).faces in WOOD else "other"
 
 
-@remembered(256)
+@remembered(256, zone=ANSWERED)
 def said_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
     """Everything said about findings: what the survey answers, and the user's own answers over it."""
     own = {a.finding: a.said for a in zone.diagnosis.answers}
@@ -43,7 +44,7 @@ def said_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
     return tuple(sorted(found, key=lambda s: s.finding))
 
 
-@remembered(256)
+@remembered(256, zone=ANSWERED)
 def diagnosis_of(zone: Zone, shelf: Shelf) -> Diagnosis:
     """The diagnosis of a zone as it stands."""
     causes = possible_causes(zone.kind, core_kind(zone, shelf), shelf)
@@ -121,6 +122,7 @@ def water_reaches(zone: Zone, other: Zone) -> bool:
     return lower and not ahead and not across
 
 
+@remembered(256, zone=ANSWERED)
 def cause_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """The chance of every cause that can be, as figures that show their working."""
     book = FigureBook(prefix)

@@ -61,7 +61,7 @@ def survey_picture(
     return Picture(low, high, values, "change" if shows == "change" else "damage", WORDS[shows])
 
 
-@remembered(64)
+@remembered(64, zone=("outline", "survey", "practice"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
     shapes: list[Shape] = []

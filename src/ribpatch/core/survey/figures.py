@@ -17,6 +17,7 @@ from ribpatch.core.units import Kind
 GP_SOURCE = "Gaussian process regression [4]; screening: the extent is never known until it is opened"
 
 
+@remembered(256, zone=("kind", "outline", "survey"))
 def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's survey."""
     book = FigureBook(prefix)
@@ -63,7 +64,7 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     return book.figures
 
 
-@remembered(64)
+@remembered(64, zone=("outline", "survey"))
 def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """The area of each kind of damage; three more fields, so worked out only where it is looked at."""
     book = FigureBook(prefix)

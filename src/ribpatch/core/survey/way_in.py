@@ -41,7 +41,7 @@ def fall_of(zone: Zone) -> tuple[float, float]:
     return FALLS[zone.falls or usual]
 
 
-@remembered(128)
+@remembered(128, zone=("kind", "outline", "edges", "fittings", "falls", "survey"))
 def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tuple[Source, ...]:
     """The sources of a zone's water, likeliest first; none where nothing is wet. ``now`` is the year of the survey."""
     scores = scores_of(zone.survey, shelf)

@@ -24,7 +24,7 @@ def words(widget):
 
 
 def test_the_argument_names_what_and_why_with_its_evidence(cause):
-    said = words(cause.cause_bench)
+    said = words(cause.showing.bench("cause_bench"))
     assert "Water in through fasteners" in said and "why it failed" in said
     assert "fitting with bare or failed sealing" in said and "for" in said
     assert "outboard bolts" in words(cause.stages["cause"])
@@ -35,7 +35,7 @@ def test_an_answer_moves_the_ranking_and_can_be_taken_back(cause, qtbot):
     before = chance(cause, "rotted-core")
     qtbot.mouseClick(stage.buttons["plug-soft", "yes"], LEFT)
     assert chance(cause, "rotted-core") > max(before, 0.9)
-    assert "Rotted wood core" in cause.cause_bench.sentence.text()
+    assert "Rotted wood core" in cause.showing.bench("cause_bench").sentence.text()
     qtbot.mouseClick(stage.buttons["plug-soft", None], LEFT)
     assert chance(cause, "rotted-core") == pytest.approx(before)
     qtbot.mouseClick(stage.buttons["plug-soft", "unknown"], LEFT)
@@ -63,7 +63,7 @@ def test_contradictions_are_shown(cause, qtbot):
     for finding, said in (("plug-soft", "yes"), ("moisture-high", "no")):
         if (finding, said) in stage.buttons:
             qtbot.mouseClick(stage.buttons[finding, said], LEFT)
-    assert "Does not fit" in words(cause.cause_bench)
+    assert "Does not fit" in words(cause.showing.bench("cause_bench"))
 
 
 def test_a_chance_shows_its_working(cause, qtbot):
@@ -110,10 +110,10 @@ def test_places_to_look_are_ticked_off_and_marked_on_the_boat(window, qtbot):
 def test_cause_without_a_zone_and_in_the_dark(window):
     window.session.go("z1", "cause")
     window.menu_action("theme").trigger()
-    assert window.cause_bench.theme == "dark"
+    assert window.showing.bench("cause_bench").theme == "dark"
     window.menu_action("theme").trigger()
     from ribpatch.core.edits import remove_zone
 
     for zone in list(window.session.job.zones):
         window.session.apply(remove_zone(zone.id))
-    assert "No zone yet" in window.cause_bench.heading.text()
+    assert "No zone yet" in window.showing.bench("cause_bench").heading.text()

@@ -10,7 +10,6 @@ from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
 
 from ribpatch.core.edits import draw_extent, set_value
-from ribpatch.core.errors import Fault
 from ribpatch.core.job import HiddenPatch
 from ribpatch.core.survey.hammer import RATE, Panel, strike_wave
 from ribpatch.core.survey.next_test import next_tests
@@ -359,30 +358,6 @@ def test_the_reading_under_the_cursor_takes_a_note_who_when_and_a_photograph(fin
     monkeypatch.setattr(find.documents, "ask_pictures", lambda _kinds: [photograph(tmp_path / "d.jpg")])
     qtbot.mouseClick(reading_panel.attach, LEFT)
     qtbot.waitUntil(lambda: readings(find)[0].photographs == ("p1",))
-
-
-def test_among_many_readings_the_picture_comes_before_the_rest_and_a_refusal_takes_it_back(window, monkeypatch):
-    from ribpatch.core.readings import Tap
-    from ribpatch.core.survey_edits import add_readings
-    from ribpatch.ui.bench import zone_bench
-
-    monkeypatch.setattr(zone_bench, "MANY", 10)
-    window.session.go("z1", "find")
-    bench, before = window.zone_bench, window.session.job
-    drafted = []
-    window.session.drafted.connect(lambda job: drafted.append(bench.plan_canvas.drawing))
-    row = (Tap(id="new", x=0.6, y=0.6, grade="crunch"),)
-    assert window.session.apply(add_readings("z1", row))
-    draft, final = drafted[0], bench.plan_canvas.drawing
-    assert len(draft.shapes) < len(final.shapes), "the draft is without the places to test next"
-    assert sum(type(s).__name__ == "Spot" for s in draft.shapes) == sum(
-        type(s).__name__ == "Spot" for s in final.shapes
-    )
-    unknown = (Tap(id="new", x=0.6, y=0.6, grade="ring"),)
-    monkeypatch.setattr("ribpatch.ui.session.plan", lambda *_: (_ for _ in ()).throw(Fault(reason="cannot be planned")))
-    assert not window.session.apply(add_readings("z1", unknown))
-    assert len(window.session.job.zones[0].survey.readings) == len(before.zones[0].survey.readings) + 1
-    assert bench.plan_canvas.drawing is not drafted[-1]
 
 
 def begin(find, day, who="yard hand", note=""):

@@ -7,8 +7,8 @@ from PySide6.QtWidgets import QApplication
 from ribpatch.core.edits import set_value
 from ribpatch.core.figure import Figure
 from ribpatch.core.units import Kind, Measure
+from ribpatch.stages import stage_of, stage_state
 from ribpatch.ui.actions import ACTIONS, key_sheet
-from ribpatch.ui.frame.ladder import rung_state
 from ribpatch.ui.frame.ledger import difference_text
 from ribpatch.ui.widgets.entry import read_value, value_text
 from ribpatch.ui.widgets.working import working_html
@@ -37,10 +37,10 @@ def test_a_figure_that_was_not_there_before_shows_no_difference():
 
 
 def test_rungs_count_the_warnings_of_their_zone(made):
-    state, count, grave = rung_state("open", made, "z2")
+    state, count, grave = stage_state(stage_of("open"), made, "z2")
     mine = [n for n in made.notices if n.stage == "open" and n.zone in ("", "z2")]
     assert (state, count, grave) == ("begun", len(mine), sum(n.grave for n in mine))
-    assert rung_state("find", made, "nowhere")[0] == "to do"
+    assert stage_state(stage_of("find"), made, "nowhere")[0] == "to do"
 
 
 def test_the_ledger_flips_between_zone_and_job(window, qtbot):

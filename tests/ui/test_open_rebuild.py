@@ -379,7 +379,7 @@ def test_a_page_stays_for_its_stage_and_follows_the_zone(window, below):
 
 
 def test_a_search_can_be_stopped_and_begun_again(window, qtbot, monkeypatch):
-    from ribpatch.ui.lower import suggest as module
+    from ribpatch.ui.pages import suggest as module
 
     def endless(_cloths, _old, _limits, go_on):
         while go_on(0.5):

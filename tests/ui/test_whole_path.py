@@ -86,7 +86,7 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     file = tmp_path / "launch.ribpatch"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(file), ""))
     window.menu_action("save").trigger()
-    press_ratio = window._stage("open")
+    press_ratio = window.showing.stage("open")
     window.session.go("z1", "open")
     press(window, qtbot, "8:1", press_ratio)
     qtbot.waitUntil(lambda: "kept for recovery" in window.strip.state.text())

@@ -6,7 +6,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QApplication, QLineEdit, QPushButton
 
 from ribpatch.core.figure import Figure
-from ribpatch.ui.frame.ladder import RUNGS
+from ribpatch.stages import STAGES
 
 
 def figure(window, key) -> Figure:
@@ -25,7 +25,7 @@ def test_the_start_page_offers_what_can_be_done(bare, qtbot):
 
 
 def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
-    for name, _, _ in RUNGS:
+    for name in (s.id for s in STAGES):
         qtbot.mouseClick(window.ladder.rungs[name], Qt.MouseButton.LeftButton)
         assert window.session.stage == name and window.ladder.rungs[name].isChecked()
     for letter, f_key, name in (
@@ -122,7 +122,7 @@ def test_showing_the_working_of_any_figure_and_following_it(window, qtbot):
 
 
 def test_every_figure_button_and_ledger_total_shows_its_working(window, qtbot):
-    for name, _, _ in RUNGS:
+    for name in (s.id for s in STAGES):
         panel = stage(window, name, "z1")
         for card in panel.cards:
             for button in card._figures.values():
@@ -155,7 +155,7 @@ def test_figures_on_the_plan_and_in_the_tables_show_their_working_too(window, qt
     assert window.working.isVisible() and shown.name in window.working.title.text()
     window.working.close_sheet()
     stage(window, "order", "z1")
-    table = window.order_bench.cups
+    table = window.showing.bench("order_bench").cups
     table.setCurrentCell(0, 2)
     qtbot.keyClick(table, Qt.Key.Key_F2)
     assert window.working.isVisible() and "cups" in window.working.title.text()
@@ -200,7 +200,7 @@ def test_units_switch_changes_no_stored_value(window, qtbot):
 
 
 def test_a_model_update_makes_no_edit(window):
-    for name, _, _ in RUNGS:
+    for name in (s.id for s in STAGES):
         for zone in window.session.job.zones:
             window.session.go(zone.id, name)
             window.session.set_system("us")
@@ -260,7 +260,7 @@ def test_mix_by_mass_is_taken_or_explained(window, qtbot, type_in):
 
 def test_prices_are_edited_in_the_list(window):
     stage(window, "order", "z1")
-    table = window.order_bench.items
+    table = window.showing.bench("order_bench").items
     row = next(r for r in range(table.rowCount()) if table.item(r, 0).text() == "peel ply")
     before = figure(window, "cost.total").value
     table.item(row, 3).setText("9.99")
@@ -337,7 +337,7 @@ def test_a_job_without_zones_says_what_to_do_next(window):
         from ribpatch.core.edits import remove_zone
 
         window.session.apply(remove_zone(zone.id))
-    for name, _, _ in RUNGS:
+    for name in (s.id for s in STAGES):
         window.session.go(stage=name)
     assert "add the first place" in window.zone_bench.plan_canvas.heading
     assert window.session.plan.by_id["cost.total"].value == 0
@@ -398,7 +398,7 @@ def test_ten_thousand_painter_calls_keep_their_references(qapp):
 
 def test_nothing_is_cut_off_at_1280_by_800(window):
     QApplication.processEvents()
-    for name, _, _ in RUNGS:
+    for name in (s.id for s in STAGES):
         panel = stage(window, name, "z1")
         QApplication.processEvents()
         assert panel.widget().width() <= panel.viewport().width() + 1, name
@@ -418,8 +418,8 @@ def test_a_shed_too_cold_or_too_hot_breaks_no_stage_and_no_work_pack(window, tem
     for name in ("boat", "find", "cause", "open", "rebuild", "order"):
         for zone in window.session.job.zones:
             window.session.go(zone.id, name)
-    assert window.order_bench.cups.item(0, 6).text() == (
-        "–" if temperature < 15 else window.order_bench.cups.item(0, 6).text()
+    assert window.showing.bench("order_bench").cups.item(0, 6).text() == (
+        "–" if temperature < 15 else window.showing.bench("order_bench").cups.item(0, 6).text()
     )
     assert work_pack(window.session.plan, "us", "Letter").startswith(b"%PDF")
 

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from msgspec import Struct
 
 from ribpatch.core.units import System
-
-Stage = Literal["boat", "find", "cause", "open", "rebuild", "order"]
 
 
 class Notice(Struct, frozen=True):
     """``about`` names the decision it stands beside; ``grave`` ones must be answered before work starts."""
 
     id: str
-    stage: Stage
+    stage: str  # the id of a stage
     about: str
     text: str
     clears: str
@@ -29,6 +25,6 @@ class Teller(Struct, frozen=True):
     zone: str
     system: System
 
-    def say(self, stage: Stage, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
+    def say(self, stage: str, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
         """A notice of this zone."""
         return Notice(f"{self.zone}.{key}" if self.zone else key, stage, about, text, clears, grave, self.zone)

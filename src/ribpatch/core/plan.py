@@ -94,17 +94,22 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         return opening_figures(self.zone, self.zone.rebuilt_skin, self.patch, bad, self.shelf, self.zone.id)
 
     @cached_property
-    def laminate_figures(self) -> tuple[Figure, ...]:
-        """Figures of stack, laminate and bond."""
+    def stack_figures(self) -> tuple[Figure, ...]:
+        """Figures of the stack."""
         zone, shelf = self.zone, self.shelf
         replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
         old = max((f for f in self.opening_figures if f.id in replaced), key=lambda f: replaced[f.id])
-        stack = self.patch.stack
-        return (
-            *stack_figures(zone.scheme, stack, old, shelf, zone.id),
-            *(bench_figures(self.bench, stack, shelf, zone.id) if self.bench else ()),
-            *(bond_figures(self.joint, zone.scheme, shelf, zone.id) if self.joint else ()),
-        )
+        return stack_figures(zone.scheme, self.patch.stack, old, shelf, zone.id)
+
+    @cached_property
+    def bench_figures(self) -> tuple[Figure, ...]:
+        """Figures of the new laminate beside the old one."""
+        return bench_figures(self.bench, self.patch.stack, self.shelf, self.zone.id) if self.bench else ()
+
+    @cached_property
+    def bond_figures(self) -> tuple[Figure, ...]:
+        """Figures of the bond along the scarf."""
+        return bond_figures(self.joint, self.zone.scheme, self.shelf, self.zone.id) if self.joint else ()
 
     @cached_property
     def supply_figures(self) -> tuple[Figure, ...]:
@@ -123,7 +128,9 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         yield self.survey_figures
         yield self.cause_figures
         yield self.opening_figures
-        yield self.laminate_figures
+        yield self.stack_figures
+        yield self.bench_figures
+        yield self.bond_figures
         yield self.supply_figures
 
     def figure(self, key: str) -> Figure | None:
@@ -137,6 +144,9 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     def by_id(self) -> dict[str, Figure]:
         """Figures by their id without the zone's prefix."""
         return {f.id.removeprefix(f"{self.zone.id}."): f for f in self.figures}
+
+
+JOB_KEYS = ("boat.", "air.", "job.", "cost.")
 
 
 def _named(figures: tuple[Figure, ...], identity: str) -> Figure | None:
@@ -160,18 +170,29 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         return with_notes(summed(z.items for z in self.zones), self.shelf, self.system)
 
     @cached_property
+    def boat_figures(self) -> tuple[Figure, ...]:
+        """Figures of the boat and the shed."""
+        return boat_figures(self.job.boat, self.job.air, self.shelf)
+
+    @cached_property
     def totals(self) -> tuple[Figure, ...]:
         """Figures of the boat, the shed and the whole job."""
-        boat = boat_figures(self.job.boat, self.job.air, self.shelf)
-        return (*boat, *_totals(self.zones), *cost_figures(self.items, self.shelf, ""))
+        return (*self.boat_figures, *_totals(self.zones), *cost_figures(self.items, self.shelf, ""))
+
+    @cached_property
+    def job_notices(self) -> tuple[Notice, ...]:
+        """Warnings of the boat, its shed, and of where its zones lie."""
+        return job_notices(self.job, self.shelf, self.system)
 
     @cached_property
     def notices(self) -> tuple[Notice, ...]:
         """Every warning: the job's, then each zone's."""
-        found = list(job_notices(self.job, self.shelf, self.system))
-        for zone in self.zones:
-            found.extend(zone_notices_of(zone, self.system))
-        return tuple(found)
+        return (*self.job_notices, *(n for zone in self.zones for n in zone_notices_of(zone, self.system)))
+
+    def notices_of(self, zone: str) -> tuple[Notice, ...]:
+        """The warnings of the job as a whole and of one zone; the other zones are not worked out for it."""
+        own = tuple(n for z in self.zones if z.zone.id == zone for n in zone_notices_of(z, self.system))
+        return (*(n for n in self.job_notices if n.zone in ("", zone)), *own)
 
     @cached_property
     def figures(self) -> tuple[Figure, ...]:
@@ -188,7 +209,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         zone = next((z for z in self.zones if identity.startswith(f"{z.zone.id}.")), None)
         if zone is not None:
             return zone.figure(identity.removeprefix(f"{zone.zone.id}."))
-        return _named(self.totals, identity)
+        return _named(self.boat_figures, identity) or _named(self.totals, identity)
+
+    def shown_in(self, zone: str, key: str) -> Figure | None:
+        """The figure of a key as it is meant in a zone: the zone's own, else the job's."""
+        made = next((z for z in self.zones if z.zone.id == zone), None)
+        found = made.figure(key) if made is not None else None
+        return found or (self.figure(key) if key.startswith(JOB_KEYS) else None)
 
     def zone(self, wanted: str) -> ZonePlan:
         """The plan of the zone of that id."""

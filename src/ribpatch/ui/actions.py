@@ -7,6 +7,8 @@ from typing import Literal
 
 from msgspec import Struct
 
+from ribpatch.stages import STAGES
+
 Needs = Literal["nothing", "job", "zone", "undo", "redo"]
 
 
@@ -62,7 +64,7 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
     ("drag a square or a side", "move it; it catches on fittings, edges and round sizes (Alt: free); double-click a side adds a corner"),
     ("drag A", "move the section line; Shift-drag the line moves it whole"), ("F2 or click on a figure", "show the working"),
     ("Enter on a row of a table", "take it: a stack, a core, a ratio, a scheme"),
-    ("F5 to F10, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
+    (f"{STAGES[0].key} to {STAGES[-1].key}, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
     ("Esc", "close a sheet; put a half-typed value back"),
 )  # fmt: skip
 

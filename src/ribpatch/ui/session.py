@@ -53,10 +53,9 @@ class _Snapshot(QUndoCommand):
 
 
 class Session(QObject):
-    """An open job. ``changed`` carries a Change, ``drafted`` a Job before it is planned, ``told`` a sentence for the message bar, ``moved`` nothing."""
+    """An open job. ``changed`` carries a Change, ``told`` a sentence for the message bar."""
 
     changed = Signal(object)
-    drafted = Signal(object)
     told = Signal(object)
     file_changed = Signal()
     focus_changed = Signal()
@@ -215,12 +214,7 @@ class Session(QObject):
         """Apply an edit as one undo step; raises Fault and changes nothing where it does not hold."""
         before = self.job
         after = edit.change(before)
-        self.drafted.emit(after)
-        try:
-            plan(after, self.shelf, self.system)  # what cannot be planned is refused before it is on the stack
-        except Fault:
-            self.changed.emit(Change(self._plan, self.plan))  # what was drafted goes back to what is
-            raise
+        plan(after, self.shelf, self.system)  # what cannot be planned is refused before it is on the stack
         if after != before:
             self.stack.push(_Snapshot(edit.name, before, after, self._put, token))
 

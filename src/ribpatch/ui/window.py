@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,20 +11,21 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.zone import look_marks
 from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.core.figure import Figure
 from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
+from ribpatch.stages import stage_of
 from ribpatch.ui.bench.cutting import CuttingDesk
 from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
-from ribpatch.ui.session import Change, Session
+from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.shell import ActionsTable
+from ribpatch.ui.showing import Showing
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.tasks import Tasks
@@ -36,8 +36,6 @@ from ribpatch.ui.widgets.messages import MessageBar
 from ribpatch.ui.widgets.working import Overlay, Working
 
 if TYPE_CHECKING:
-    from ribpatch.ui.bench.cause_bench import CauseBench
-    from ribpatch.ui.bench.order_bench import OrderBench
     from ribpatch.ui.new_job_page import NewJobPage
     from ribpatch.ui.start_page import StartPage
 
@@ -61,8 +59,8 @@ class Window(QMainWindow):
         self.zone_bench = ZoneBench(session, tasks)
         self.survey = SurveyDesk(session, self.zone_bench, self.documents, self)
         self.cutting = CuttingDesk(session, self.zone_bench)
-        self.stages: dict[str, Stage] = {}
-        self._stale: set[str] = set()
+        self.showing = Showing(session, settings, self.zone_bench, lambda stage: stage.connect_to(self), self)
+        self.showing.frame(self.strip, self.ladder, self.ledger)
         self.message = MessageBar()
         self._compose()
         self.working, self.sheet, self.finder = (
@@ -74,22 +72,17 @@ class Window(QMainWindow):
         self.actions_table = make_actions(self)
         self._connect()
         session.may_go = self.documents.settled = self.settled
-        self._shown_zone = ""
         self._painted = False
 
     # ---- composing ----
 
     def _compose(self) -> None:
-        self._bench = QStackedWidget()
-        self._bench.addWidget(self.zone_bench)
         self._bench_box = QWidget()
         bench = QVBoxLayout(self._bench_box)
         bench.setContentsMargins(0, 0, 0, 0)
         bench.setSpacing(4)
         bench.addWidget(self.message)
-        bench.addWidget(self._bench, 1)
-        self._decisions = QStackedWidget()
-        self._decisions.setFixedWidth(392)
+        bench.addWidget(self.showing.centre, 1)
         self.busy = BusyLine()
         self.busy.stop.clicked.connect(lambda: self.tasks.call_off())
         middle = QHBoxLayout()
@@ -97,7 +90,7 @@ class Window(QMainWindow):
         middle.setSpacing(6)
         middle.addWidget(self.ladder)
         middle.addWidget(self._bench_box, 1)
-        middle.addWidget(self._decisions)
+        middle.addWidget(self.showing.decisions)
         work = QWidget()
         column = QVBoxLayout(work)
         column.setContentsMargins(0, 0, 0, 0)
@@ -141,38 +134,10 @@ class Window(QMainWindow):
         self._pages.addWidget(page)
         return page
 
-    @cached_property
-    def order_bench(self) -> OrderBench:
-        """The shopping list and cups."""
-        from ribpatch.ui.bench.order_bench import OrderBench
-
-        bench = OrderBench(self.session)
-        bench.asked.connect(self._ask_by_id)
-        self._bench.addWidget(bench)
-        return bench
-
-    @cached_property
-    def cause_bench(self) -> CauseBench:
-        """The argument about causes."""
-        from ribpatch.ui.bench.cause_bench import CauseBench
-
-        bench = CauseBench(self.session)
-        bench.theme = self.settings.theme
-        bench.asked.connect(self._ask_by_id)
-        self._bench.addWidget(bench)
-        return bench
-
-    def _stage(self, name: str) -> Stage:
-        """The decisions of a stage, made when first looked at."""
-        if name not in self.stages:
-            # A stage's module is loaded when its rung is first climbed: start-up pays for one of them only.
-            made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self.session)
-            made.asked.connect(self.ask_working)
-            made.connect_to(self)
-            self.stages[name] = made
-            self._stale.add(name)
-            self._decisions.addWidget(made)
-        return self.stages[name]
+    @property
+    def stages(self) -> dict[str, Stage]:
+        """The decisions of the stages that were looked at."""
+        return self.showing.stages
 
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag."""
@@ -182,7 +147,7 @@ class Window(QMainWindow):
         """Enter what is typed and not entered yet; False, with a sentence told, where it cannot be."""
         if not self.session.is_open or not self.at_work:
             return True
-        said = settle(self._decisions, self.zone_bench)
+        said = settle(self.showing.decisions, self.zone_bench)
         if said:
             self.message.tell(said)
         return not said
@@ -195,7 +160,11 @@ class Window(QMainWindow):
     def _connect(self) -> None:
         s = self.session
         self.documents.recording_ready.connect(self.survey.show_recording)
-        s.changed.connect(self._job_changed)
+        s.changed.connect(self.showing.change)
+        self.showing.asked.connect(self.ask_working)
+        self.showing.asked_by_id.connect(self._ask_by_id)
+        self.showing.refreshed.connect(lambda plan: self.working.refresh(plan, s.system))
+        s.changed.connect(lambda _change: self.actions_table.refresh())
         s.told.connect(self.message.tell)
         s.focus_changed.connect(lambda: self._look())
         self.documents.state.connect(self.strip.show_state)
@@ -250,8 +219,13 @@ class Window(QMainWindow):
         self.message.tell("")
         self.session.stage = stage
         self.documents.show_new(job)
+        self._show_opened()
+
+    def _show_opened(self) -> None:
+        """The session has shown the job to its views already; turn to the bench."""
         self.show_work()
-        self._look()
+        if not stage_of(self.session.stage).bench:
+            self.zone_bench.plan_canvas.setFocus()
 
     def _begin_new(self, job: Job) -> None:
         self.show_new_job(job, "boat")
@@ -269,8 +243,7 @@ class Window(QMainWindow):
         if not self.documents.may_leave():
             return
         if self.documents.open(path):
-            self.show_work()
-            self._look()
+            self._show_opened()
         elif not self.session.is_open:
             self.show_start()
             self._tell_on_start()
@@ -287,8 +260,7 @@ class Window(QMainWindow):
         said = item.saves_to
         if self.documents.recover(item):
             self.message.tell(f"Recovered. {said}")
-            self.show_work()
-            self._look()
+            self._show_opened()
         else:
             self._tell_on_start()
 
@@ -298,48 +270,13 @@ class Window(QMainWindow):
 
     # ---- showing ----
 
-    def _job_changed(self, change: Change) -> None:
-        zone = self.session.zone_id
-        self.ledger.show_change(change, zone, self.session.system)
-        self._stale = set(self.stages)
-        self._show_plan(change)
-        self.actions_table.refresh()
-
-    def _show_plan(self, change: Change) -> None:
-        plan, system, zone = change.new, self.session.system, self.session.zone_id
-        if zone != self._shown_zone:
-            self._shown_zone = zone
-            for stage in self.stages.values():
-                stage.leave_zone()
-        here = self.session.zone if self.session.stage == "cause" else None
-        self.strip.show_plan(plan, zone, system, look_marks(plan.job, here, plan.shelf) if here else ())
-        self.ladder.show_plan(plan, zone, self.session.stage)
-        stage = self._stage(self.session.stage)
-        self._decisions.setCurrentWidget(stage)
-        if self.session.stage in self._stale:
-            stage.refresh(change)
-            self._stale.discard(self.session.stage)
-        if self.session.stage == "order":
-            self._bench.setCurrentWidget(self.order_bench)
-            self.order_bench.show_plan(plan, system)
-        elif self.session.stage == "cause":
-            self._bench.setCurrentWidget(self.cause_bench)
-            self.cause_bench.show_plan(plan, system)
-        else:
-            self._bench.setCurrentWidget(self.zone_bench)
-            self.zone_bench.show_plan(plan)
-        self.working.refresh(plan, system)
-
     def _look(self) -> None:
         """Show another zone or stage of the same job."""
         if not self.session.is_open:
             return
-        plan = self.session.plan
-        self._stale = set(self.stages)
-        self._show_plan(Change(plan, plan))
-        self.ledger.show_change(Change(plan, plan), self.session.zone_id, self.session.system)
+        self.showing.look()
         self.actions_table.refresh()
-        if self.session.stage not in ("order", "cause"):
+        if not stage_of(self.session.stage).bench:
             self.zone_bench.plan_canvas.setFocus()
 
     def _picked_on_boat(self, what: str) -> None:
@@ -359,18 +296,13 @@ class Window(QMainWindow):
         self.working.ask(figure, self.session.plan, self.session.system)
 
     def _ask_by_id(self, identity: str) -> None:
-        figure = self.session.plan.by_id.get(identity)
+        figure = self.session.plan.figure(identity)
         if figure is not None:
             self.ask_working(figure)
 
     def use_theme(self, theme: str) -> None:
         """Give the painted parts a theme's colours."""
-        for part in (self.strip, self.ladder, self.ledger, self.zone_bench):
-            part.set_theme(theme)
-        for stage in self.stages.values():
-            stage.set_theme(theme)
-        if "cause_bench" in self.__dict__:  # made only when first looked at
-            self.cause_bench.set_theme(theme)
+        self.showing.set_theme(theme)
 
     # ---- the window itself ----
 

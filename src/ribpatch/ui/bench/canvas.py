@@ -44,6 +44,7 @@ class Canvas(QWidget):
     """Shows a drawing under a heading line with its main figures. ``asked`` carries one whose working is wanted."""
 
     asked = Signal(object)
+    painted = Signal()
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -117,6 +118,7 @@ class Canvas(QWidget):
             self._paint_over(painter, self._picture)
         finally:
             painter.end()  # a painter left open by an error would take the program down
+        self.painted.emit()
 
     def _paint_over(self, painter: QPainter, picture: QPixmap) -> None:
         painter.drawPixmap(0, 0, picture)

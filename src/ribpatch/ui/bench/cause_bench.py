@@ -176,3 +176,6 @@ class CauseBench(QScrollArea):
         label.setObjectName("warn")
         label.setWordWrap(True)
         return label
+
+
+BENCH = CauseBench

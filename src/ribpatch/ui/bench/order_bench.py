@@ -110,6 +110,9 @@ class OrderBench(QWidget):
         layout.addWidget(self.cups_title)
         layout.addWidget(self.cups, 2)
 
+    def set_theme(self, theme: str) -> None:
+        """Tables take their colours from the window."""
+
     def show_plan(self, plan: Plan, system: System) -> None:
         """Show list and cups; makes no edit."""
         blocked = self.items.blockSignals(True)
@@ -161,3 +164,6 @@ class OrderBench(QWidget):
         except ValueError:
             self._session.told.emit(f"{item.name}: a price must be 0 or more. The old price is kept.")
         self.show_plan(self._session.plan, self._session.system)
+
+
+BENCH = OrderBench

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from msgspec.structs import replace
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.core import edits
-from ribpatch.core.drawing.plan_view import Depth, plan_view
+from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
 from ribpatch.core.drawing.shapes import Drawing
@@ -17,12 +16,12 @@ from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_pic
 from ribpatch.core.drawing.tab_view import tab_view
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
-from ribpatch.core.job import Job, Zone
+from ribpatch.core.job import Zone
 from ribpatch.core.patch.snapping import snapped, snaps_of
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.readings import Photograph
-from ribpatch.core.survey.field import extent_of
 from ribpatch.core.survey_edits import set_photograph
+from ribpatch.stages import Stage, stage_of
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
@@ -30,12 +29,11 @@ from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.brush import NONE, Brush
-from ribpatch.ui.lower.pane import LowerPane
+from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.session import Change, Session
 from ribpatch.ui.tasks import Tasks
 
 MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
-MANY = 600  # readings from which a new one is drawn before all else is worked out
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 
@@ -65,7 +63,6 @@ class ZoneBench(QWidget):
         self.shows: Shows = "chance"
         self.pair = ("", "")
         session.changed.connect(self._job_changed)
-        session.drafted.connect(self.show_draft)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
@@ -76,6 +73,7 @@ class ZoneBench(QWidget):
         self.below.asked.connect(self.asked)
         self.below.said.connect(self.say)
         self.below.turned.connect(self._share_room)
+        self.below.section_wanted.connect(lambda: self._show_section(session.plan))
         splitter.addWidget(self.below)
         splitter.setStretchFactor(0, 7)
         splitter.setStretchFactor(1, 4)
@@ -120,48 +118,41 @@ class ZoneBench(QWidget):
             self.plan_canvas.refresh()
             return
         made = plan.zone(zone.id)
-        stage = self._session.stage
-        depths: dict[str, Depth] = {"rebuild": "rebuild", "open": "open", "find": "find", "cause": "find"}
-        depth = depths.get(stage, "boat")
-        self._show_tools(zone, made, stage)
-        self._show_headings(zone, made, stage)
-        self.plan_canvas.show_drawing(self._drawing(zone, made, plan, depth))
+        self._show_tools(zone, made)
+        self._show_headings(zone, made)
+        self.plan_canvas.show_drawing(self._drawing(zone, made, plan))
         self.plan_canvas.refresh()
-        self._show_section(zone, made, plan)
-        self.below.show_plan(plan, stage)
-        self.readings.tell_cursor()
+        self.below.turn_to(self._stage)
+        self._show_section(plan)
 
-    def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan, depth: Depth, marked: bool = True) -> Drawing:
+    def show_pages(self, plan: Plan) -> None:
+        """Show what can wait until the picture is painted: the page below, the reading under the cursor."""
+        if self._session.zone is not None:
+            self.below.show_plan(plan)
+            self.readings.tell_cursor()
+
+    @property
+    def _stage(self) -> Stage:
+        return stage_of(self._session.stage)
+
+    def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan) -> Drawing:
         """The plan of the stage with its picture and marks; sets the legend that goes with it."""
+        depth = self._stage.depth
         finding = depth == "find"
         wanted = (self.shows, *self.pair) if finding else ("chance", "", "")
         shown = depth in ("find", "open")
         picture = survey_picture(zone.survey, zone.outline, plan.shelf, *wanted) if shown else None
         self.plan_canvas.legend = picture
         self.plan_canvas.legend_note = MARKS if finding else ""
-        marks = survey_marks(zone, plan.shelf) if finding and marked else ()
+        marks = survey_marks(zone, plan.shelf) if finding else ()
         self.readings.straight = self._straight(zone)
         if self.readings.straight:
             return run_view(zone, made.patch, plan.shelf, self._session.system, picture, marks)
         return plan_view(zone, made.patch, picture, plan.shelf, depth, self._session.system, marks)
 
-    def show_draft(self, job: Job) -> None:
-        """Among many readings, show a new one in the picture at once; the rest of the plan takes as long again."""
-        old, zone = self._session.zone, next((z for z in job.zones if z.id == self._session.zone_id), None)
-        if old is None or zone is None or self._session.stage != "find" or job.own is not self._session.job.own:
-            return
-        if zone.survey is old.survey or len(zone.survey.readings) < MANY or zone.survey.drawn is not None:
-            return
-        plan = self._session.plan
-        made = plan.zone(zone.id)
-        patch = replace(made.patch, extent=extent_of(zone.survey, zone.outline, plan.shelf))
-        draft = replace(made, zone=zone, patch=patch)
-        self.plan_canvas.show_drawing(self._drawing(zone, draft, plan, "find", marked=False))
-        self.plan_canvas.repaint()
-
     def _straight(self, zone: Zone) -> bool:
         """Whether the zone is drawn as a straight run: while it is surveyed, unless its extent is drawn by hand."""
-        return zone.is_run and self._session.stage in ("find", "cause") and zone.survey.drawn is None
+        return zone.is_run and self._stage.depth == "find" and zone.survey.drawn is None
 
     def _meant(self, at: Point) -> Point:
         zone = self._session.zone
@@ -206,16 +197,10 @@ class ZoneBench(QWidget):
             x, y = self._meant(at)
             self._session.apply(set_photograph(zone.id, photograph, at=(round(x, 4), round(y, 4))))
 
-    def _show_headings(self, zone: Zone, made: ZonePlan, stage: str) -> None:
-        system, figures = self._session.system, made.by_id
+    def _show_headings(self, zone: Zone, made: ZonePlan) -> None:
         self.plan_canvas.heading = zone.name
-        parts = {
-            "boat": ("zone.area",), "find": ("extent.run", "extent.area", "extent.surely"), "cause": ("extent.area",),
-            "open": ("extent.area", "cut.area", "taper.area"),
-            "rebuild": ("cut.area", "taper.area", "stack.thickness"),
-        }.get(stage, ())  # fmt: skip
-        self.plan_canvas.figures = tuple(figures[k] for k in parts if k in figures)
-        self.plan_canvas.system = system
+        self.plan_canvas.figures = tuple(f for key in self._stage.figures if (f := made.figure(key)) is not None)
+        self.plan_canvas.system = self._session.system
 
     def _line(self, zone: Zone) -> tuple[Point, Point]:
         """The section line of a zone: as drawn, following its outline, or across its middle."""
@@ -226,10 +211,14 @@ class ZoneBench(QWidget):
         self._lines[zone.id] = line, box
         return line
 
-    def _show_section(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        line = self._line(zone)
-        opened = self._session.stage in ("open", "rebuild")
-        tabbing = zone.scheme.tabbing if self._session.stage == "rebuild" else None
+    def _show_section(self, plan: Plan) -> None:
+        """The cut-through; while another page is shown in its place it is not drawn."""
+        zone = self._session.zone
+        if zone is None or not self.below.shows_section:
+            return
+        made, stage, line = plan.zone(zone.id), self._stage, self._line(zone)
+        opened = stage.depth in ("open", "rebuild")
+        tabbing = zone.scheme.tabbing if stage.depth == "rebuild" else None
         if tabbing is not None:
             drawing = tab_view(made.patch.stack, tabbing, plan.shelf, self._session.system)
         else:
@@ -239,31 +228,28 @@ class ZoneBench(QWidget):
         self.section_canvas.show_drawing(drawing)
         self.section_canvas.refresh()
 
-    def _show_tools(self, zone: Zone, made: ZonePlan, stage: str) -> None:
+    def _show_tools(self, zone: Zone, made: ZonePlan) -> None:
+        stage = self._stage
         self.section.line = None if self._straight(zone) else self._line(zone)
-        self.room.band = made.patch.band if stage == "open" else None
-        self.readings.active = stage == "find" and zone.survey.drawn is None
+        self.room.band = made.patch.band if stage.depth == "open" else None
+        self.readings.active = stage.dragged == "extent" and zone.survey.drawn is None
         if self.corners.dragging and self.corners.active:
-            rings = self._stored(zone, stage)
+            rings = self._stored(zone)
             if rings is not None:
                 self.corners.rings = rings
             return
-        self.corners.rings = self._handles(zone, made, stage)
+        self.corners.rings = self._handles(zone, made)
         self.corners.active = bool(self.corners.rings)
 
-    def _stored(self, zone: Zone, stage: str) -> tuple[Ring, ...] | None:
-        if stage == "boat":
+    def _stored(self, zone: Zone) -> tuple[Ring, ...] | None:
+        if self._stage.dragged == "outline":
             return (zone.outline,)
-        return zone.survey.drawn if stage == "find" else zone.scheme.cut.drawn
+        return zone.survey.drawn if self._stage.dragged == "extent" else zone.scheme.cut.drawn
 
-    def _handles(self, zone: Zone, made: ZonePlan, stage: str) -> tuple[Ring, ...]:
-        if stage == "boat":
-            return (zone.outline,)
-        if stage == "find":
-            return zone.survey.drawn or ()
-        if stage == "open":
+    def _handles(self, zone: Zone, made: ZonePlan) -> tuple[Ring, ...]:
+        if self._stage.dragged == "cut":
             return self.cut_rings(zone, made)
-        return ()
+        return (self._stored(zone) or ()) if self._stage.dragged else ()
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
@@ -289,8 +275,7 @@ class ZoneBench(QWidget):
             return False
         if dragging and self._token < 0:
             self._token = self._session.drag_token()
-        stage = self._session.stage
-        make = {"find": edits.draw_extent, "open": edits.draw_cut}.get(stage)
+        make = {"extent": edits.draw_extent, "cut": edits.draw_cut}.get(self._stage.dragged)
         try:
             edit = make(zone.id, rings) if make else edits.set_outline(zone.id, rings[0])
         except BadOutline as fault:
@@ -321,4 +306,4 @@ class ZoneBench(QWidget):
         zone = self._session.zone
         if zone is not None:
             self._lines[zone.id] = line, polygon_of(zone.outline).bounds
-            self._show_section(zone, self._session.plan.zone(zone.id), self._session.plan)
+            self._show_section(self._session.plan)

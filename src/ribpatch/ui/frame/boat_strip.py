@@ -132,13 +132,13 @@ class BoatStrip(QWidget):
         self.picture.show_plan(plan, zone_id, look)
         self.name.setText(boat.name)
         self.units.setText("mm  kg  °C" if system == "metric" else "in  lb  °F")
-        dew = plan.by_id["air.dew"]
+        dew = next(f for f in plan.boat_figures if f.id == "air.dew")
         self.air.show_figure(dew, system)
         self.air.setText(
             f"Shed {shown(air.temperature.si, Kind.TEMPERATURE, system)}   {shown(air.humidity.si, Kind.PERCENT)} humid   "
             f"dew point {dew.shown(system)}"
         )
-        found = [n for n in plan.notices if n.about == "air"]
+        found = [n for n in plan.job_notices if n.about == "air"]
         self.warning.setText(f"⚠ {found[0].text}" if found else "")
 
     def show_state(self, text: str) -> None:

@@ -6,35 +6,18 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.zone import said_in
 from ribpatch.core.plan import Plan
+from ribpatch.stages import STAGES, Stage, stage_state
 from ribpatch.ui.theme import colours, font
 
-RUNGS = (
-    ("boat", "&Boat", "F5"), ("find", "&Find", "F6"), ("cause", "&Cause", "F7"), ("open", "&Open", "F8"), ("rebuild", "&Rebuild", "F9"),
-    ("order", "Or&der", "F10"),
-)  # fmt: skip
-
-
-def rung_state(stage: str, plan: Plan, zone_id: str) -> tuple[str, int, int]:
-    """A rung's state in a word, its open warnings and how many of them are grave, for the zone worked on."""
-    mine = [n for n in plan.notices if n.stage == stage and n.zone in ("", zone_id)]
-    zone = next((z for z in plan.zones if z.zone.id == zone_id), None)
-    done = {
-        "boat": bool(plan.job.zones),
-        "find": zone is not None and not zone.patch.extent.likely.is_empty,
-        "cause": zone is not None and bool(said_in(zone.zone, plan.shelf)),
-        "open": zone is not None and not zone.patch.cut.region.is_empty,
-        "rebuild": zone is not None and bool(zone.patch.outlines),
-        "order": zone is not None and bool(zone.items),
-    }[stage]
-    return ("begun" if done else "to do"), len(mine), sum(n.grave for n in mine)
+FEW = 6  # rungs that leave room between them
 
 
 class Rung(QPushButton):
     """One rung, painted between the two rails."""
 
-    def __init__(self, stage: str, text: str, key: str, parent: QWidget) -> None:
+    def __init__(self, stage: Stage, parent: QWidget) -> None:
+        text, key = stage.title, stage.key
         super().__init__(text, parent)
         self.stage = stage
         self.setCheckable(True)
@@ -89,8 +72,8 @@ class Ladder(QWidget):
         self._theme = "light"
         layout = QVBoxLayout(self)
         layout.setContentsMargins(8, 6, 8, 6)
-        layout.setSpacing(26)
-        self.rungs = {stage: Rung(stage, text, key, self) for stage, text, key in RUNGS}
+        layout.setSpacing(26 if len(STAGES) <= FEW else 8)
+        self.rungs = {stage.id: Rung(stage, self) for stage in STAGES}
         for stage, rung in self.rungs.items():
             layout.addWidget(rung)
             rung.clicked.connect(lambda checked=False, s=stage: self.picked.emit(s))
@@ -99,7 +82,7 @@ class Ladder(QWidget):
     def show_plan(self, plan: Plan, zone_id: str, stage: str) -> None:
         """Show every rung's state."""
         for name, rung in self.rungs.items():
-            rung.show_state(*rung_state(name, plan, zone_id))
+            rung.show_state(*stage_state(rung.stage, plan, zone_id))
             rung.setChecked(name == stage)
 
     def set_theme(self, theme: str) -> None:

@@ -37,6 +37,7 @@ class Total(QPushButton):
         self.name = name
         self.figure: Figure | None = None
         self.value, self.difference = "–", ""
+        self.waiting = False
         self.theme = "light"
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -45,7 +46,7 @@ class Total(QPushButton):
 
     def show_figure(self, figure: Figure | None, old: Figure | None, system: System, keep: bool) -> None:
         """Show a total; ``keep`` leaves the difference that stands."""
-        self.figure = figure
+        self.figure, self.waiting = figure, False
         self.value = figure.shown(system) if figure else "–"
         if not keep:
             self.difference = difference_text(figure, old, system) if figure else ""
@@ -61,13 +62,14 @@ class Total(QPushButton):
         painter.setPen(c["ledger-soft"])
         painter.drawText(QRectF(8, 3, self.width() - 10, 16), Qt.AlignmentFlag.AlignVCenter, self.name)
         painter.setFont(font(12, bold=True))
-        painter.setPen(c["ledger-ink"])
+        painter.setPen(c["ledger-soft" if self.waiting else "ledger-ink"])
         box = QRectF(8, 20, self.width() - 10, 24)
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.value)
         left = painter.fontMetrics().horizontalAdvance(self.value) + 8
         painter.setFont(font(9))
         painter.setPen(c["change"])
-        painter.drawText(box.adjusted(left, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.difference)
+        words = "…" if self.waiting else self.difference
+        painter.drawText(box.adjusted(left, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
         if self.hasFocus():
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
 
@@ -121,8 +123,14 @@ class Ledger(QWidget):
         if plan is None:
             return None
         if self._whole or not zone:
-            return plan.by_id.get(f"job.{key}") or plan.by_id.get(key)
-        return plan.by_id.get(f"{zone}.{key}")
+            return plan.figure(f"job.{key}") or plan.figure(key)
+        return plan.figure(f"{zone}.{key}")
+
+    def wait(self) -> None:
+        """Show that the totals are being worked out anew."""
+        for total in self.totals.values():
+            total.waiting = True
+            total.update()
 
     def show_change(self, change: Change, zone: str, system: System, keep: bool = False) -> None:
         """Show the totals and what changed; ``keep`` leaves the differences (on a mere change of view)."""

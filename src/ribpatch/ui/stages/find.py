@@ -215,11 +215,12 @@ class FindStage(Stage):
 
     # ---- showing ----
 
-    def figures(self, plan: Plan) -> dict[str, Figure]:
+    def figure(self, plan: Plan, key: str) -> Figure | None:
         """The plan's figures, and those of the kinds of damage where they are looked at."""
         zone = self.session.zone
         kinds = kind_figures(zone, plan.shelf, zone.id) if zone is not None and self.group == "Extent" else ()
-        return {**super().figures(plan), **{f.id.removeprefix(f"{zone.id}."): f for f in kinds if zone is not None}}
+        wanted = f"{zone.id}.{key}" if zone is not None else key
+        return next((f for f in kinds if f.id == wanted), None) or super().figure(plan, key)
 
     def show_plan(self, plan: Plan) -> None:
         self.instruments.show_shelf(plan.shelf)

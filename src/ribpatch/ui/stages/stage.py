@@ -91,18 +91,15 @@ class Stage(QScrollArea):
         plan = change.new
         for item in self._bound:
             item.show_job()
-        figures = self.figures(plan)
-        zone = self.session.zone_id
-        notices = tuple(n for n in plan.notices if n.stage == self.name and n.zone in ("", zone))
+        notices = tuple(n for n in plan.notices_of(self.session.zone_id) if n.stage == self.name)
         for card in self.cards:
-            card.show_figures(figures, self.session.system)
+            card.show_figures(lambda key: self.figure(plan, key), self.session.system)
             card.show_notices(notices)
         self.show_plan(plan)
 
-    def figures(self, plan: Plan) -> dict[str, Figure]:
-        """The job's figures, and the zone's without their prefix over them."""
-        zone = self.session.zone
-        return {**plan.by_id, **(plan.zone(zone.id).by_id if zone else {})}
+    def figure(self, plan: Plan, key: str) -> Figure | None:
+        """The figure that a card shows under a key: the zone's, else the job's."""
+        return plan.shown_in(self.session.zone_id, key)
 
     def show_plan(self, plan: Plan) -> None:
         """Show what the cards' own widgets show."""

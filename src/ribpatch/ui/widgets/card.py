@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
@@ -69,10 +71,10 @@ class Card(QFrame):
         row.addWidget(self._button(key, big=False))
         self.add(row)
 
-    def show_figures(self, figures: dict[str, Figure], system: System) -> None:
-        """Show the figures of this card."""
+    def show_figures(self, figure: Callable[[str], Figure | None], system: System) -> None:
+        """Show the figures of this card; ``figure`` gives the one of a key."""
         for key, button in self._figures.items():
-            button.show_figure(figures.get(key), system)
+            button.show_figure(figure(key), system)
 
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
         """Show the warnings of this card."""

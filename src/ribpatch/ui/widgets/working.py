@@ -117,7 +117,7 @@ class Working(Overlay):
         """Follow a change of the job while open."""
         self._plan, self._system = plan, system
         if self.isVisible() and self._trail:
-            figure = plan.by_id.get(self._trail[-1])
+            figure = plan.figure(self._trail[-1])
             if figure is None:
                 self.close_sheet()
             else:
@@ -129,7 +129,7 @@ class Working(Overlay):
         self.show_sheet(f"{figure.name}: {figure.shown(self._system)}", working_html(figure, self._system))
 
     def _follow(self, identity: str) -> None:
-        figure = self._plan.by_id.get(identity) if self._plan else None
+        figure = self._plan.figure(identity) if self._plan else None
         if figure is not None:
             self._trail.append(identity)
             self._show(figure)
@@ -137,6 +137,6 @@ class Working(Overlay):
     def _step_back(self) -> None:
         if len(self._trail) > 1 and self._plan is not None:
             self._trail.pop()
-            figure = self._plan.by_id.get(self._trail[-1])
+            figure = self._plan.figure(self._trail[-1])
             if figure is not None:
                 self._show(figure)

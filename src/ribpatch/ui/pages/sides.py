@@ -12,7 +12,7 @@ from ribpatch.core.patch.side_scores import SideMarked, side_scores
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import SIDES, Side
 from ribpatch.core.scheme_edits import set_mark
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty
 

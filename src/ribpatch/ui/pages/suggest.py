@@ -20,7 +20,7 @@ from ribpatch.core.laminate.suggest import (
 from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import fabrics_in
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.tasks import Cancelled, Steps
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty

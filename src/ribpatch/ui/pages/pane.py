@@ -8,19 +8,13 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.core.plan import Plan
-from ribpatch.ui.lower.page import Page
+from ribpatch.stages import STAGES, Stage
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.session import Session
 from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.widgets.emptying import empty
 
 CUT = "cut-through"
-# The pages of each stage: the name on its button and the module that makes it, loaded when first looked at.
-PAGES: dict[str, tuple[tuple[str, str], ...]] = {
-    "open": (("Sides", "sides"), ("Taper and bond", "bond"), ("Schemes", "schemes")),
-    "rebuild": (
-        ("Laminate", "laminate"), ("Suggest", "suggest"), ("Cores", "cores"), ("Bonds", "bonds"), ("Parts", "parts"), ("Schemes", "schemes"),
-    ),
-}  # fmt: skip
 
 
 class LowerPane(QWidget):
@@ -29,6 +23,7 @@ class LowerPane(QWidget):
     asked = Signal(object)
     said = Signal(str)
     turned = Signal(bool)  # to a page that wants more room than the cut-through
+    section_wanted = Signal()  # the cut-through has come into view
 
     def __init__(self, session: Session, tasks: Tasks, section: QWidget, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -46,7 +41,8 @@ class LowerPane(QWidget):
         self._group: QButtonGroup | None = None
         self._bar = QWidget()
         self._bar.setLayout(self._row)
-        self._stage, self._tall = "", False
+        self._stage: Stage | None = None
+        self._tall = False
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
@@ -64,7 +60,12 @@ class LowerPane(QWidget):
     @property
     def shown(self) -> str:
         """The name of the page shown at this stage."""
-        return self._chosen.get(self._stage, CUT)
+        return self._chosen.get(self._stage.id if self._stage else "", CUT)
+
+    @property
+    def shows_section(self) -> bool:
+        """Whether the cut-through is what is shown."""
+        return self.shown == CUT or self._session.zone is None
 
     def button(self, name: str) -> QPushButton:
         """The button of a page of this stage."""
@@ -72,8 +73,11 @@ class LowerPane(QWidget):
 
     def show_page(self, name: str) -> None:
         """Show a page of this stage."""
-        self._chosen[self._stage] = name
-        self._refresh(self._session.plan)
+        if self._stage is not None:
+            self._chosen[self._stage.id] = name
+        self.show_plan(self._session.plan)
+        if name == CUT:
+            self.section_wanted.emit()
 
     def next_page(self) -> None:
         """Go to the page after this one, round and round."""
@@ -81,19 +85,18 @@ class LowerPane(QWidget):
         if names:
             self.show_page(names[(names.index(self.shown) + 1) % len(names)])
 
-    def show_plan(self, plan: Plan, stage: str) -> None:
-        """Show the stage's pages for the zone worked on."""
-        if stage != self._stage:
+    def turn_to(self, stage: Stage) -> None:
+        """Offer the pages of a stage."""
+        if stage is not self._stage:
             self._stage = stage
             self._make_buttons(stage)
-        self._refresh(plan)
 
-    def _make_buttons(self, stage: str) -> None:
+    def _make_buttons(self, stage: Stage) -> None:
         empty(self._row)
         self._buttons, self._group = {}, QButtonGroup(self)
-        pages = PAGES.get(stage, ())
+        pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))
-        for name in (CUT, *(name for name, _ in pages)) if pages else ():
+        for name in (CUT, *pages) if pages else ():
             button = QPushButton(name[0].upper() + name[1:])
             button.setObjectName("plain")
             button.setCheckable(True)
@@ -104,7 +107,8 @@ class LowerPane(QWidget):
             self._buttons[name] = button
         self._row.addStretch(1)
 
-    def _refresh(self, plan: Plan) -> None:
+    def show_plan(self, plan: Plan) -> None:
+        """Show the page turned to, for the zone worked on."""
         zone = self._session.zone
         if (self.shown != CUT) != self._tall:
             self._tall = self.shown != CUT
@@ -120,8 +124,8 @@ class LowerPane(QWidget):
 
     def _page(self, name: str) -> Page:
         if name not in self.pages:
-            module = dict(PAGES[self._stage])[name]
-            made: Page = import_module(f"ribpatch.ui.lower.{module}").PAGE(self._session, self._tasks)
+            module = next(p.module for s in STAGES for p in s.below if p.name == name)
+            made: Page = import_module(f"ribpatch.ui.pages.{module}").PAGE(self._session, self._tasks)
             made.asked.connect(self.asked)
             made.said.connect(self.said)
             made.set_theme(self.theme)

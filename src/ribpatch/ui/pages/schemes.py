@@ -9,7 +9,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme_edits import add_scheme, choose_scheme, remove_scheme
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 
 

@@ -11,7 +11,7 @@ from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import FACINGS
 from ribpatch.core.scheme_edits import set_stretch
 from ribpatch.core.units import Measure
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
 

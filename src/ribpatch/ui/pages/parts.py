@@ -15,7 +15,7 @@ from ribpatch.core.patch.part_table import part_table
 from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import Stack
 from ribpatch.core.scheme_edits import add_part, remove_part, set_part_plies
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.entry import Choice, Field
 from ribpatch.ui.widgets.stack_editor import StackEditor

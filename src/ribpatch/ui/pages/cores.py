@@ -14,7 +14,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.scheme_edits import in_scheme
 from ribpatch.core.table import Table
 from ribpatch.core.units import Measure
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 
 

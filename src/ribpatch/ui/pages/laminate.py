@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QV
 from ribpatch.core.job import Zone
 from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
 from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.ui.lower.page import Page
+from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
 

@@ -1,0 +1,178 @@
+"""Shows a plan in the parts of the window in two steps: the picture at once, all else when it has been painted.
+
+Figures, warnings, decisions and totals are worked out in the second step; edits that come faster than it share one. Until
+then the ledger shows that it is being worked out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from importlib import import_module
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
+
+from ribpatch.core.diagnosis.zone import look_marks
+from ribpatch.core.plan import Plan
+from ribpatch.core.units import System
+from ribpatch.stages import stage_of
+from ribpatch.ui.session import Change, Session
+from ribpatch.ui.settings import Settings
+from ribpatch.ui.stages.stage import Stage
+
+if TYPE_CHECKING:
+    from ribpatch.ui.bench.zone_bench import ZoneBench
+    from ribpatch.ui.frame.boat_strip import BoatStrip
+    from ribpatch.ui.frame.ladder import Ladder
+    from ribpatch.ui.frame.ledger import Ledger
+
+UNPAINTED = 400  # ms after which the second step does not wait for a picture any longer
+DRAGGING = 100  # ms between two second steps while something is dragged
+
+
+class Bench(Protocol):
+    """What stands in the centre at a stage that does not show the plan of the zone. ``asked`` carries a figure's id."""
+
+    asked: Signal
+
+    def show_plan(self, plan: Plan, system: System) -> None:
+        """Show it; makes no edit."""
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+
+
+class Showing(QObject):
+    """Which stage and zone is shown, and when. ``asked`` carries a figure, ``asked_by_id`` its id, ``refreshed`` a Plan."""
+
+    asked = Signal(object)
+    asked_by_id = Signal(str)
+    refreshed = Signal(object)
+
+    def __init__(
+        self, session: Session, settings: Settings, zone_bench: ZoneBench, made: Callable[[Stage], None], parent: QObject
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._session, self._settings, self.zone_bench, self._made = session, settings, zone_bench, made
+        self.stages: dict[str, Stage] = {}
+        self.benches: dict[str, QWidget] = {}
+        self.centre = QStackedWidget()
+        self.centre.addWidget(zone_bench)
+        self.decisions = QStackedWidget()
+        self.decisions.setFixedWidth(392)
+        self._stale: set[str] = set()
+        self._zone = ""
+        self._pending: Change | None = None
+        self._started = False
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(lambda: self.finish())
+        zone_bench.plan_canvas.painted.connect(lambda: self._painted())
+        self.at_once = False  # show everything in one step
+
+    def frame(self, strip: BoatStrip, ladder: Ladder, ledger: Ledger) -> None:
+        """The parts round the centre that show the plan as well."""
+        self._strip, self._ladder, self._ledger = strip, ladder, ledger
+
+    def change(self, change: Change) -> None:
+        """Show a job that has changed."""
+        first = self._pending.old if self._pending is not None else change.old
+        self._pending = Change(first, change.new)
+        self._stale = set(self.stages)
+        self._begin()
+
+    def look(self) -> None:
+        """Show another zone or stage of the same job."""
+        plan = self._session.plan
+        self._pending = Change(self._pending.old if self._pending is not None else plan, plan)
+        self._stale = set(self.stages)
+        self._begin()
+
+    def _begin(self) -> None:
+        self._picture(self._session.plan)
+        if self.at_once:
+            self.finish()
+            return
+        self._ledger.wait()
+        if not self._rest.isActive() or not self._dragging():
+            self._started = False
+            self._rest.start(0 if self.centre.currentWidget() is not self.zone_bench else UNPAINTED)
+
+    def _dragging(self) -> bool:
+        return QApplication.mouseButtons() != QApplication.mouseButtons().NoButton
+
+    def _painted(self) -> None:
+        if self._pending is not None and not self._started:
+            self._started = True
+            self._rest.start(DRAGGING if self._dragging() else 0)
+
+    def _picture(self, plan: Plan) -> None:
+        zone = self._session.zone_id
+        if zone != self._zone:
+            self._zone = zone
+            for stage in self.stages.values():
+                stage.leave_zone()
+        here = stage_of(self._session.stage)
+        if here.bench:
+            bench = self.bench(here.bench)
+            self.centre.setCurrentWidget(bench)
+            bench.show_plan(plan, self._session.system)  # type: ignore[attr-defined]  # every bench is a Bench
+        else:
+            self.centre.setCurrentWidget(self.zone_bench)
+            self.zone_bench.show_plan(plan)
+
+    def finish(self) -> None:
+        """Show what is still to be shown of the last changes."""
+        change, self._pending = self._pending, None
+        if change is None:
+            return
+        self._rest.stop()
+        plan, system, zone = change.new, self._session.system, self._session.zone_id
+        name = self._session.stage
+        here = self._session.zone if stage_of(name).looks else None
+        self._strip.show_plan(plan, zone, system, look_marks(plan.job, here, plan.shelf) if here else ())
+        self._ladder.show_plan(plan, zone, name)
+        stage = self.stage(name)
+        self.decisions.setCurrentWidget(stage)
+        if name in self._stale:
+            stage.refresh(change)
+            self._stale.discard(name)
+        self._ledger.show_change(change, zone, system)
+        if self.centre.currentWidget() is self.zone_bench:
+            self.zone_bench.show_pages(plan)
+        self.refreshed.emit(plan)
+
+    def bench(self, name: str) -> QWidget:
+        """A bench beside the plan of the zone, loaded and made when first wanted."""
+        if name not in self.benches:
+            made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session)
+            made.asked.connect(partial(self.asked_by_id.emit))
+            made.set_theme(self._settings.theme)
+            self.benches[name] = made
+            self.centre.addWidget(made)
+        return self.benches[name]
+
+    def stage(self, name: str) -> Stage:
+        """The decisions of a stage, loaded and made when first wanted: start-up pays for one of them only."""
+        if name not in self.stages:
+            made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self._session)
+            made.asked.connect(self.asked)
+            self._made(made)
+            self.stages[name] = made
+            self._stale.add(name)
+            self.decisions.addWidget(made)
+        return self.stages[name]
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        for part in (
+            self._strip,
+            self._ladder,
+            self._ledger,
+            self.zone_bench,
+            *self.stages.values(),
+            *self.benches.values(),
+        ):
+            part.set_theme(theme)  # type: ignore[attr-defined]  # all of them have it

@@ -6,14 +6,17 @@ and a module ``ui/stages/<id>.py`` with a ``STAGE``; a bench, pages below or pag
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
 from ribpatch.core.diagnosis.zone import said_in
-from ribpatch.core.drawing.plan_view import Depth
-from ribpatch.core.plan import Plan, ZonePlan
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.drawing.plan_view import Depth
+    from ribpatch.core.plan import Plan, ZonePlan
 
 Dragged = Literal["", "outline", "extent", "cut"]
 

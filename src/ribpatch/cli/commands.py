@@ -8,7 +8,6 @@ import io
 import json
 import os
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -25,6 +24,8 @@ from ribpatch.jobfile.writing import write_output
 from ribpatch.library.shelf import user_shelf
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.survey.acoustics import Measured
     from ribpatch.formats.readings_csv import Read
 

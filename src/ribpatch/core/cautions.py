@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from ribpatch.core.materials.records import Caution
-from ribpatch.core.plan import Plan
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Caution
+    from ribpatch.core.plan import Plan
 
 
 def cautions_for(plan: Plan) -> tuple[Caution, ...]:

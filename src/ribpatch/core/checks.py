@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Job, ShedAir, Zone
-from ribpatch.core.laminate.bench import Bench
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.notice import Notice, Teller
-from ribpatch.core.patch.bond_figures import Joint
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
-from ribpatch.core.supply.needs import Needs
 from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown, shown_beside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.job import Job, ShedAir, Zone
+    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.supply.needs import Needs
 
 
 def zone_notices(

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
-from ribpatch.core.job import ShedAir, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.notice import Notice
 from ribpatch.core.patch.bond_plan import sittings
 from ribpatch.core.plan import ZonePlan, zone_notices_of, zone_plan
 from ribpatch.core.record import evolve
-from ribpatch.core.scheme import Scheme
 from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import ShedAir, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.notice import Notice
+    from ribpatch.core.scheme import Scheme
 
 COLUMNS = (
     "scheme", "net", "stiff", "strong", "bond", "cost", "hours", "sittings", "sandings", "what could go wrong",

@@ -7,24 +7,27 @@ Fault and changes nothing.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
 from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
 from ribpatch.core.fields import Path, set_at, spec_of
-from ribpatch.core.geometry import Point, Ring
 from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Skin, Zone, ZoneKind
 from ribpatch.core.laminate.stack import plies_for, stack_up
-from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.units import Kind, Measure, System
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable
+
+    from ribpatch.core.geometry import Point, Ring
+    from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
+    from ribpatch.core.materials.shelf import Shelf
 
 
 class Edit(Struct, frozen=True):

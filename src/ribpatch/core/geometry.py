@@ -5,18 +5,22 @@ Offsets have round corners with 16 chords a quarter circle: the area of a rounde
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from contourpy import FillType, LineType, SerialContourGenerator, ZInterp
 from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from shapely.geometry.base import BaseGeometry
 
 Point = tuple[float, float]
 Ring = tuple[Point, ...]

@@ -6,9 +6,7 @@ zone are in metres in the zone's own plane: x along the zone (forward, or across
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from shapely.geometry.base import BaseGeometry
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from ribpatch.core import geometry
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
@@ -16,6 +14,9 @@ from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strik
 from ribpatch.core.record import Limits, Record, known
 from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
 from ribpatch.core.units import Kind, Measure, usual
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
 VERSION: Literal[3] = 3

@@ -9,11 +9,13 @@ at once may both work it out, and get the same object from then on.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable
 from functools import update_wrapper
 from inspect import signature
 from threading import Lock
-from typing import Generic, ParamSpec, TypeVar
+from typing import TYPE_CHECKING, Generic, ParamSpec, TypeVar
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 P = ParamSpec("P")
 R = TypeVar("R")

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
-from ribpatch.core.units import System
+if TYPE_CHECKING:
+    from ribpatch.core.units import System
 
 
 class Notice(Struct, frozen=True):

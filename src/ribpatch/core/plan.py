@@ -6,8 +6,8 @@ taper and stack are each remembered by what they depend on. Faults are raised wh
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
@@ -15,14 +15,12 @@ from ribpatch.core.checks import job_notices, zone_notices
 from ribpatch.core.diagnosis.zone import cause_figures
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure, FigureBook, stated
-from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
 from ribpatch.core.laminate.bench import Bench, bench_of, new_core, whole_bench
 from ribpatch.core.laminate.bench_figures import bench_figures
 from ribpatch.core.laminate.figures import stack_figures
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
-from ribpatch.core.notice import Notice
 from ribpatch.core.patch.bond_figures import Joint, bond_figures, joint_of
 from ribpatch.core.patch.figures import opening_figures
 from ribpatch.core.patch.made_parts import PartMade, part_made
@@ -35,6 +33,12 @@ from ribpatch.core.supply.needs import Needs, needs_of
 from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
 from ribpatch.core.survey.figures import survey_figures
 from ribpatch.core.units import Kind, System
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
+    from ribpatch.core.notice import Notice
 
 
 class ZonePlan(Struct, frozen=True, eq=False, dict=True):

@@ -6,17 +6,20 @@ from the instruments' data; nothing of that is kept here.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.materials.records import Id
 from ribpatch.core.record import Checked, Limits, Record
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from numpy.typing import NDArray
 
 Coordinate = Annotated[float, Limits(ge=-100, le=100)]
 Spot = tuple[Coordinate, Coordinate]

@@ -8,13 +8,14 @@ tells whether that part changed.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
 from dataclasses import MISSING, FrozenInstanceError, dataclass, fields
 from typing import TYPE_CHECKING, Any, ClassVar, TypeVar, dataclass_transform, get_args, get_type_hints
 
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults, OutOfRange
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
     from pydantic import GetCoreSchemaHandler, TypeAdapter, ValidationError
     from pydantic_core import CoreSchema, ErrorDetails
 

@@ -5,17 +5,21 @@ One walk over the document lists every fault with its path, so that a job that c
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
 from itertools import islice
+from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults, UnknownItem
-from ribpatch.core.job import Job, Own, Skin, Zone
-from ribpatch.core.materials.records import Rule
 from ribpatch.core.materials.shelf import Shelf, near_ids
 from ribpatch.core.readings import GradedReading, Reading
 from ribpatch.core.record import MOST_FAULTS
 from ribpatch.core.scheme import Face, Scheme, Stack, fabrics_in
 from ribpatch.core.units import Kind, shown
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Iterator
+
+    from ribpatch.core.job import Job, Own, Skin, Zone
+    from ribpatch.core.materials.records import Rule
 
 Ids = frozenset[str]
 

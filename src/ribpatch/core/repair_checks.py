@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Zone
-from ribpatch.core.laminate.bench import Bench
 from ribpatch.core.laminate.bench_figures import worry
 from ribpatch.core.laminate.match import flags_of
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.notice import Notice, Teller
 from ribpatch.core.patch.before import to_see
-from ribpatch.core.patch.bond_figures import Joint
 from ribpatch.core.patch.bond_plan import bond_plan, sittings
 from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_section
-from ribpatch.core.scheme import Tabbing
 from ribpatch.core.units import Kind, shown, shown_beside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.job import Zone
+    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.notice import Notice, Teller
+    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.scheme import Tabbing
 
 LEAST_RATIO = 8  # below the lowest school a tight place is grave
 

@@ -5,7 +5,6 @@ A facing is the way that a stretch of the cut line looks, in the zone's own axes
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from msgspec import Struct
@@ -17,6 +16,8 @@ from ribpatch.core.record import Checked, Limits, Record, known
 from ribpatch.core.units import Kind, Measure, si_unit, usual, within
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
     from pydantic.json_schema import JsonSchemaValue
     from pydantic_core import CoreSchema

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import shapely
 from shapely.geometry import LineString, Polygon
@@ -14,8 +14,6 @@ from ribpatch.core.errors import BadOutline, InvalidValue, OutsideZone
 from ribpatch.core.geometry import Point, Ring, polygon_of, polygons
 from ribpatch.core.job import DepthPoint, Job, Tick, Zone
 from ribpatch.core.laminate.ply import coupon_psi
-from ribpatch.core.materials.records import Coupon
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import built, evolve, read_as
 from ribpatch.core.scheme import (
     Backing,
@@ -33,6 +31,12 @@ from ribpatch.core.scheme import (
     unrolled,
 )
 from ribpatch.core.units import Measure
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.materials.records import Coupon
+    from ribpatch.core.materials.shelf import Shelf
 
 
 def in_scheme(name: str, zone: str, change: Callable[[Scheme], Scheme]) -> Edit:

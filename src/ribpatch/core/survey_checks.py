@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 from ribpatch.core.diagnosis.words import percent, upper
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.job import Survey, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.notice import Notice, Teller
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.readings import Moisture, Plug, all_inside
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.units import Kind, shown
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.job import Survey, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.notice import Notice, Teller
+    from ribpatch.core.patch.repair import Patch
 
 
 @remembered(256)

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.geometry import Point
 from ribpatch.core.job import Answer, Looked, Practice, Settled, Survey, Zone
 from ribpatch.core.readings import Photograph, Reading, SurveySession
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.sessions import latest_session
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable
+
+    from ribpatch.core.geometry import Point
 
 Said = Literal["yes", "no", "unknown"]
 Found = Literal["sound", "bad", "not reachable"]

@@ -7,14 +7,16 @@ Source: [1] for the unit definitions.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from enum import StrEnum
 from math import isfinite
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from msgspec import Struct
 
 from ribpatch.core.record import Limits, Record, known
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 System = Literal["metric", "us"]
 MOST_TYPED = 400  # signs of one typed quantity

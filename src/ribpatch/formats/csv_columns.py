@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
 from ribpatch.core.errors import FileProblem
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
 
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 SPELLED = {

@@ -6,7 +6,10 @@ from __future__ import annotations
 
 import csv
 import re
-from collections.abc import Callable, Iterator
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
 
 _ENDS = re.compile(r"\r\n|\n|\r")  # not str.splitlines: a vertical tab or U+2028 inside a note ends no row
 _SAID = re.compile(r"sep=(.)", re.IGNORECASE)

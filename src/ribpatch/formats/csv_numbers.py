@@ -8,9 +8,12 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from ribpatch.formats.csv_columns import UNITS, Columns
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
 
 _GROUPED = re.compile(r"[+-]?[1-9]\d{0,2}([.,])\d{3}")
 _MILLIONS = re.compile(r"[+-]?[1-9]\d{0,2}([.,'\u202f ])\d{3}(?:\1\d{3})+(?:[.,]\d+)?")

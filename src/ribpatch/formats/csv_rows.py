@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import (
     GradedReading,
     MeteredReading,
@@ -20,6 +19,9 @@ from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import METERS, made_reading
 from ribpatch.formats.csv_columns import FURTHER, Columns
 from ribpatch.formats.csv_numbers import number, place_number
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.shelf import Shelf
 
 ALWAYS = ("x m", "y m", "kind", "value")
 COLUMNS = (*ALWAYS, *FURTHER)

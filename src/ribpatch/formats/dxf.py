@@ -9,11 +9,12 @@ from io import StringIO
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Spot, Text
-from ribpatch.core.geometry import Point
 from ribpatch.core.text import printable
 
 if TYPE_CHECKING:
     from ezdxf.layouts.layout import Modelspace
+
+    from ribpatch.core.geometry import Point
 
 TEXT = 8.0  # mm
 # Names of hatch patterns that every reader of the format knows, by material word.

@@ -9,13 +9,14 @@ from __future__ import annotations
 
 import warnings
 from io import BytesIO
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import BadPhotograph
 from ribpatch.formats.whole_file import read_whole
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     import PIL.Image
 
 MOST_BYTES = 100 * 2**20

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from io import BytesIO
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ribpatch.core.drawing.palette import ramp_colours
-from ribpatch.core.geometry import Floats
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
 
 
 def png_of(values: Floats, ramp: str = "damage") -> bytes:

@@ -8,15 +8,12 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable, Mapping
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.geometry import Ring
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Reading, SurveySession, all_inside
 from ribpatch.core.record import evolve
 from ribpatch.formats.csv_columns import MARKS, Columns, columns_of, separator
@@ -24,6 +21,13 @@ from ribpatch.formats.csv_lines import STRAY, lines_of, rows_of
 from ribpatch.formats.csv_numbers import thousands_of
 from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
 from ribpatch.formats.whole_file import read_whole
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Mapping
+    from pathlib import Path
+
+    from ribpatch.core.geometry import Ring
+    from ribpatch.core.materials.shelf import Shelf
 
 MOST_BYTES = 64 * 2**20
 MOST_ROWS = 200_000

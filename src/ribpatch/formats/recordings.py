@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from io import BytesIO
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from ribpatch.core.errors import BadRecording
-from ribpatch.core.geometry import Floats
 from ribpatch.formats.whole_file import read_whole
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from ribpatch.core.geometry import Floats
 
 MOST_BYTES = 64 * 2**20
 MOST_SECONDS, MOST_SAMPLES = 1200, 24_000_000  # 24 million samples are eight minutes of mono at 48 kHz, 190 MB decoded

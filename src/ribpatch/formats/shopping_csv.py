@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+from typing import TYPE_CHECKING
 
-from ribpatch.core.plan import Plan
 from ribpatch.core.units import System, number_text, shop
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
 
 
 def shopping_text(plan: Plan, system: System = "metric") -> str:

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from base64 import b64encode
+from typing import TYPE_CHECKING
 from xml.sax.saxutils import escape, quoteattr
 
 import shapely
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import spread
 from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, ramp_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot, Text
-from ribpatch.core.geometry import Point, Ring
 from ribpatch.core.text import printable
 from ribpatch.formats.png import png_of
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.geometry import Point, Ring
 
 HATCH_PITCH, TEXT, MARGIN, STOP = 2.5, 3.0, 12.0, 5.0  # mm of paper
 LETTER = 1.75  # mm a letter, roughly

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from typing import TYPE_CHECKING
 
-from ribpatch.core.errors import FileProblem
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from ribpatch.core.errors import FileProblem
 
 
 def read_whole(path: Path, most: int, fault: type[FileProblem], too_large: str) -> bytes:

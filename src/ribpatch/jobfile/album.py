@@ -10,10 +10,13 @@ import contextlib
 import hashlib
 import threading
 from collections import OrderedDict
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ribpatch.core.job import Job, members_of
 from ribpatch.jobfile.archive import FOLDERS, FileMembers
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 MOST_KEPT = 256 * 2**20
 

@@ -17,8 +17,7 @@ import struct
 import weakref
 import zipfile
 import zlib
-from pathlib import Path
-from typing import IO, Protocol
+from typing import IO, TYPE_CHECKING, Protocol
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem
 from ribpatch.core.job import Job, members_of
@@ -26,6 +25,9 @@ from ribpatch.core.record import as_json
 from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
 from ribpatch.jobfile.zips import open_zip
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 SUFFIX = ".ribpatch"
 MEMBER = "job.json"

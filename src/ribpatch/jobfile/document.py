@@ -7,7 +7,6 @@ checked in batches whose raw form is let go at once.
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Mapping
 from typing import TYPE_CHECKING, Any, NoReturn
 
 from ribpatch.core.errors import DamagedJob, Fault, ManyFaults, NewerJob
@@ -17,6 +16,8 @@ from ribpatch.core.record import MOST_FAULTS, faults_of, read_as, reader
 from ribpatch.jobfile.migrations import migrated
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator, Mapping
+
     from pydantic import ValidationError
 
 MOST_DEPTH = 24  # a job of ours nests 12 deep

@@ -6,12 +6,14 @@ import contextlib
 import fcntl
 import hashlib
 import os
-from pathlib import Path
-from typing import IO
+from typing import IO, TYPE_CHECKING
 
 from platformdirs import user_state_path
 
 from ribpatch.core.errors import FileProblem, JobInUse
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 
 def state_folder() -> Path:

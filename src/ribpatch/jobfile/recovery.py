@@ -14,9 +14,8 @@ import os
 import shutil
 import time
 import uuid
-from collections.abc import Mapping
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, TYPE_CHECKING, Any
 
 from msgspec import Struct
 
@@ -27,6 +26,9 @@ from ribpatch.jobfile.album import Album, members_folder
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.jobfile.mark import FileMark
 from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, write_bytes
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
 
 MOST_NOTE = 64 * 1024  # bytes
 COPY, SAVE = "The recovery copy", "Save the job while you can."

@@ -12,12 +12,11 @@ import contextlib
 import os
 import pickle
 import sys
-from collections.abc import Callable, Iterable
 from enum import Enum
 from hashlib import blake2b
 from io import BytesIO
 from pathlib import Path
-from typing import IO, Any, TypeVar
+from typing import IO, TYPE_CHECKING, Any, TypeVar
 
 from platformdirs import user_cache_path
 
@@ -25,6 +24,9 @@ import ribpatch
 from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import Record
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable
 
 T = TypeVar("T")
 _PACKAGE = Path(ribpatch.__file__).parent

@@ -7,11 +7,9 @@ that cannot be read is left out and told, never half used.
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
 from functools import cache
 from itertools import islice
-from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
 from platformdirs import user_data_path
@@ -39,6 +37,10 @@ from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
 from ribpatch.core.references import shelf_faults
 from ribpatch.library.kept import kept
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+    from pathlib import Path
 
 FILES: Mapping[str, type[Record]] = {
     "fibres": Fibre,

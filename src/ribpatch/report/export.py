@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from ribpatch.core.drawing.shapes import Drawing
+from typing import TYPE_CHECKING
+
 from ribpatch.core.errors import FileProblem
-from ribpatch.report.page import Paper
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.report.page import Paper
 
 
 def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4") -> bytes:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 from reportlab.lib.colors import HexColor
@@ -15,8 +15,10 @@ from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
-from ribpatch.core.geometry import Point, Ring
 from ribpatch.formats.png import png_of
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point, Ring
 
 FONT, BOLD, SIZE = "B612", "B612-Bold", 6.5
 HATCH_PITCH = 5.0

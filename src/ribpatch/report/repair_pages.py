@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from reportlab.platypus import Table as PaperTable
+from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.compare import scheme_table, weighed
 from ribpatch.core.figure import Figure
@@ -14,10 +12,14 @@ from ribpatch.core.patch.bond_plan import bond_plan, coupon_test
 from ribpatch.core.patch.core_table import work_table
 from ribpatch.core.patch.core_work import core_work
 from ribpatch.core.patch.part_table import part_table
-from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.table import Table
-from ribpatch.core.units import System
 from ribpatch.report.page import BODY, SMALL, SUB, WARN, paragraph, table
+
+if TYPE_CHECKING:
+    from reportlab.platypus import Table as PaperTable
+
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.table import Table
+    from ribpatch.core.units import System
 
 
 def before_pages(made: ZonePlan, plan: Plan) -> list[Any]:

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from reportlab.lib.pagesizes import A4, LETTER, landscape
 
 from ribpatch.core.drawing.scale import scale_for
-from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import INK, MARGIN, Paper, fonts
 from ribpatch.report.paint import FONT, SIZE, DrawingPaint
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
 
 MM = 72 / 25.4  # points
 BAR = 100.0  # mm of paper

@@ -5,9 +5,8 @@ Map, readings, photographs, causes with their confidence, what was not inspected
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from io import BytesIO
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
 from reportlab.platypus import Image, KeepTogether, PageBreak, Table
 
@@ -17,9 +16,6 @@ from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.readings import Reading
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
@@ -29,6 +25,13 @@ from ribpatch.core.units import Kind, System, place_numbers, shop, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
+
+if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.readings import Reading
 
 MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
 FIRST = 4

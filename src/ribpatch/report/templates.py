@@ -6,22 +6,25 @@ both, to be laid on one another. Sheets are numbered by row and column.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from io import BytesIO
 from math import ceil, cos, radians, sin
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import shapely
 from msgspec import Struct
 from reportlab.lib.pagesizes import A4, LETTER
 
 from ribpatch.core.geometry import polygons, rings_of
-from ribpatch.core.patch.plies import PlyOutline
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import Paper, fonts
 from ribpatch.report.paint import BOLD, FONT
 from ribpatch.report.sheet import MM, check_bar
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.patch.plies import PlyOutline
 
 EDGE = 12.0  # mm of a sheet that printers leave white
 FOOT = 20.0  # mm for the words and the check bar

@@ -6,7 +6,7 @@ cautions by step and the limits. Everything printed is a Figure, a drawing or a 
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
 from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer, Table
@@ -16,13 +16,15 @@ from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.fields import FIELDS
-from ribpatch.core.figure import Figure
 from ribpatch.core.patch.sides import skin_word
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
 from ribpatch.report.repair_pages import before_pages, rebuild_pages
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan, ZonePlan
 
 OPEN_FIGURES = (
     "extent.area", "extent.surely", "extent.unsurveyed", "cut.past", "cut.area", "cut.length", "cut.sound", "skin.thickness",

@@ -8,7 +8,7 @@ import os
 import sys
 import traceback
 from pathlib import Path
-from types import TracebackType
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
@@ -23,6 +23,9 @@ from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.theme import apply_theme, load_font
 from ribpatch.ui.window import Window
 from ribpatch.ui.window_actions import WindowActions
+
+if TYPE_CHECKING:
+    from types import TracebackType
 
 TITLE_BAR = 32
 

@@ -2,26 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.geometry import Point
-from ribpatch.core.job import Job, Zone
 from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
 from ribpatch.ui.file_watch import FileWatch
 from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD, ended, file_name, free_name, left_out_words, which_stays
-from ribpatch.ui.session import Session
-from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.settings import Settings
 
 AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QFileSystemWatcher, QObject, QTimer, Signal
 
-from ribpatch.ui.session import Session
+if TYPE_CHECKING:
+    from ribpatch.ui.session import Session
 
 SETTLE_MS = 300  # a program that replaces a file does it in several steps
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -17,8 +19,10 @@ from PySide6.QtWidgets import (
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.units import Kind, System, place_numbers, shop
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
-from ribpatch.formats.readings_csv import Read
 from ribpatch.ui.widgets.combo import Combo
+
+if TYPE_CHECKING:
+    from ribpatch.formats.readings_csv import Read
 
 SHOWN = 200
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
 
-from ribpatch.core.readings import Photograph
-from ribpatch.jobfile.album import Album
+if TYPE_CHECKING:
+    from ribpatch.core.readings import Photograph
+    from ribpatch.jobfile.album import Album
 
 
 class PhotoView(QDialog):

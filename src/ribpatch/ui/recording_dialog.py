@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -17,16 +19,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.geometry import Floats, Point
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Reading, Strike
 from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mono, spectrum
 from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
-from ribpatch.ui.session import Session
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats, Point
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.ui.session import Session
 
 COLUMNS = ("at", "dominant Hz", "centroid Hz", "decay ms", "contact ms", "over noise dB", "verdict", "margin")
 

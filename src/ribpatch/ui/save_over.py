@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from datetime import datetime
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from ribpatch.core.job import Job, member_name
 from ribpatch.jobfile.album import damaged_folder
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 MOST_NAMED = 4
 KEEP_BOTH, RELOAD, OVERWRITE = "Keep both", "Take the file's", "Overwrite it"

@@ -3,23 +3,27 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
-from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Job, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.plan import Plan, plan
-from ribpatch.core.units import System
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album, damaged_folder
 from ribpatch.jobfile.lock import JobLock, key_of
 from ribpatch.jobfile.mark import FileMark
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.units import System
 
 
 class Change(Struct, frozen=True):

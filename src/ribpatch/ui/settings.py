@@ -8,11 +8,13 @@ import json
 import os
 from math import isfinite
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from platformdirs import user_config_path
 from PySide6.QtCore import QByteArray, QSettings
 
-from ribpatch.core.units import System
+if TYPE_CHECKING:
+    from ribpatch.core.units import System
 
 MOST_RECENT = 6
 MOST_SCORES = 5

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, Protocol
+from typing import TYPE_CHECKING, Any, Protocol
 
-from PySide6.QtGui import QAction
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
-from ribpatch.core.drawing.survey_picture import Shows
-from ribpatch.core.readings import Photograph, Reading
-from ribpatch.core.units import Measure
-from ribpatch.ui.brush import Brush
-from ribpatch.ui.settings import Settings
+    from PySide6.QtGui import QAction
+
+    from ribpatch.core.drawing.survey_picture import Shows
+    from ribpatch.core.readings import Photograph, Reading
+    from ribpatch.core.units import Measure
+    from ribpatch.ui.brush import Brush
+    from ribpatch.ui.settings import Settings
 
 
 class ActionsTable(Protocol):

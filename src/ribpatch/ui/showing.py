@@ -6,7 +6,6 @@ then the ledger shows that it is being worked out.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from importlib import import_module
 from typing import TYPE_CHECKING, Protocol
@@ -15,18 +14,20 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
 
 from ribpatch.core.diagnosis.zone import look_marks
-from ribpatch.core.plan import Plan
-from ribpatch.core.units import System
 from ribpatch.stages import stage_of
 from ribpatch.ui.session import Change, Session
-from ribpatch.ui.settings import Settings
-from ribpatch.ui.stages.stage import Stage
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
     from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.frame.boat_strip import BoatStrip
     from ribpatch.ui.frame.ladder import Ladder
     from ribpatch.ui.frame.ledger import Ledger
+    from ribpatch.ui.settings import Settings
+    from ribpatch.ui.stages.stage import Stage
 
 UNPAINTED = 400  # ms after which the second step does not wait for a picture any longer
 DRAGGING = 100  # ms between two second steps while something is dragged

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.geometry import Point
-from ribpatch.core.job import Zone
 from ribpatch.core.readings import Moisture, Plug, Reading
 from ribpatch.core.survey.acoustics import strikes_in
 from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.hammer import RATE
 from ribpatch.core.survey.panel import Truth, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.formats.recordings import read_wave, wave_bytes
-from ribpatch.ui.session import Session
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.job import Zone
+    from ribpatch.ui.session import Session
 
 
 def simulated_reading(session: Session, zone: Zone, kind: str, at: Point) -> Reading:

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from datetime import datetime
-from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal, SignalInstance
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.jobfile.recovery import Found
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+    from pathlib import Path
+
+    from ribpatch.jobfile.recovery import Found
 
 MOST_FOUND = 3
 

@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF
-from PySide6.QtWidgets import QWidget
-
-from ribpatch.core.drawing.survey_picture import Shows
-from ribpatch.core.geometry import Point
-from ribpatch.core.readings import Photograph, Reading
-from ribpatch.ui.bench.zone_bench import ZoneBench
-from ribpatch.ui.brush import Brush
-from ribpatch.ui.documents import Documents
-from ribpatch.ui.session import Session
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+    from pathlib import Path
+
+    from PySide6.QtWidgets import QWidget
+
+    from ribpatch.core.drawing.survey_picture import Shows
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.readings import Photograph, Reading
+    from ribpatch.ui.bench.zone_bench import ZoneBench
+    from ribpatch.ui.brush import Brush
+    from ribpatch.ui.documents import Documents
     from ribpatch.ui.recording_dialog import RecordingDialog
+    from ribpatch.ui.session import Session
 
 PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".bmp")
 

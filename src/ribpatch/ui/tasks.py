@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, QTimer, Signal
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 class _Answer(QObject):

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from functools import cache
+from typing import TYPE_CHECKING
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
 
 from ribpatch import resources
 from ribpatch.core.drawing.palette import PALETTES
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QApplication
 
 FAMILY = "B612"
 POINTS = 10.0

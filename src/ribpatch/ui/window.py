@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -12,8 +11,6 @@ from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKe
 from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import Edit, add_zone, new_zone
-from ribpatch.core.figure import Figure
-from ribpatch.core.job import Job
 from ribpatch.jobfile import recovery
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.cutting import CuttingDesk
@@ -22,13 +19,8 @@ from ribpatch.ui.documents import Documents
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
-from ribpatch.ui.session import Session
-from ribpatch.ui.settings import Settings
-from ribpatch.ui.shell import ActionsTable
 from ribpatch.ui.showing import Showing
-from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.survey_desk import SurveyDesk
-from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.typed import settle
 from ribpatch.ui.widgets.busy_line import BusyLine
 from ribpatch.ui.widgets.finder import Finder
@@ -36,8 +28,17 @@ from ribpatch.ui.widgets.messages import MessageBar
 from ribpatch.ui.widgets.working import Overlay, Working
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.job import Job
     from ribpatch.ui.new_job_page import NewJobPage
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.settings import Settings
+    from ribpatch.ui.shell import ActionsTable
+    from ribpatch.ui.stages.stage import Stage
     from ribpatch.ui.start_page import StartPage
+    from ribpatch.ui.tasks import Tasks
 
 
 class Window(QMainWindow):

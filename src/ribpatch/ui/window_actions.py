@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QFileDialog
 
 from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
 from ribpatch.ui.survey_desk import PICTURES
 from ribpatch.ui.theme import apply_theme
-from ribpatch.ui.window import Window
 
 if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
     from ribpatch.report.page import Paper
+    from ribpatch.ui.window import Window
 
 DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
 

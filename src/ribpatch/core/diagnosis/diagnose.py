@@ -9,16 +9,18 @@ by a stated amount: they show how far the judgement stands on exact numbers. Sou
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.diagnosis.network import Network, Said, marginals, network_of, posterior, summed
-from ribpatch.core.geometry import Floats
-from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 
 SHAKE, DRAWS = 0.5, 12  # log-odds by which every probability is shaken, and how often
 SURPRISE = 0.12  # a finding that the rest made less likely than this contradicts it

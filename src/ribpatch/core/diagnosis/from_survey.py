@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.survey.strikes import verdict_of
 from ribpatch.core.survey.way_in import Source, ways_in
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
 
 
 class Seen(Struct, frozen=True):

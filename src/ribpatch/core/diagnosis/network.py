@@ -9,14 +9,17 @@ nothing is approximated. Source: [13].
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue, UnknownItem
-from ribpatch.core.geometry import Floats
-from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 
 MOST_CAUSES = 20  # every combination is summed: a million rows
 

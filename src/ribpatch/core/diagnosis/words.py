@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from ribpatch.core.diagnosis.diagnose import Diagnosis, Ranked
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.diagnose import Diagnosis, Ranked
 
 ROLES = {"primary": "why it failed", "contributing": "contributes", "state": "what is wrong", "unlikely": ""}
 

@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
 from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
 from ribpatch.core.diagnosis.from_survey import LOOKED_AT, Seen, seen_in
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
-from ribpatch.core.job import Job, Zone
-from ribpatch.core.materials.cause_records import CauseCard, Remedy
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.core.materials.cause_records import CauseCard, Remedy
+    from ribpatch.core.materials.shelf import Shelf
 
 SOURCE = "Bayesian network summed exactly over all combinations of causes [13]; its probabilities are judgements, each with its reason"
 ANSWERED = (*LOOKED_AT, "diagnosis")  # of a zone, what its diagnosis depends on

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Drawing, Line, Shape, Text
 from ribpatch.core.geometry import Floats, Ring, polygon_of, rings_of
-from ribpatch.core.job import Boat, Zone
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Boat, Zone
 
 TRANSOM_SHARE, FULLEST = 0.86, 0.42
 

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
-from numpy.typing import NDArray
 
-from ribpatch.core.geometry import Floats
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from ribpatch.core.geometry import Floats
 
 LIGHT = {
     "paper": "#f5f2e8", "panel": "#fcfaf3", "rail": "#e8e4d6", "edge": "#c9c3ae", "ink": "#1d2a30", "soft": "#5a666b",

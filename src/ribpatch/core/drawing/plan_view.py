@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from itertools import pairwise
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
-from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.geometry import Point, polygon_of, rings_of
-from ribpatch.core.job import Survey, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.facing import AXES, facing_words
 from ribpatch.core.patch.proving_cut import proving_cut
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.units import Kind, System, number_text, shown
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.drawing.survey_picture import Picture
+    from ribpatch.core.job import Survey, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 Depth = Literal["boat", "find", "open", "rebuild"]
 

@@ -6,18 +6,22 @@ bad stretches stand with where they begin and end. Distances along are true; the
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 
 from ribpatch.core.drawing.plan_view import marks_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Text
-from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.geometry import Point, Ring, polygon_of
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.survey.field import stretches_of
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.survey_picture import Picture
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 BAND = 1 / 22  # height of the band and of a lane, share of the run's length
 

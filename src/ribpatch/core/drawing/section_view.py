@@ -7,24 +7,29 @@ that crosses the taper at a slant shows it longer, as a saw cut would.
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from msgspec import Struct
 from shapely.geometry import LineString
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.drawing.section_words import section_words
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.bench import new_core
 from ribpatch.core.laminate.stack import skin_thickness
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.repair import FaceMade, Patch
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.series import distinct, runs
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import FaceMade, Patch
 
 FACTORS = (1, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 100)
 DEPTH_SHARE = 0.17  # of the drawn length that the exaggerated depth may take

@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.drawing.shapes import Callout, Shape
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.section_view import Levels, Profile
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 
 def section_words(

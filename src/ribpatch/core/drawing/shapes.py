@@ -7,11 +7,12 @@ description with the looks of ``palette`` and ``hatch``.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats, Point, Ring
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats, Point, Ring
 
 
 class Area(Struct, frozen=True):

@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Badge, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, rings_of
-from ribpatch.core.job import Survey, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import field_of, kind_fields
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.panel import DAMAGE, truth_of
 from ribpatch.core.survey.sessions import change_between
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Survey, Zone
+    from ribpatch.core.materials.shelf import Shelf
 
 Shows = Literal["chance", "doubt", "wet", "rotted", "disbonded", "change"]
 SHOWS: tuple[tuple[str, Shows], ...] = (

@@ -6,16 +6,19 @@ Drawn at true proportions with the thickness of the plies exaggerated by a whole
 from __future__ import annotations
 
 from math import cos, pi, radians, sin, tan
+from typing import TYPE_CHECKING
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Shape
-from ribpatch.core.geometry import Point
-from ribpatch.core.laminate.stack import StackUp
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.tabbing import tab_section
-from ribpatch.core.scheme import Tabbing
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.laminate.stack import StackUp
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.scheme import Tabbing
 
 PART, EXAGGERATED, STEPS = 0.012, 3, 12  # m of the parts drawn; times the plies' thickness; chords of the fillet
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
-from ribpatch.core.job import CoreLayer, Skin
 from ribpatch.core.laminate.layup import Layup, bed_sheet, joined, layup_of, scaled
 from ribpatch.core.laminate.match import Match, match_of
 from ribpatch.core.laminate.original import known_by, skin_layup
 from ribpatch.core.laminate.sandwich import NO_BED, Sandwich
 from ribpatch.core.laminate.stack import StackUp, skin_weight
-from ribpatch.core.materials.records import Core, Putty
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.scheme import Scheme
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import CoreLayer, Skin
+    from ribpatch.core.materials.records import Core, Putty
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.scheme import Scheme
 
 
 class Bench(Struct, frozen=True, eq=False):

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec.structs import replace
 
 from ribpatch.core.chart import Bars, Chart
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
-from ribpatch.core.laminate.bench import Bench
-from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.laminate.match import Held, Match, flags_of
-from ribpatch.core.laminate.sandwich import Sandwich
-from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.laminate.strength import LOADS
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, number_text
+
+if TYPE_CHECKING:
+    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.laminate.layup import Layup
+    from ribpatch.core.laminate.sandwich import Sandwich
+    from ribpatch.core.laminate.stack import StackUp
+    from ribpatch.core.materials.shelf import Shelf
 
 THEORY = "classical lamination theory [15], [16]: fibre and resin to layers by mixture rules, layers to A, B, D"
 SCREEN = "screening: dry laminate, small strains, no holes or notches; test a coupon where it matters"

@@ -7,10 +7,13 @@ crimp. Valid for 0.1 < psi < 0.8 and small strains. Source: [2], [15].
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
-from ribpatch.core.materials.records import Fibre, Layer, Resin
-from ribpatch.core.materials.shelf import Shelf
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Fibre, Layer, Resin
+    from ribpatch.core.materials.shelf import Shelf
 
 
 class Elastic(Struct, frozen=True):

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.laminate.stack import StackUp, plies_for
-from ribpatch.core.materials.records import Process
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Process
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.scheme import Scheme
 
 THICKNESS = "cured thickness t = w [1/ρf + (1−ψ)/(ψ ρr)] / (1−v), source [2]"
 

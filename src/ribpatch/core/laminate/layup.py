@@ -7,17 +7,20 @@ laminate). SI: m, Pa, strains m/m.
 from __future__ import annotations
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.elastic import Elastic, elastic_of
 from ribpatch.core.laminate.plate import Plate, plate, reduced, turned
-from ribpatch.core.laminate.stack import StackUp
-from ribpatch.core.materials.records import Core, Layer, Putty, Resin
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.laminate.stack import StackUp
+    from ribpatch.core.materials.records import Core, Layer, Putty, Resin
+    from ribpatch.core.materials.shelf import Shelf
 
 # Strain limits of a layer: tension and compression along 1, the same along 2, shear.
 Limits = tuple[float, float, float, float, float]

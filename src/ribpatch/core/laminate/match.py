@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
-from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.laminate.strength import Failure, failures
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.laminate.layup import Layup
+    from ribpatch.core.materials.shelf import Shelf
 
 
 class Held(Struct, frozen=True):

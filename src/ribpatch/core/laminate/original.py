@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from ribpatch.core.job import Skin
+from typing import TYPE_CHECKING
+
 from ribpatch.core.laminate.layup import Layup, layup_of, scaled
 from ribpatch.core.laminate.stack import StackUp, skin_stack, skin_thickness, stack_up
-from ribpatch.core.materials.records import Era
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import known
 from ribpatch.core.scheme import StackLine
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Skin
+    from ribpatch.core.materials.records import Era
+    from ribpatch.core.materials.shelf import Shelf
 
 _MOST = 80  # plies of a pattern; a quarter of a metre of thin mat would be more
 

@@ -7,11 +7,13 @@ Source: [15], [16].
 from __future__ import annotations
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
 
 
 class Plate(Struct, frozen=True, eq=False, dict=True):

@@ -7,11 +7,15 @@ Valid for 0.1 < psi < 0.8.
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.errors import ImpossibleCoupon
-from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
-from ribpatch.core.materials.shelf import Shelf
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
+    from ribpatch.core.materials.shelf import Shelf
 
 LEAST_PSI, MOST_PSI = 0.1, 0.8
 

@@ -6,10 +6,14 @@ a skin in compression at 0.5 (Ef Ec Gc)^(1/3). SI. Valid for skins thin against 
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.laminate.layup import Layup, core_sheet, joined
-from ribpatch.core.materials.records import Core
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Core
 
 WRINKLE = 0.5
 NO_BED = Layup(())

@@ -8,19 +8,23 @@ Work: at most C(8,3) C(15,3) counts and 12!/(4!)3 orders of one of them. SI. Sou
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
 from functools import lru_cache
 from itertools import combinations
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from ribpatch.core.geometry import Floats
 from ribpatch.core.laminate.layup import Layup, Sheet
 from ribpatch.core.laminate.plate import plate, turned
-from ribpatch.core.materials.records import Fabric
 from ribpatch.core.scheme import StackLine
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.materials.records import Fabric
 
 Counts = NDArray[np.int8]
 MOST_ORDERS = 40_000  # 12 plies of three cloths, four of each, have 34,650

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from math import ceil
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 from msgspec.structs import replace
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.job import Skin
 from ribpatch.core.laminate.ply import Ply, ply_at, ply_of
-from ribpatch.core.materials.records import Process
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import Stack, unrolled
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.job import Skin
+    from ribpatch.core.materials.records import Process
+    from ribpatch.core.materials.shelf import Shelf
 
 MICRON = 1e-6
 

@@ -7,11 +7,14 @@ from __future__ import annotations
 
 import re
 from difflib import get_close_matches
+from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnreadableStack
-from ribpatch.core.materials.records import Fabric
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack, StackLine
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Fabric
+    from ribpatch.core.materials.shelf import Shelf
 
 _GROUP = re.compile(r"(\d+)\s*[x×*]?\s*\(([^()]*)\)")
 _LINE = re.compile(r"(?:(\d+)\s*[x×*]\s*)?(.+?)(?:\s*@\s*([+\-−]?\d+(?:\.\d+)?)\s*°?)?")

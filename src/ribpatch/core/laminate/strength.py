@@ -9,14 +9,16 @@ breaks; it has none for its first cracks. So laminates of mat, woven and stitche
 
 from __future__ import annotations
 
-from typing import Literal, get_args
+from typing import TYPE_CHECKING, Literal, get_args
 
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.laminate.plate import heights, strain_turn
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.laminate.layup import Layup
 
 Load = Literal[
     "tension along", "tension across", "compression along", "compression across", "shear",

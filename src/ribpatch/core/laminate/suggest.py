@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.figure import FigureBook, Given, Origin
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.layup import Layup, ply_sheets, scaled
 from ribpatch.core.laminate.original import skin_layup
 from ribpatch.core.laminate.ply import ply_of
 from ribpatch.core.laminate.search import Cloth, Found, Limits
 from ribpatch.core.laminate.stack_text import text_of
-from ribpatch.core.materials.records import Fabric, Process
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.scheme import Stack, unrolled
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.records import Fabric, Process
+    from ribpatch.core.materials.shelf import Shelf
 
 MOST_FABRICS = 8
 COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretch", "bend", "pull")

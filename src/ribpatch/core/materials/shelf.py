@@ -2,35 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from difflib import get_close_matches
 from functools import cached_property
-from typing import Protocol, TypeVar
+from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.figure import Given, Origin
-from ribpatch.core.materials.cause_records import CauseCard, FindingCard
-from ribpatch.core.materials.records import (
-    Caution,
-    Core,
-    Coupon,
-    Era,
-    Fabric,
-    Fibre,
-    Grade,
-    InstrumentCard,
-    Preparation,
-    Price,
-    Process,
-    Putty,
-    Resin,
-    Rule,
-    StrikeClass,
-)
-from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from ribpatch.core.materials.cause_records import CauseCard, FindingCard
+    from ribpatch.core.materials.records import (
+        Caution,
+        Core,
+        Coupon,
+        Era,
+        Fabric,
+        Fibre,
+        Grade,
+        InstrumentCard,
+        Preparation,
+        Price,
+        Process,
+        Putty,
+        Resin,
+        Rule,
+        StrikeClass,
+    )
+    from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 
 
 class _Named(Protocol):

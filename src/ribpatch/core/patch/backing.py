@@ -7,6 +7,7 @@ the hole at its narrowest. Metres, kg.
 from __future__ import annotations
 
 from math import ceil
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -14,8 +15,10 @@ from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import clean, offset, polygons
-from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.patch.plies import PlyOutline
+
+if TYPE_CHECKING:
+    from ribpatch.core.laminate.stack import StackUp
 
 PASS = 0.9  # of the hole's narrowest: a strip is handled through it with its edges
 

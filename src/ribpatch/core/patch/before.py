@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
-from ribpatch.core.job import Job, Zone
-from ribpatch.core.materials.repair_records import BeforeItem
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.core.materials.repair_records import BeforeItem
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 
 class ToSee(Struct, frozen=True):

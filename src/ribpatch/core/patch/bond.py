@@ -8,11 +8,15 @@ finite volumes, a stepped one exactly, step by step. The joint is held flat. Sou
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
 
 CELLS = 400
 # Held against independent trials: within 6 % held flat and R of 12 or more, 12 % high at 5, up to 22 % low free to bend.

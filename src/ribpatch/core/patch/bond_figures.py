@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 from math import floor
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.chart import Chart, Curve, Mark
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.geometry import Floats
-from ribpatch.core.laminate.match import Match
-from ribpatch.core.materials.records import Preparation
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, bond_use, mean_stresses, ratio_for
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.record import known
 from ribpatch.core.scheme import Scheme, Taper
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, number_text, usual
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.laminate.match import Match
+    from ribpatch.core.materials.records import Preparation
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 SCHOOLS = (8.0, 12.0, 20.0)
 LOW, HIGH = 3.0, 30.0

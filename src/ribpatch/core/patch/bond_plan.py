@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.records import Preparation
-from ribpatch.core.materials.repair_records import Compatibility
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.table import Row, Table
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.records import Preparation
+    from ribpatch.core.materials.repair_records import Compatibility
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 KindOfBond = Literal["primary", "secondary"]
 

@@ -7,23 +7,26 @@ is then softer than it was, the extra skin that makes it up is found by halving.
 from __future__ import annotations
 
 from math import ceil
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.bench import Bench, bed_of, new_core
 from ribpatch.core.laminate.layup import scaled
-from ribpatch.core.laminate.sandwich import Sandwich
-from ribpatch.core.materials.records import Core
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.core_work import crushing, pour_mass
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.laminate.sandwich import Sandwich
+    from ribpatch.core.materials.records import Core
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
 COLUMNS = (

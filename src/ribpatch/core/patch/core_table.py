@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.figure import FigureBook, Given
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.core_work import CoreWork, Fastening
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.core_work import CoreWork, Fastening
 
 _CLAMP = {
     "screws": "temporary screws through waxed pads", "weights": "weights on a sheet of film and board", "props": "sprung props",

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from math import ceil, pi, radians, sqrt, tan
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.job import Fitting, Zone
 from ribpatch.core.laminate.stack import skin_thickness
-from ribpatch.core.materials.records import Core
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.repair import Patch
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Fitting, Zone
+    from ribpatch.core.materials.records import Core
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 GRAVITY = 9.80665
 

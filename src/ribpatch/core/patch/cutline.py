@@ -7,17 +7,22 @@ Squared up: straight cuts along the zone's axes with rounded corners, because a 
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Ring, clean, offset, polygon_of, polygons, region_of, rounded, within
-from ribpatch.core.job import Fitting
 from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import FACINGS, Cut, Facing
-from ribpatch.core.survey.field import Extent
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Fitting
+    from ribpatch.core.survey.field import Extent
 
 
 class CutLine(Struct, frozen=True, eq=False):

@@ -5,17 +5,22 @@ A side of the line belongs to the axis that its outward normal is nearest to. Ho
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from msgspec import Struct
 from shapely.geometry import LineString, MultiLineString
-from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
 from ribpatch.core.geometry import Floats, polygons
-from ribpatch.core.job import ZoneKind
 from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import FACINGS, Facing
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import ZoneKind
 
 
 class Sides(Struct, frozen=True, eq=False):

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 from math import isfinite
+from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.job import Skin, Zone
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.patch.pit import putty_by_depth
-from ribpatch.core.patch.repair import FaceMade, Patch
 from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Skin, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import FaceMade, Patch
 
 AREA_OF_CORNERS = "exact polygon area; round corners have 16 chords a quarter circle, 0.16 % low in the corner itself"
 

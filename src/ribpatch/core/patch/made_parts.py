@@ -7,6 +7,7 @@ or a flat plate on a bench. A backing plate: flat. An end cap: a box lid, its co
 from __future__ import annotations
 
 from math import pi
+from typing import TYPE_CHECKING
 
 import shapely
 from msgspec import Struct
@@ -14,11 +15,13 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import polygons
 from ribpatch.core.laminate.stack import StackUp, stack_up
-from ribpatch.core.materials.records import Process
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.scheme import MadePart
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Process
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.scheme import MadePart
 
 
 class PartMade(Struct, frozen=True, eq=False):

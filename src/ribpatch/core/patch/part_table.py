@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.figure import FigureBook, Given, Origin
 from ribpatch.core.laminate.stack_text import text_of
-from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.patch.made_parts import PartMade
 
 
 def part_table(parts: tuple[PartMade, ...], prefix: str) -> Table:

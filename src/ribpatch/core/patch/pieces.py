@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from math import ceil
+from typing import TYPE_CHECKING
 
 import shapely
 from msgspec import Struct
-from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import clean, polygons
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from shapely.geometry import MultiPolygon, Polygon
 
 LEAST_SHARE = 0.15  # of a usual piece; smaller ones stay with their neighbour
 MOST_PIECES = 400

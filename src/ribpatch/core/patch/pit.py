@@ -7,15 +7,20 @@ and volumes are good to about 1 %. Source: [20].
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 from msgspec import Struct
-from shapely.geometry import MultiPolygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, region_above, within
-from ribpatch.core.job import DepthPoint
-from ribpatch.core.laminate.stack import StackUp
 from ribpatch.core.memo import remembered
+
+if TYPE_CHECKING:
+    from shapely.geometry import MultiPolygon
+
+    from ribpatch.core.job import DepthPoint
+    from ribpatch.core.laminate.stack import StackUp
 
 CELLS = 10_000
 POWER = 3

@@ -8,15 +8,20 @@ are shares of the taper's length, so that a taper of several ratios has each ply
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
-from shapely.geometry import MultiPolygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, within
-from ribpatch.core.laminate.stack import Laid, StackUp
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.taper import Band, grown
+
+if TYPE_CHECKING:
+    from shapely.geometry import MultiPolygon
+
+    from ribpatch.core.laminate.stack import Laid, StackUp
+    from ribpatch.core.patch.cutline import CutLine
 
 
 class PlyOutline(Struct, frozen=True, eq=False):

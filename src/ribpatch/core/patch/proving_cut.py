@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, along
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.facing import sides_of
 from ribpatch.core.scheme import FACINGS, Facing
 from ribpatch.core.survey.field import chance_over, posterior_of
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.cutline import CutLine
 
 STEP, LENGTH = 0.12, 0.10  # m: between places on the line; of the cut across it
 

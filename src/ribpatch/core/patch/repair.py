@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 from msgspec.structs import replace
 from shapely.geometry import MultiPolygon
 
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import StackUp, skin_thickness, skin_weight, stack_up
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.backing import BackingStrips, backing_of
 from ribpatch.core.patch.cutline import CutLine, cut_line
@@ -21,6 +21,10 @@ from ribpatch.core.patch.taper import Band, band_of
 from ribpatch.core.record import known
 from ribpatch.core.scheme import Taper
 from ribpatch.core.survey.field import Extent, extent_of
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
 
 
 class FaceMade(Struct, frozen=True, eq=False):

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.stack import skin_thickness
-from ribpatch.core.materials.repair_records import SideCriterion
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.sides import CAVITIES
 from ribpatch.core.scheme import SIDES, Side
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.repair_records import SideCriterion
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
 
 
 class SideMarked(Struct, frozen=True):

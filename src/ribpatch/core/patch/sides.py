@@ -7,7 +7,10 @@ outside.
 
 from __future__ import annotations
 
-from ribpatch.core.job import Zone
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
 
 CAVITIES = ("transom", "stringer run")  # kinds that can be emptied from above between standing skins
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.geometry import Point, Ring
-from ribpatch.core.job import Zone
-from ribpatch.core.units import System
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from ribpatch.core.geometry import Point, Ring
+    from ribpatch.core.job import Zone
+    from ribpatch.core.units import System
 
 
 class Snaps(Struct, frozen=True, eq=False):

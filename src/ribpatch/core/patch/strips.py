@@ -8,16 +8,20 @@ nearest place that is far enough from all of them is taken.
 from __future__ import annotations
 
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from msgspec import Struct
 from shapely import affinity
-from shapely.geometry import Polygon
 
 from ribpatch.core.geometry import Point, polygons
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.plies import PlyOutline
+
+if TYPE_CHECKING:
+    from shapely.geometry import Polygon
+
+    from ribpatch.core.patch.plies import PlyOutline
 
 GOLDEN = 0.6180339887
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.figure import FigureBook, stated
-from ribpatch.core.laminate.stack import StackUp
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.tabbing import tab_section
-from ribpatch.core.scheme import Tabbing
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.laminate.stack import StackUp
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.scheme import Tabbing
 
 
 def tab_table(stack: StackUp, tabbing: Tabbing, shelf: Shelf, prefix: str) -> Table:

@@ -8,15 +8,18 @@ r2 (1 - pi/4) at a right angle. Source: [21].
 from __future__ import annotations
 
 from math import pi, radians, tan
+from typing import TYPE_CHECKING
 
 import shapely
 from msgspec import Struct
 
 from ribpatch.core.geometry import clean, polygons
-from ribpatch.core.laminate.stack import StackUp
-from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.scheme import Tabbing
+
+if TYPE_CHECKING:
+    from ribpatch.core.laminate.stack import StackUp
+    from ribpatch.core.patch.cutline import CutLine
+    from ribpatch.core.scheme import Tabbing
 
 
 class TabPly(Struct, frozen=True):

@@ -8,20 +8,24 @@ nearest zone edge or fitting over t.
 from __future__ import annotations
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from msgspec import Struct
-from numpy.typing import NDArray
-from shapely.geometry import MultiPolygon, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats, Point, Ring, along, clean, offset, polygon_of, within
-from ribpatch.core.job import Fitting
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.cutline import CutLine
 from ribpatch.core.patch.facing import Sides, sides_of
 from ribpatch.core.scheme import FACINGS, Facing, Taper
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+    from shapely.geometry import MultiPolygon, Polygon
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Fitting
+    from ribpatch.core.patch.cutline import CutLine
 
 SAMPLE = 0.02  # m between places on the cut line
 # Gauss-Legendre, four nodes over -1 to 1: [12], 25.4.30.

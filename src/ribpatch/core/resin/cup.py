@@ -9,11 +9,13 @@ foretold. Valid as a screening rule for cups of 0.05 to 1 kg; source: [6].
 from __future__ import annotations
 
 from math import ceil, exp
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.materials.records import Resin
-from ribpatch.core.materials.shelf import Shelf
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Resin
+    from ribpatch.core.materials.shelf import Shelf
 
 GAS = 8.314462618  # J/(mol K)
 T_REFERENCE = 298.15  # K

@@ -8,15 +8,19 @@ laid the way that takes less cloth. Source: [3].
 from __future__ import annotations
 
 from math import ceil
+from typing import TYPE_CHECKING
 
 import shapely.affinity
 from msgspec import Struct
-from shapely.geometry import Polygon
 
 from ribpatch.core.geometry import polygons
-from ribpatch.core.materials.records import Fabric
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.plies import PlyOutline
+
+if TYPE_CHECKING:
+    from shapely.geometry import Polygon
+
+    from ribpatch.core.materials.records import Fabric
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.plies import PlyOutline
 
 
 class Piece(Struct, frozen=True):

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.job import ShedAir, Zone
-from ribpatch.core.materials.records import Core, Resin
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.patch.repair import Patch
-from ribpatch.core.supply.needs import Needs, ResinUse
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import ShedAir, Zone
+    from ribpatch.core.materials.records import Core, Resin
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.plies import PlyOutline
+    from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.supply.needs import Needs, ResinUse
 
 CUP_RULE = "screening rule [6]: pot life falls with the cube root of the mass and doubles for about every 10 °C colder"
 

@@ -5,24 +5,28 @@ Every item is an amount times a rate; the figures are made from these in ``suppl
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from msgspec import Struct
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.bench import new_core, prime_rule
 from ribpatch.core.laminate.stack import skin_weight
-from ribpatch.core.materials.records import Core, Putty, Resin
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.patch.core_choice import core_bought, core_sheets
 from ribpatch.core.patch.core_work import core_work
-from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.patch.pit import putty_by_depth
-from ribpatch.core.patch.plies import PlyOutline
-from ribpatch.core.patch.repair import Patch
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.records import Core, Putty, Resin
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.patch.plies import PlyOutline
+    from ribpatch.core.patch.repair import Patch
 
 
 class PuttyUse(Struct, frozen=True):

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
-from ribpatch.core.materials.records import Price
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.supply.figures import mix_split
-from ribpatch.core.supply.needs import Needs
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from ribpatch.core.materials.records import Price
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.supply.needs import Needs
 
 PER = {"kg": Kind.MASS, "m2": Kind.AREA, "each": Kind.COUNT}
 

@@ -7,12 +7,16 @@ the amplitude, from the backward integrated energy) and contact (width of the fi
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import BadRecording
-from ribpatch.core.geometry import Floats
 from ribpatch.core.series import distinct, runs
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
 
 LEAST_RATE, MOST_RATE = 8_000, 192_000  # Hz
 LEAST_FREQUENCY, MOST_FREQUENCY = 80.0, 10_000.0  # Hz; below is handling noise, above the shed's hiss

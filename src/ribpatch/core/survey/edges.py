@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import shapely
 from msgspec import Struct
 from shapely.geometry import LineString
-from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Ring
-from ribpatch.core.job import Edge
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.geometry import Ring
+    from ribpatch.core.job import Edge
 
 TOUCH = 1e-3  # m
 LEAST = 0.005  # m; shorter is a corner's touch

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.geometry import Point
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import GradedReading, MeteredReading, Plug, Push, Reading, Strike
 from ribpatch.core.record import faults_of, reader
-from ribpatch.core.survey.acoustics import Measured
 from ribpatch.core.units import Kind, System, shown
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.survey.acoustics import Measured
 
 METERS = ("moisture", "pin", "infrared")
 

@@ -9,21 +9,25 @@ are averaged, so that the work stays bounded. Source: [4].
 from __future__ import annotations
 
 from math import log, sqrt
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from msgspec import Struct
-from numpy.typing import NDArray
 from shapely.geometry import MultiPolygon, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, region_above, region_of
-from ribpatch.core.job import Survey
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.series import grouped, median
 from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Survey
+    from ribpatch.core.materials.shelf import Shelf
 
 CELLS = 1000  # of the picture of the field; it is smooth, and contours are interpolated between cells
 BLOCK = 512  # places worked out at a time: thousands of them times hundreds of sites would not fit the cache

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 import shapely
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Survey, Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import Extent, Field, extent_of, field_of, kind_fields, stretches_of
 from ribpatch.core.survey.score import Scores, scores_of
 from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Survey, Zone
+    from ribpatch.core.materials.shelf import Shelf
 
 GP_SOURCE = "Gaussian process regression [4]; screening: the extent is never known until it is opened"
 

@@ -10,12 +10,14 @@ simulation: real panels differ.
 from __future__ import annotations
 
 from math import pi, sqrt
+from typing import TYPE_CHECKING
 
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.readings import State
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.readings import State
 
 RATE = 48_000
 QUIET, LENGTH = 0.12, 0.34  # s before the strike, s in all

@@ -9,16 +9,19 @@ after the other, each as if those before had been read without surprise. Source:
 from __future__ import annotations
 
 from math import sqrt
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
-from ribpatch.core.job import Survey
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import Posterior, chance_over, covariance, distances, grid_of, posterior_of
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Survey
+    from ribpatch.core.materials.shelf import Shelf
 
 CELLS, CANDIDATES = 360, 180
 NODES = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))

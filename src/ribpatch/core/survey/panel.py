@@ -7,19 +7,22 @@ The instruments give the same records and sounds as real ones, and are read thro
 from __future__ import annotations
 
 from math import exp, pi, sqrt
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import shapely
 from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats, Point, Ring, clean, polygon_of, region_of
-from ribpatch.core.job import Practice
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Moisture, Plug, State, Tap
 from ribpatch.core.survey.hammer import Panel, any_panel, strike_wave
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.job import Practice
 
 DAMAGE: tuple[State, ...] = ("wet", "rotted", "disbonded")
 # What the ear makes of a place: chances of ring, flat, dull, drummy, crunch.

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import shapely
 from msgspec import Struct
-from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.job import Survey
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Moisture, Plug
-from ribpatch.core.survey.panel import Truth
 from ribpatch.core.survey.score import scores_of
+
+if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.job import Survey
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.survey.panel import Truth
 
 
 class Result(Struct, frozen=True):

@@ -7,14 +7,17 @@ neighbours, the Gaussian process itself is asked. Metres.
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from numpy.typing import NDArray
-from shapely.geometry import Polygon
-from shapely.geometry.base import BaseGeometry
 
 from ribpatch.core.geometry import Floats
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+    from shapely.geometry import Polygon
+    from shapely.geometry.base import BaseGeometry
 
 FINER, FINEST = 4, 6  # times: the error of an area falls with the square of the cell, and weighs more in a small one
 NEARLY = 0.3  # of a cell: how far the true line may run from that of the picture

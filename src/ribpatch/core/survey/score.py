@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from itertools import pairwise
 from math import hypot, nan
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
@@ -16,8 +17,6 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats, Point
-from ribpatch.core.job import Survey
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import (
     GradedReading,
@@ -33,6 +32,10 @@ from ribpatch.core.readings import (
     line_of,
 )
 from ribpatch.core.survey.strikes import NOTHING, Says, strike_says
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Survey
+    from ribpatch.core.materials.shelf import Shelf
 
 Bools = NDArray[np.bool_]
 FEW_PAIRS = 200_000

@@ -9,20 +9,22 @@ from __future__ import annotations
 
 from datetime import date, datetime, timedelta
 from math import floor
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats, Point, Ring
-from ribpatch.core.job import Survey
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Moisture, Pin
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import Field, field_of
 from ribpatch.core.survey.score import references_of
 from ribpatch.core.units import System, place_words
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats, Point, Ring
+    from ribpatch.core.job import Survey
+    from ribpatch.core.materials.shelf import Shelf
 
 HALF_LIVES = np.geomspace(1.0, 3000.0, 160)  # days
 SPREAD = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))  # Gauss-Hermite

@@ -13,11 +13,10 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.readings import Strike
-
 if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.readings import Strike
     from ribpatch.core.survey.acoustics import Measured
 
 Says = tuple[float, float, float, float]  # damage score, then wet, rotted, disbonded; nan says nothing

@@ -8,19 +8,23 @@ candidates and one for "something not listed". A screening rule of ours; its num
 from __future__ import annotations
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
 from msgspec import Struct
-from numpy.typing import NDArray
 from shapely.geometry import LineString
-from shapely.geometry.base import BaseGeometry
 
-from ribpatch.core.geometry import Floats
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.score import scores_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+    from shapely.geometry.base import BaseGeometry
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
 
 FALLS = {"x-": (-1.0, 0.0), "x+": (1.0, 0.0), "y-": (0.0, -1.0), "y+": (0.0, 1.0), "": (0.0, 0.0)}
 WET, LEAST_WET = 0.5, 2  # wetness that counts, and how many such readings there must be to trace anything

@@ -6,19 +6,21 @@ repaints only what moves.
 
 from __future__ import annotations
 
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
-from ribpatch.core.drawing.shapes import Drawing
-from ribpatch.core.drawing.survey_picture import Picture
-from ribpatch.core.figure import Figure
-from ribpatch.core.units import System
 from ribpatch.ui.bench.painter import DrawingPainter, View, fitted
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.drawing.survey_picture import Picture
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.units import System
 
 
 class Tool(Protocol):

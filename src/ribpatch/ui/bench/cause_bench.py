@@ -3,22 +3,25 @@
 from __future__ import annotations
 
 from html import escape
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.diagnose import Diagnosis, Evidence, Ranked
 from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
 from ribpatch.core.diagnosis.zone import diagnosis_of
-from ribpatch.core.figure import Figure
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan
-from ribpatch.core.units import System
-from ribpatch.ui.session import Session
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.figure_button import FigureButton
+
+if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.diagnose import Diagnosis, Evidence, Ranked
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
+    from ribpatch.ui.session import Session
 
 IN_FULL, SHORT = 5, 6  # causes with their evidence, then by name only
 MOST_EVIDENCE = 4

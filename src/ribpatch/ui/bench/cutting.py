@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
-from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
-from ribpatch.core.geometry import Point, Ring
-from ribpatch.core.job import Zone
 from ribpatch.core.scheme_edits import merge_cut, put_depth, split_cut
 from ribpatch.core.units import Kind, Measure, shown
-from ribpatch.ui.bench.zone_bench import ZoneBench
-from ribpatch.ui.session import Session
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.geometry import Point, Ring
+    from ribpatch.core.job import Zone
+    from ribpatch.ui.bench.zone_bench import ZoneBench
+    from ribpatch.ui.session import Session
 
 NEAR = 0.02  # m: a depth noted this near another replaces it
 

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QGuiApplication, QKeyEvent, QMouseEvent, QPainter, QPen
 
-from ribpatch.core.geometry import Point, Ring
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.geometry import Point, Ring
+    from ribpatch.ui.bench.canvas import Canvas
 
 REACH = 9.0
 SNAP = 7.0  # pixels within which a dragged corner catches

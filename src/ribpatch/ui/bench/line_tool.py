@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.geometry import Point
 from ribpatch.core.readings import all_inside
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey_edits import add_readings
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.brush import LINES, NONE, Brush
-from ribpatch.ui.session import Session
 from ribpatch.ui.theme import colours
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.geometry import Point
+    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.session import Session
 
 
 class LineTool:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -16,14 +17,18 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.edits import set_price
 from ribpatch.core.errors import Fault
-from ribpatch.core.figure import Figure
 from ribpatch.core.materials.records import Price
-from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import read_as
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.ui.session import Session
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.session import Session
 
 PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from msgspec import Struct
@@ -15,9 +14,13 @@ from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
 from ribpatch.core.drawing.shapes import Area, Badge, Dimension, Drawing, Line, Raster, Spot, Text
-from ribpatch.core.geometry import Floats, Point, Ring
 from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.geometry import Floats, Point, Ring
 
 HATCH_PITCH = 10.0
 LEAST_HATCHED = 5.0  # pixels; a thinner strip would only turn grey

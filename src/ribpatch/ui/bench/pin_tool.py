@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
-from ribpatch.core.geometry import Point
-from ribpatch.ui.bench.canvas import Canvas
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+
+    from ribpatch.core.geometry import Point
+    from ribpatch.ui.bench.canvas import Canvas
 
 
 class PinTool:

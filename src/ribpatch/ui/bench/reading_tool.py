@@ -7,9 +7,8 @@ Backspace takes the last entry back.
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from math import ceil, floor
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
@@ -17,17 +16,21 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
-from ribpatch.core.job import Zone
 from ribpatch.core.readings import Reading, Sketch, TestCut, all_inside, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
 from ribpatch.core.units import place_words
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.brush import NONE, SIMULATED
-from ribpatch.ui.session import Session
 from ribpatch.ui.simulate import simulated_reading
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.job import Zone
+    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.session import Session
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
-from ribpatch.core.patch.taper import Band
 from ribpatch.core.units import Kind, shown
-from ribpatch.ui.bench.canvas import Canvas
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtCore import QPointF
+    from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+
+    from ribpatch.core.patch.taper import Band
+    from ribpatch.ui.bench.canvas import Canvas
 
 REACH = 12.0  # pixels from the line
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
@@ -11,15 +11,11 @@ from ribpatch.core import edits
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
-from ribpatch.core.drawing.shapes import Drawing
 from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
 from ribpatch.core.drawing.tab_view import tab_view
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.snapping import snapped, snaps_of
-from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.readings import Photograph
 from ribpatch.core.survey_edits import set_photograph
 from ribpatch.stages import Stage, stage_of
 from ribpatch.ui.bench.canvas import Canvas
@@ -30,8 +26,16 @@ from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
-from ribpatch.ui.session import Change, Session
-from ribpatch.ui.tasks import Tasks
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.readings import Photograph
+    from ribpatch.ui.session import Change, Session
+    from ribpatch.ui.tasks import Tasks
 
 MARKS = "circle: tap   square: meter   fuller: worse   underlined: reference   1 2 3: test next"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle

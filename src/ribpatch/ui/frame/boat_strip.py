@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPointF, QRectF, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shapely.geometry import Point
 
 from ribpatch.core.drawing.boat_view import boat_view, zone_patch
-from ribpatch.core.drawing.shapes import Drawing
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.bench.painter import DrawingPainter, fitted
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.figure_button import FigureButton
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 def zone_hatch(made: ZonePlan) -> str:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeySequence, QPainter, QPaintEvent, QPen, QShortcut
 from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.plan import Plan
 from ribpatch.stages import STAGES, Stage, stage_state
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
 
 FEW = 6  # rungs that leave room between them
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from ribpatch.core.figure import Figure
-from ribpatch.core.plan import Plan
 from ribpatch.core.units import Kind, System, number_text, shop, to_shown
 from ribpatch.ui.session import Change
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan
 
 ENTRIES = (
     ("cloth.area", "cloth"), ("resin.mixed", "resin"), ("cup.count", "cups"), ("core.area", "core"), ("weight.off", "weight off"),

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import FACINGS
 from ribpatch.core.scheme_edits import set_stretch
 from ribpatch.core.units import Measure
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 class BondPage(Page):

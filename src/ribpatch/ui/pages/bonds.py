@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea
 
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.bond_plan import Interface, bond_plan, coupon_test, plan_table
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 class BondsPage(Page):

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QVBoxLayout
 
-from ribpatch.core.edits import Edit
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.core_choice import core_choices, core_table
 from ribpatch.core.patch.core_table import work_table
 from ribpatch.core.patch.core_work import core_work
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme_edits import in_scheme
 from ribpatch.core.table import Table
 from ribpatch.core.units import Measure
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 class CoresPage(Page):

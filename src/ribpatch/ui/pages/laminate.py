@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 VIEWS = ("against the old", "strength", "A, B, D")
 

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
 
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.ui.session import Session
-from ribpatch.ui.tasks import Tasks
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Tasks
 
 
 class Page(QWidget):

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from importlib import import_module
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from ribpatch.core.plan import Plan
 from ribpatch.stages import STAGES, Stage
-from ribpatch.ui.pages.page import Page
-from ribpatch.ui.session import Session
-from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.pages.page import Page
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Tasks
 
 CUT = "cut-through"
 

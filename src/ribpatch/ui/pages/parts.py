@@ -2,24 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import Edit
-from ribpatch.core.fields import Path
-from ribpatch.core.job import Zone
-from ribpatch.core.patch.made_parts import PartMade
 from ribpatch.core.patch.part_table import part_table
-from ribpatch.core.plan import Plan, ZonePlan
-from ribpatch.core.scheme import Stack
 from ribpatch.core.scheme_edits import add_part, remove_part, set_part_plies
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.entry import Choice, Field
 from ribpatch.ui.widgets.stack_editor import StackEditor
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.fields import Path
+    from ribpatch.core.job import Zone
+    from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.scheme import Stack
 
 KINDS = ("angle", "knee", "backing plate", "end cap")
 

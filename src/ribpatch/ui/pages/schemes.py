@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from ribpatch.core.compare import scheme_table, weighed
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme_edits import add_scheme, choose_scheme, remove_scheme
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 class SchemesPage(Page):

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.side_scores import SideMarked, side_scores
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import SIDES, Side
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 USUAL = -1  # of a spin box: the usual mark holds
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_plies
-from ribpatch.core.job import Zone
 from ribpatch.core.laminate.search import Found, Stopped, search
 from ribpatch.core.laminate.suggest import (
     MOST_FABRICS,
@@ -18,13 +19,16 @@ from ribpatch.core.laminate.suggest import (
     usable,
 )
 from ribpatch.core.patch.repair import to_reach
-from ribpatch.core.plan import Plan, ZonePlan
 from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.tasks import Cancelled, Steps
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 class SuggestPage(Page):

@@ -2,28 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
-from ribpatch.core.fields import Path
-from ribpatch.core.geometry import Ring
 from ribpatch.core.job import Edge, Fitting, Zone
-from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import read_as
 from ribpatch.core.units import Kind, Measure, shown, to_shown
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
-from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.entry import Field, Pick
 from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.stack_editor import StackEditor
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.fields import Path
+    from ribpatch.core.geometry import Ring
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.shell import Shell
+    from ribpatch.ui.widgets.card import Card
 
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 

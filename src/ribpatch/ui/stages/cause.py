@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.diagnose import NextQuestion
 from ribpatch.core.diagnosis.from_survey import Seen
 from ribpatch.core.diagnosis.zone import Place, diagnosis_of, places_to_look, said_in
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan
 from ribpatch.core.survey_edits import Found, Said, answer, look_at
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
-from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.diagnose import NextQuestion
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.shell import Shell
+    from ribpatch.ui.widgets.card import Card
 
 QUESTIONS = 4
 COSTS = {"minute": "a minute", "hole": "a hole", "day": "a day or more"}

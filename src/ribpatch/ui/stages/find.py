@@ -3,28 +3,31 @@
 from __future__ import annotations
 
 from collections import Counter
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton
 
 from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
-from ribpatch.core.figure import Figure
-from ribpatch.core.job import Zone
-from ribpatch.core.plan import Plan
 from ribpatch.core.survey.figures import kind_figures
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
-from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.instrument_panel import InstrumentPanel
 from ribpatch.ui.widgets.photo_panel import PhotoPanel
 from ribpatch.ui.widgets.practice_panel import PracticePanel
 from ribpatch.ui.widgets.reading_panel import ReadingPanel
 from ribpatch.ui.widgets.sessions_panel import SessionsPanel
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.shell import Shell
+    from ribpatch.ui.widgets.card import Card
 
 GROUPS = ("Read", "Extent", "Over time", "Pictures")
 MOST_SOURCES = 5

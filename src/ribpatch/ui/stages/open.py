@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
@@ -10,22 +10,26 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import scheme_edits
 from ribpatch.core.edits import Edit, draw_cut, set_value
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Zone
 from ribpatch.core.patch.side_scores import side_scores
-from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
-from ribpatch.core.scheme import Scheme
 from ribpatch.core.units import Kind, shown, usual
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
 from ribpatch.ui.widgets.before_panel import BeforePanel
-from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Pick
 from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.side_fields import SideFields
 from ribpatch.ui.widgets.stack_editor import StackEditor
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.job import Zone
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.scheme import Scheme
+    from ribpatch.ui.shell import Shell
+    from ribpatch.ui.widgets.card import Card
 
 MOST_NAMED = 16  # pieces of saved skin with their weight
 

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
-from ribpatch.core.materials.records import Rule
-from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import shown
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import Rule
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.shell import Shell
 
 
 class OrderStage(Stage):

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Job, Zone
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
-from ribpatch.core.materials.records import Fabric
 from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.patch.tab_table import tab_table
-from ribpatch.core.plan import Plan
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.units import Kind
@@ -24,6 +23,11 @@ from ribpatch.ui.widgets.coupon_panel import CouponPanel
 from ribpatch.ui.widgets.entry import Pick, QuantityEdit, read_value, value_text
 from ribpatch.ui.widgets.stack_editor import StackEditor
 from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.core.materials.records import Fabric
+    from ribpatch.core.plan import Plan
 
 
 class RebuildStage(Stage):

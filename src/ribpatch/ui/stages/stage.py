@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.fields import Path
-from ribpatch.core.figure import Figure
-from ribpatch.core.plan import Plan
-from ribpatch.ui.session import Change, Session
-from ribpatch.ui.shell import Shell
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import Choice, Field
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.fields import Path
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.session import Change, Session
+    from ribpatch.ui.shell import Shell
 
 
 class Stage(QScrollArea):

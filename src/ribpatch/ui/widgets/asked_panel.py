@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.zone import Asked
 from ribpatch.core.errors import Fault
-from ribpatch.core.plan import Plan
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.survey_edits import How, settle
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.zone import Asked
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.session import Session
 
 STANDING = {"open": "open", "answered": "answered by the scheme", "planned": "planned", "overruled": "overruled"}
 

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.patch.before import ToSee, loads_of, order_of, to_see
-from ribpatch.core.plan import Plan
 from ribpatch.core.scheme_edits import tick
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.session import Session
 
 
 class BeforePanel(QWidget):

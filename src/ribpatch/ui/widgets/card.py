@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
-from ribpatch.core.figure import Figure
-from ribpatch.core.notice import Notice
-from ribpatch.core.units import System
 from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.figure_button import FigureButton
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.notice import Notice
+    from ribpatch.core.units import System
 
 
 class Card(QFrame):

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from math import ceil, floor, log10
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
-from ribpatch.core.chart import Chart, Curve
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from ribpatch.core.chart import Chart, Curve
 
 MARGINS = (52.0, 20.0, 14.0, 36.0)  # left, top, right, bottom
 

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
-from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QComboBox, QSpinBox
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from PySide6.QtGui import QWheelEvent
 
 
 class Combo(QComboBox):

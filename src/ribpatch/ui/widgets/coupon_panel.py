@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.ply import coupon_psi
 from ribpatch.core.materials.records import Coupon, Process
-from ribpatch.core.plan import Plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme_edits import add_coupon, remove_coupon
 from ribpatch.core.units import Kind, shown
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, Count, show_items
 from ribpatch.ui.widgets.rows import Rows
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.session import Session
 
 
 class CouponPanel(QWidget):

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLayout
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QLayout
 
 
 def empty(layout: QLayout) -> None:

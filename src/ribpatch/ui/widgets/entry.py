@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -24,9 +23,13 @@ from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.fields import Path, get_at, spec_of
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.ui.session import Session
 
 LONGEST = 2000  # signs of the longest text that a line takes
 PathOf = Callable[[], Path | None]

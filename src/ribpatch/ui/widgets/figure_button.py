@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from ribpatch.core.figure import Figure
-from ribpatch.core.units import System
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.units import System
 
 
 class FigureButton(QPushButton):

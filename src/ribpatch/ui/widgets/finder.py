@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from html import escape
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
-from ribpatch.core.plan import Plan
-from ribpatch.core.units import System
 from ribpatch.ui.widgets.working import Overlay
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
 
 MOST = 60
 

@@ -2,22 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any, get_args
+from typing import TYPE_CHECKING, Any, get_args
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.materials.records import InstrumentCard
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Bond, Core, State, Water
 from ribpatch.core.survey.entry import METERS
 from ribpatch.core.units import Kind
 from ribpatch.ui.brush import NONE, Brush
-from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.records import InstrumentCard
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.ui.session import Session
 
 PLUG_FACTS = {"water": get_args(Water), "core": get_args(Core), "bond": get_args(Bond)}
 KINDS = {"deflection": Kind.SIZE, "force": Kind.FORCE, "value": Kind.NUMBER}

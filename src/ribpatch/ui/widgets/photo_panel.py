@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Qt, Signal
 from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.job import Zone
-from ribpatch.core.readings import Photograph
 from ribpatch.core.survey_edits import remove_photograph, set_photograph
 from ribpatch.core.units import place_words
-from ribpatch.jobfile.album import Album
-from ribpatch.ui.session import Session
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Zone
+    from ribpatch.core.readings import Photograph
+    from ribpatch.jobfile.album import Album
+    from ribpatch.ui.session import Session
 
 THUMB = 104
 

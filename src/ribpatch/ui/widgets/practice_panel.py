@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import draw_extent
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import HiddenPatch, Zone
-from ribpatch.core.materials.shelf import Shelf
-from ribpatch.core.plan import ZonePlan
 from ribpatch.core.readings import Plug, State
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.panel import DAMAGE, truth_of
@@ -17,8 +17,12 @@ from ribpatch.core.survey.practice import Result, score_practice
 from ribpatch.core.survey_edits import set_practice
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.brush import NONE, SIMULATED, Brush
-from ribpatch.ui.session import Session
-from ribpatch.ui.settings import Settings
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.plan import ZonePlan
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.settings import Settings
 
 
 def result_of(zone: Zone, made: ZonePlan, shelf: Shelf) -> Result:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.readings import Reading
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey_edits import annotate_reading
-from ribpatch.ui.session import Session
+
+if TYPE_CHECKING:
+    from ribpatch.core.readings import Reading
+    from ribpatch.ui.session import Session
 
 
 class ReadingPanel(QWidget):

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
 
 
 class Rows(QWidget):

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from datetime import date
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
-from ribpatch.core.job import Zone
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.core.units import place_words
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.drying_chart import DryingChart
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.ui.session import Session
 
 SHOWN = 4
 

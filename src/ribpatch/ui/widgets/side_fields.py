@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
-from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
 from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.scheme import FACINGS, Facing, Scheme
 from ribpatch.core.units import Kind, Measure, shown
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit, read_value, value_text
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.ui.session import Session
 
 
 class SideFields(QWidget):

@@ -2,20 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
-from ribpatch.core.edits import Edit
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.stack_text import stack_from_text, text_of
-from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
-from ribpatch.ui.session import Session
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.combo import Combo, Count
 from ribpatch.ui.widgets.emptying import empty
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.edits import Edit
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.ui.session import Session
 
 ANGLES = (0.0, 45.0, 90.0, -45.0)
 

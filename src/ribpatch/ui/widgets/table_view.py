@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
@@ -15,9 +16,13 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.figure import Figure
-from ribpatch.core.table import Row, Table
-from ribpatch.core.units import System
 from ribpatch.ui.theme import colours, font
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.core.table import Row, Table
+    from ribpatch.core.units import System
 
 LONG = 28  # letters of a column that shares what room is left
 

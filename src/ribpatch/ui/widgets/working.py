@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from html import escape
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.figure import Figure
-from ribpatch.core.plan import Plan
-from ribpatch.core.units import System
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
 
 
 def working_html(figure: Figure, system: System) -> str:

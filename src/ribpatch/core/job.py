@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Annotated, Literal
 
-from ribpatch.core import geometry
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Limits, Record, known
@@ -85,6 +84,8 @@ class Fitting(Record):
     @property
     def shape(self) -> BaseGeometry:
         """Its footprint in m."""
+        from ribpatch.core import geometry
+
         return geometry.footprint(self.x, self.y, self.width.si, self.height.si)
 
 

@@ -1,7 +1,8 @@
 """From a job and a shelf to every figure, warning and shape. Pure, worked out when asked for, and remembered part by part.
 
 A zone whose document did not change (``is``) under the same air and shelf keeps its plan; within a zone the survey, cut,
-taper and stack are each remembered by what they depend on. Faults are raised when the plan is made, never later.
+taper and stack are each remembered by what they depend on. Faults are raised when the plan is made, never later. What works
+a part out is loaded with the first one that is asked for.
 """
 
 from __future__ import annotations
@@ -11,34 +12,30 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.checks import job_notices, zone_notices
-from ribpatch.core.diagnosis.zone import cause_figures
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure, FigureBook, stated
-from ribpatch.core.laminate.bench import Bench, bench_of, new_core, whole_bench
-from ribpatch.core.laminate.bench_figures import bench_figures
-from ribpatch.core.laminate.figures import stack_figures
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.bond_figures import Joint, bond_figures, joint_of
-from ribpatch.core.patch.figures import opening_figures
-from ribpatch.core.patch.made_parts import PartMade, part_made
 from ribpatch.core.patch.repair import Patch, patch_of
 from ribpatch.core.patch.sides import from_above
 from ribpatch.core.references import own_faults, raise_all, reference_faults, zone_faults
-from ribpatch.core.resin.air import dew_point
-from ribpatch.core.supply.figures import needs_figures
-from ribpatch.core.supply.needs import Needs, needs_of
-from ribpatch.core.supply.shopping import Item, cost_figures, items_of, summed, with_notes
-from ribpatch.core.survey.figures import survey_figures
 from ribpatch.core.units import Kind, System
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
+    from ribpatch.core.laminate.bench import Bench
     from ribpatch.core.notice import Notice
+    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.supply.needs import Needs
+    from ribpatch.core.supply.shopping import Item
+
+
+# The figures of a zone, in the order in which they are printed.
+GROUPS = (
+    "survey_figures", "cause_figures", "opening_figures", "stack_figures", "bench_figures", "bond_figures", "supply_figures",
+)  # fmt: skip
 
 
 class ZonePlan(Struct, frozen=True, eq=False, dict=True):
@@ -57,17 +54,23 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def parts(self) -> tuple[PartMade, ...]:
         """The made parts."""
+        from ribpatch.core.patch.made_parts import part_made
+
         scheme = self.zone.scheme
         return tuple(part_made(p, scheme.resin, scheme.process, self.shelf) for p in scheme.parts)
 
     @cached_property
     def needs(self) -> Needs:
         """What the repair uses."""
+        from ribpatch.core.supply.needs import needs_of
+
         return needs_of(self.zone, self.patch, self.parts, self.air.temperature.si, self.shelf)
 
     @cached_property
     def items(self) -> tuple[Item, ...]:
         """What is to be bought for it."""
+        from ribpatch.core.supply.shopping import items_of
+
         return items_of(self.needs)
 
     @cached_property
@@ -78,21 +81,29 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def joint(self) -> Joint | None:
         """The bond along the scarf; None where there is none."""
+        from ribpatch.core.patch.bond_figures import joint_of
+
         return joint_of(self.bench.skin, self.patch, self.zone.scheme, self.shelf) if self.bench else None
 
     @cached_property
     def survey_figures(self) -> tuple[Figure, ...]:
         """Figures of the survey."""
+        from ribpatch.core.survey.figures import survey_figures
+
         return survey_figures(self.zone, self.shelf, self.zone.id)
 
     @cached_property
     def cause_figures(self) -> tuple[Figure, ...]:
         """The chance of every cause."""
+        from ribpatch.core.diagnosis.zone import cause_figures
+
         return cause_figures(self.zone, self.shelf, self.zone.id)
 
     @cached_property
     def opening_figures(self) -> tuple[Figure, ...]:
         """Figures of cut and taper."""
+        from ribpatch.core.patch.figures import opening_figures
+
         bad = _named(self.survey_figures, f"{self.zone.id}.extent.area")
         assert bad is not None, "every survey has a bad area, if only of nothing"
         return opening_figures(self.zone, self.zone.rebuilt_skin, self.patch, bad, self.shelf, self.zone.id)
@@ -100,6 +111,8 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def stack_figures(self) -> tuple[Figure, ...]:
         """Figures of the stack."""
+        from ribpatch.core.laminate.figures import stack_figures
+
         zone, shelf = self.zone, self.shelf
         replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
         old = max((f for f in self.opening_figures if f.id in replaced), key=lambda f: replaced[f.id])
@@ -108,16 +121,23 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def bench_figures(self) -> tuple[Figure, ...]:
         """Figures of the new laminate beside the old one."""
+        from ribpatch.core.laminate.bench_figures import bench_figures
+
         return bench_figures(self.bench, self.patch.stack, self.shelf, self.zone.id) if self.bench else ()
 
     @cached_property
     def bond_figures(self) -> tuple[Figure, ...]:
         """Figures of the bond along the scarf."""
+        from ribpatch.core.patch.bond_figures import bond_figures
+
         return bond_figures(self.joint, self.zone.scheme, self.shelf, self.zone.id) if self.joint else ()
 
     @cached_property
     def supply_figures(self) -> tuple[Figure, ...]:
         """Figures of what is used, weighs and costs."""
+        from ribpatch.core.supply.figures import needs_figures
+        from ribpatch.core.supply.shopping import cost_figures
+
         return (
             *needs_figures(self.zone, self.patch, self.needs, self.air, self.shelf, self.zone.id),
             *cost_figures(self.items, self.shelf, self.zone.id),
@@ -126,23 +146,16 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def figures(self) -> tuple[Figure, ...]:
         """Every figure of the zone."""
-        return tuple(figure for group in self._groups() for figure in group)
-
-    def _groups(self) -> Iterator[tuple[Figure, ...]]:
-        yield self.survey_figures
-        yield self.cause_figures
-        yield self.opening_figures
-        yield self.stack_figures
-        yield self.bench_figures
-        yield self.bond_figures
-        yield self.supply_figures
+        return tuple(figure for group in GROUPS for figure in getattr(self, group))
 
     def figure(self, key: str) -> Figure | None:
         """The figure of an id without the zone's prefix; only as much is worked out as leads to it."""
         wanted = f"{self.zone.id}.{key}"
         if "by_id" in self.__dict__:
             return self.by_id.get(key)
-        return next((found for group in self._groups() if (found := _named(group, wanted)) is not None), None)
+        # The causes last: nothing else hangs on them, and they take longest.
+        groups = GROUPS[1:2] if key.startswith("cause.") else (*GROUPS[:1], *GROUPS[2:])
+        return next((found for group in groups if (found := _named(getattr(self, group), wanted)) is not None), None)
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:
@@ -171,6 +184,8 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def items(self) -> tuple[Item, ...]:
         """The shopping list."""
+        from ribpatch.core.supply.shopping import summed, with_notes
+
         return with_notes(summed(z.items for z in self.zones), self.shelf, self.system)
 
     @cached_property
@@ -181,11 +196,15 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def totals(self) -> tuple[Figure, ...]:
         """Figures of the boat, the shed and the whole job."""
+        from ribpatch.core.supply.shopping import cost_figures
+
         return (*self.boat_figures, *_totals(self.zones), *cost_figures(self.items, self.shelf, ""))
 
     @cached_property
     def job_notices(self) -> tuple[Notice, ...]:
         """Warnings of the boat, its shed, and of where its zones lie."""
+        from ribpatch.core.checks import job_notices
+
         return job_notices(self.job, self.shelf, self.system)
 
     @cached_property
@@ -269,6 +288,8 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
 
 def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Bench | None:
     """The laminate bench of a zone; None where no plies are chosen yet."""
+    from ribpatch.core.laminate.bench import bench_of, new_core, whole_bench
+
     scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
     target = scheme.target.si if scheme.target else None
     left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
@@ -293,6 +314,8 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
 @remembered(1024)
 def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""
+    from ribpatch.core.checks import zone_notices
+
     return zone_notices(
         made.zone, made.patch, made.needs, made.bench, made.joint, made.air, made.year, made.shelf, system
     )
@@ -300,6 +323,8 @@ def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
 
 def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
     """Figures of the boat and the shed."""
+    from ribpatch.core.resin.air import dew_point
+
     book = FigureBook("")
     for key, name, measure, kind in (
         ("boat.length", "length overall", boat.length, Kind.LENGTH),

@@ -9,17 +9,11 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING, Annotated, Literal
 
-import numpy as np
-import shapely
-
-from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.materials.records import Id
 from ribpatch.core.record import Checked, Limits, Record
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
-
-    from numpy.typing import NDArray
+    from ribpatch.core.geometry import Point
 
 Coordinate = Annotated[float, Limits(ge=-100, le=100)]
 Spot = tuple[Coordinate, Coordinate]
@@ -185,14 +179,3 @@ class Photograph(Record):
 def line_of(reading: Taken) -> tuple[Point, ...]:
     """The points of a reading that is a line; its place alone otherwise."""
     return reading.points if isinstance(reading, TestCut | Sketch) else ((reading.x, reading.y),)
-
-
-def all_inside(readings: Sequence[Taken], outline: Ring) -> NDArray[np.bool_]:
-    """Whether each reading lies in an outline with all its points (a millimetre over counts as in), shape (n,)."""
-    lines = [line_of(r) for r in readings]
-    places = np.array([p for line in lines for p in line]).reshape(-1, 2)
-    inside = shapely.contains_xy(polygon_of(outline).buffer(1e-3), places[:, 0], places[:, 1])
-    if len(places) == len(lines):
-        return np.asarray(inside)
-    first = np.cumsum([0, *(len(line) for line in lines[:-1])])
-    return np.asarray(np.logical_and.reduceat(inside, first))

@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from msgspec import Struct
 
-from ribpatch.core import geometry
 from ribpatch.core.materials.records import Id, Process
 from ribpatch.core.readings import Coordinate, Text
 from ribpatch.core.record import Checked, Limits, Record, known
@@ -22,6 +21,8 @@ if TYPE_CHECKING:
     from pydantic.json_schema import JsonSchemaValue
     from pydantic_core import CoreSchema
 
+    from ribpatch.core import geometry
+
 MOST_PLIES = 60  # of one line of a stack
 Facing = Literal["x-", "x+", "y-", "y+"]
 FACINGS: tuple[Facing, ...] = ("x-", "x+", "y-", "y+")
@@ -30,6 +31,8 @@ SIDES: tuple[Side, ...] = ("outside", "inside", "above")
 
 
 def _ring(ring: geometry.Ring) -> geometry.Ring:
+    from ribpatch.core import geometry
+
     fault = geometry.ring_fault(ring)
     if fault:
         raise ValueError(f"{fault[0]}. {fault[1]}")

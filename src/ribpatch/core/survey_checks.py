@@ -8,8 +8,9 @@ from ribpatch.core.diagnosis.words import percent, upper
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.readings import Moisture, Plug, all_inside
+from ribpatch.core.readings import Moisture, Plug
 from ribpatch.core.survey.edges import runs_on
+from ribpatch.core.survey.inside import all_inside
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.units import Kind, shown

@@ -14,8 +14,8 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.errors import Fault, FileProblem
-from ribpatch.core.readings import Reading, SurveySession, all_inside
 from ribpatch.core.record import evolve
+from ribpatch.core.survey.inside import all_inside
 from ribpatch.formats.csv_columns import MARKS, Columns, columns_of, separator
 from ribpatch.formats.csv_lines import STRAY, lines_of, rows_of
 from ribpatch.formats.csv_numbers import thousands_of
@@ -28,6 +28,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.geometry import Ring
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.readings import Reading, SurveySession
 
 MOST_BYTES = 64 * 2**20
 MOST_ROWS = 200_000

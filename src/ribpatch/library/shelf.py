@@ -15,7 +15,6 @@ from msgspec.structs import replace
 from platformdirs import user_data_path
 
 from ribpatch import resources
-from ribpatch.core.diagnosis.network import check_data
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 from ribpatch.core.materials.records import (
@@ -35,7 +34,6 @@ from ribpatch.core.materials.records import (
 from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
-from ribpatch.core.references import shelf_faults
 from ribpatch.library.kept import kept
 
 if TYPE_CHECKING:
@@ -117,6 +115,8 @@ def shipped_shelf() -> Shelf:
 
 def _read_shipped() -> Shelf:
     items: dict[str, Any] = {name: read_items(name, resources.data(f"data/{name}.json"), name) for name in FILES}
+    from ribpatch.core.diagnosis.network import check_data
+
     check_data(items["causes"], items["findings"])
     return Shelf(**items)
 
@@ -136,6 +136,8 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
         if not path.is_file():
             continue
         try:
+            from ribpatch.core.references import shelf_faults
+
             more = merged(shelf, **{name: read_items(name, _raw(path), str(path))})
             wrong = tuple(islice(shelf_faults(more, shipped_shelf()), MOST_FAULTS))
             if wrong:
@@ -150,6 +152,8 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
     shipped = shipped_shelf()
     try:
         if shelf.causes is not shipped.causes or shelf.findings is not shipped.findings:
+            from ribpatch.core.diagnosis.network import check_data
+
             check_data(shelf.causes, shelf.findings)
     except Fault as fault:  # the two files belong together: either both are used or neither
         shelf = replace(shelf, causes=shipped.causes, findings=shipped.findings)

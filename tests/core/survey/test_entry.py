@@ -6,10 +6,11 @@ from hypothesis import strategies as st
 from tests.strategies import any_reading
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.readings import all_inside, line_of
+from ribpatch.core.readings import line_of
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.acoustics import Measured
 from ribpatch.core.survey.entry import METERS, made_reading, reading_words, strike_reading
+from ribpatch.core.survey.inside import all_inside
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

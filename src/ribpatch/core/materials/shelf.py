@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from difflib import get_close_matches
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol, TypeVar
 
@@ -55,6 +54,8 @@ def pick(items: Iterable[N], wanted: str, what: str) -> N:
 
 def near_ids(wanted: str, known: Iterable[str]) -> str:
     """What may have been meant, in words."""
+    from difflib import get_close_matches
+
     near = get_close_matches(wanted, sorted(known), n=2)
     return f"Did you mean {' or '.join(near)}?" if near else "Choose one from the list."
 

@@ -16,8 +16,9 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
-from ribpatch.core.readings import Reading, Sketch, TestCut, all_inside, line_of
+from ribpatch.core.readings import Reading, Sketch, TestCut, line_of
 from ribpatch.core.survey.entry import made_reading, reading_words
+from ribpatch.core.survey.inside import all_inside
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
 from ribpatch.core.units import place_words

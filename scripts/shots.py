@@ -39,24 +39,24 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
 
     def working() -> None:
         below("z1", "open", "cut-through")
-        window.ask_working(window.session.plan.by_id["z1.taper.length"])
+        window.work.ask_working(window.session.plan.by_id["z1.taper.length"])
 
     def extent() -> None:
         go("z1", "find")
-        window.stages["find"]._group_picked("Extent")
+        window.work.showing.stages["find"]._group_picked("Extent")
 
     def time() -> None:
         go("z2", "find")
-        window.stages["find"]._group_picked("Over time")
+        window.work.showing.stages["find"]._group_picked("Over time")
         window.survey.show_picture("change", ("s1", "s2"))
 
     def run() -> None:
         window.survey.show_picture("chance", ("", ""))
         go("z3", "find")
-        window.stages["find"]._group_picked("Read")
+        window.work.showing.stages["find"]._group_picked("Read")
 
     def us_units() -> None:
-        window.working.close_sheet()
+        window.work.working.close_sheet()
         window.menu_action("units").trigger()
         go("z1", "order")
 
@@ -79,7 +79,7 @@ def practice(window: Window, app: object, path: Path) -> None:
     """A practice panel after a round of simulated taps."""
     window.menu_action("theme").trigger()
     window.show_new_job(practice_job(11), "find")
-    window.stages["find"].show_group("Read")
+    window.work.showing.stages["find"].show_group("Read")
     for k in range(24):
         at = (round(0.1 + 0.2 * (k % 8), 3), round(0.17 + 0.33 * (k // 8), 3))
         window.zone_bench.readings.enter("sim-ear", {}, at)

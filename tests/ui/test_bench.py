@@ -85,7 +85,7 @@ def click(qtbot, window, place):
 
 
 def test_readings_by_click_with_a_brush(find, qtbot):
-    panel = find.stages["find"]
+    panel = find.work.showing.stages["find"]
     qtbot.mouseClick(panel.instruments.buttons["crunch"], Qt.MouseButton.LeftButton)
     click(qtbot, find, (0.5, 0.4))
     assert readings(find)[0].grade == "crunch" and (readings(find)[0].x, readings(find)[0].y) == pytest.approx(
@@ -113,7 +113,7 @@ def test_clicking_with_no_brush_moves_the_cursor_only(find, qtbot):
 
 
 def test_a_click_outside_the_zone_enters_nothing(find, qtbot):
-    qtbot.mouseClick(find.stages["find"].instruments.buttons["dull"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(find.work.showing.stages["find"].instruments.buttons["dull"], Qt.MouseButton.LeftButton)
     click(qtbot, find, (-0.05, 0.4))
     assert readings(find) == () and "outside the zone" in find.zone_bench.echo.text()
 
@@ -171,7 +171,7 @@ def test_an_unusable_file_is_told_and_changes_nothing(find, qtbot, tmp_path):
 
 def test_confidence_moves_the_extent(window, qtbot):
     window.session.go("z1", "find")
-    panel = window.stages["find"]
+    panel = window.work.showing.stages["find"]
     before = window.session.plan.by_id["z1.extent.area"].value
     button = next(b for b in panel.findChildren(type(panel.draw_button)) if b.text() == "70 %")
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
@@ -187,10 +187,10 @@ def test_dragging_a_corner_of_the_cut_is_one_step_and_moves_all_figures(window, 
     assert window.session.stack.count() == 1
     assert window.session.zone.scheme.cut.drawn is not None
     assert window.session.plan.by_id["z1.cut.area"].value > before
-    assert window.ledger.totals["resin.mixed"].difference
+    assert window.work.ledger.totals["resin.mixed"].difference
     drag(bench.plan_canvas, max(bench.corners.rings[0]), corner)
     assert window.session.stack.count() == 2
-    window.stages["open"].rule_button.click()
+    window.work.showing.stages["open"].rule_button.click()
     assert window.session.plan.by_id["z1.cut.area"].value == pytest.approx(before)
 
 
@@ -218,7 +218,7 @@ def test_corners_are_added_by_double_click_and_deleted(window, qtbot):
 
 def test_drawing_the_extent_by_hand_and_going_back(window, qtbot, drag):
     window.session.go("z1", "find")
-    panel = window.stages["find"]
+    panel = window.work.showing.stages["find"]
     qtbot.mouseClick(panel.draw_button, Qt.MouseButton.LeftButton)
     assert window.session.zone.survey.drawn
     corner = window.zone_bench.corners.rings[0][0]

@@ -27,11 +27,11 @@ def test_the_argument_names_what_and_why_with_its_evidence(cause):
     said = words(cause.showing.bench("cause_bench"))
     assert "Water in through fasteners" in said and "why it failed" in said
     assert "fitting with bare or failed sealing" in said and "for" in said
-    assert "outboard bolts" in words(cause.stages["cause"])
+    assert "outboard bolts" in words(cause.work.showing.stages["cause"])
 
 
 def test_an_answer_moves_the_ranking_and_can_be_taken_back(cause, qtbot):
-    stage = cause.stages["cause"]
+    stage = cause.work.showing.stages["cause"]
     before = chance(cause, "rotted-core")
     qtbot.mouseClick(stage.buttons["plug-soft", "yes"], LEFT)
     assert chance(cause, "rotted-core") > max(before, 0.9)
@@ -44,7 +44,7 @@ def test_an_answer_moves_the_ranking_and_can_be_taken_back(cause, qtbot):
 
 
 def test_the_survey_can_be_overruled(cause, qtbot):
-    stage = cause.stages["cause"]
+    stage = cause.work.showing.stages["cause"]
     before = chance(cause, "fastener-ingress")
     qtbot.mouseClick(stage.buttons["fitting-unsealed", "no"], LEFT)
     assert chance(cause, "fastener-ingress") < before
@@ -52,14 +52,14 @@ def test_the_survey_can_be_overruled(cause, qtbot):
 
 
 def test_any_question_can_be_answered(cause, qtbot):
-    stage = cause.stages["cause"]
+    stage = cause.work.showing.stages["cause"]
     stage.every.setCurrentIndex(stage.every.findData("blow"))
     qtbot.mouseClick(stage.buttons["any", "yes"], LEFT)
     assert cause.session.zone.diagnosis.answers[0].finding == "blow"
 
 
 def test_contradictions_are_shown(cause, qtbot):
-    stage = cause.stages["cause"]
+    stage = cause.work.showing.stages["cause"]
     for finding, said in (("plug-soft", "yes"), ("moisture-high", "no")):
         if (finding, said) in stage.buttons:
             qtbot.mouseClick(stage.buttons[finding, said], LEFT)
@@ -68,8 +68,8 @@ def test_contradictions_are_shown(cause, qtbot):
 
 def test_a_chance_shows_its_working(cause, qtbot):
     figure = cause.session.plan.by_id["z2.cause.fastener-ingress"]
-    cause.ask_working(figure)
-    assert cause.working.isVisible()
+    cause.work.ask_working(figure)
+    assert cause.work.working.isVisible()
     assert "combinations of causes" in figure.formula and any(
         g.name == "meter far over the reference" for g in figure.inputs
     )
@@ -80,7 +80,7 @@ def test_remedies_wait_until_planned_or_overruled_with_a_reason(cause, qtbot):
     waiting = [n.id for n in session.plan.notices if n.about == "cause" and n.zone == "z2"]
     assert "z2.remedy.seal-holes" in waiting
     session.go(stage="rebuild")
-    panel = cause.stages["rebuild"].asked_panel
+    panel = cause.work.showing.stages["rebuild"].asked_panel
     qtbot.mouseClick(panel.buttons["seal-holes", "planned"], LEFT)
     assert "few words" in cause.message.label.text() and not session.zone.diagnosis.settled
     panel.lines["seal-holes"].setText("overdrill to 20 mm, silica, redrill")
@@ -95,7 +95,7 @@ def test_remedies_wait_until_planned_or_overruled_with_a_reason(cause, qtbot):
 
 def test_places_to_look_are_ticked_off_and_marked_on_the_boat(window, qtbot):
     window.session.go("z1", "cause")
-    stage = window.stages["cause"]
+    stage = window.work.showing.stages["cause"]
     place = next(key for key in stage.buttons if key[0] == "zone.z2" and key[1] == "sound")
     qtbot.mouseClick(stage.buttons[place], LEFT)
     assert window.session.zone.diagnosis.looked[0].found == "sound"

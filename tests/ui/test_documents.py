@@ -80,7 +80,7 @@ def test_save_open_and_recent(window, monkeypatch, tmp_path):
     edit(window)
     window.menu_action("save").trigger()
     assert archive.load(path) == window.session.job and not window.session.unsaved
-    assert "saved" in window.strip.state.text() and window.settings.recent == [path]
+    assert "saved" in window.work.strip.state.text() and window.settings.recent == [path]
     edit(window, 0.09)
     assert window.session.unsaved and window.isWindowModified()
     monkeypatch.setattr(window.documents, "may_leave", lambda: True)
@@ -143,7 +143,7 @@ def test_leaving_unsaved_work_asks(window, monkeypatch):
 
 def test_each_edit_is_kept_for_recovery_soon_after(window, qtbot):
     edit(window)
-    qtbot.waitUntil(lambda: "kept for recovery" in window.strip.state.text(), timeout=5000)
+    qtbot.waitUntil(lambda: "kept for recovery" in window.work.strip.state.text(), timeout=5000)
     copies = list((recovery.state_folder() / "recovery").glob("*.ribpatch"))
     assert len(copies) == 1 and archive.load(copies[0]) == window.session.job
     window.menu_action("undo").trigger()

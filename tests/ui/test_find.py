@@ -42,7 +42,7 @@ def click(qtbot, window, x, y):
 
 
 def panel(window):
-    return window.stages["find"].instruments
+    return window.work.showing.stages["find"].instruments
 
 
 def test_graded_instruments_enter_by_letter_and_by_click(find, qtbot):
@@ -120,7 +120,7 @@ def test_n_goes_to_the_places_worth_testing(window, qtbot):
 
 def test_every_picture_of_the_field_can_be_shown(window, qtbot):
     window.session.go("z1", "find")
-    stage = window.stages["find"]
+    stage = window.work.showing.stages["find"]
     stage._group_picked("Extent")
     for shows in ("doubt", "wet", "rotted", "disbonded"):
         qtbot.mouseClick(stage.picture_button(shows), LEFT)
@@ -131,7 +131,7 @@ def test_every_picture_of_the_field_can_be_shown(window, qtbot):
 
 
 def test_sessions_keep_readings_apart_and_show_drying(find, qtbot):
-    stage = find.stages["find"]
+    stage = find.work.showing.stages["find"]
     canvas = find.zone_bench.plan_canvas
     for day, value in (("2026-03-01", 55), ("2026-03-20", 38), ("2026-04-10", 27)):
         stage._group_picked("Over time")
@@ -225,7 +225,7 @@ def test_photographs_are_dropped_on_the_plan_pinned_saved_and_undone(find, qtbot
 def test_a_photograph_can_be_captioned_pinned_and_deleted(find, qtbot, tmp_path):
     find.documents.add_photographs([photograph(tmp_path / "b.jpg")])
     qtbot.waitUntil(lambda: len(find.session.zone.survey.photographs) == 1)
-    stage = find.stages["find"]
+    stage = find.work.showing.stages["find"]
     stage._group_picked("Pictures")
     (kept,) = find.session.zone.survey.photographs
     assert kept.x is None and kept.caption == "", "a file's name may name a person"
@@ -260,7 +260,7 @@ def test_a_run_is_drawn_straight_and_read_along_its_length(window, qtbot):
 def test_a_practice_panel_is_read_revealed_and_scored(window, qtbot):
     window.session.stack.setClean()
     window.menu_action("practice").trigger()
-    zone, stage = window.session.zone, window.stages["find"]
+    zone, stage = window.session.zone, window.work.showing.stages["find"]
     stage.show_group("Read")
     assert zone.practice is not None and stage._practice.isVisible()
     for kind, at in (
@@ -288,7 +288,7 @@ def test_a_truth_can_be_drawn_for_somebody_else(window, qtbot):
     window.session.stack.setClean()
     window.menu_action("practice").trigger()
     ring = ((0.3, 0.3), (0.7, 0.3), (0.7, 0.6), (0.3, 0.6))
-    stage = window.stages["find"]
+    stage = window.work.showing.stages["find"]
     qtbot.mouseClick(stage.practice.hides["rotted"], LEFT)
     assert "Draw the extent first" in window.message.label.text()
     window.session.apply(draw_extent("z1", (ring,)))
@@ -325,8 +325,8 @@ def test_a_long_import_shows_how_far_it_is_and_can_be_stopped(find, qtbot, tmp_p
     )
     monkeypatch.setattr(ImportDialog, "exec", lambda _d: pytest.fail("a stopped import came in"))
     find.documents.import_readings(path)
-    assert find.tasks.can_call_off and find.busy.stop.isVisibleTo(find)
-    qtbot.mouseClick(find.busy.stop, LEFT)
+    assert find.tasks.can_call_off and find.work.busy.stop.isVisibleTo(find)
+    qtbot.mouseClick(find.work.busy.stop, LEFT)
     qtbot.waitUntil(lambda: not find.tasks.can_call_off, timeout=10_000)
     QApplication.processEvents()
     assert readings(find) == []
@@ -342,7 +342,7 @@ def test_a_new_job_forgets_where_the_last_one_was_looked_at(window, qtbot):
 
 
 def test_the_reading_under_the_cursor_takes_a_note_who_when_and_a_photograph(find, qtbot, tmp_path, monkeypatch):
-    canvas, reading_panel = find.zone_bench.plan_canvas, find.stages["find"].reading
+    canvas, reading_panel = find.zone_bench.plan_canvas, find.work.showing.stages["find"].reading
     assert "No reading" in reading_panel.words.text() and not reading_panel.lines["note"].isEnabled()
     qtbot.keyClicks(canvas, "d")
     qtbot.keyClick(canvas, Qt.Key.Key_Left)
@@ -361,14 +361,14 @@ def test_the_reading_under_the_cursor_takes_a_note_who_when_and_a_photograph(fin
 
 
 def begin(find, day, who="yard hand", note=""):
-    sessions = find.stages["find"].sessions
+    sessions = find.work.showing.stages["find"].sessions
     for line, text in ((sessions.date, day), (sessions.who, who), (sessions.note, note)):
         line.setText(text)
     sessions.begin.click()
 
 
 def test_the_last_session_is_corrected_without_a_new_one(find, qtbot):
-    stage = find.stages["find"]
+    stage = find.work.showing.stages["find"]
     stage._group_picked("Over time")
     assert not stage.sessions.correct.isEnabled(), "no session yet to correct"
     begin(find, "2026-03-01")

@@ -45,26 +45,28 @@ def test_rungs_count_the_warnings_of_their_zone(made):
 
 def test_the_ledger_flips_between_zone_and_job(window, qtbot):
     window.session.go("z1", "open")
-    zone = window.ledger.totals["resin.mixed"].value
-    qtbot.mouseClick(window.ledger.scope, Qt.MouseButton.LeftButton)
-    assert window.ledger.totals["resin.mixed"].value == window.session.plan.by_id["job.resin.mixed"].shown() != zone
-    assert window.ledger.scope.text() == "whole job"
-    assert window.ledger.totals["cost.total"].value == window.session.plan.by_id["cost.total"].shown()
+    zone = window.work.ledger.totals["resin.mixed"].value
+    qtbot.mouseClick(window.work.ledger.scope, Qt.MouseButton.LeftButton)
+    assert (
+        window.work.ledger.totals["resin.mixed"].value == window.session.plan.by_id["job.resin.mixed"].shown() != zone
+    )
+    assert window.work.ledger.scope.text() == "whole job"
+    assert window.work.ledger.totals["cost.total"].value == window.session.plan.by_id["cost.total"].shown()
 
 
 def test_the_strip_shows_air_state_and_warning_and_clears_it(window):
-    assert "dew point 10.6" in window.strip.air.text() and "2.6 K" in window.strip.warning.text()
+    assert "dew point 10.6" in window.work.strip.air.text() and "2.6 K" in window.work.strip.warning.text()
     window.session.apply(set_value(("air", "surface"), Measure(si=18)))
-    assert window.strip.warning.text() == ""
-    assert "not saved" in window.strip.state.text()
+    assert window.work.strip.warning.text() == ""
+    assert "not saved" in window.work.strip.state.text()
 
 
 def test_the_strip_is_redrawn_only_when_the_boat_or_her_zones_change(window):
-    drawing = window.strip.picture._drawing
+    drawing = window.work.strip.picture._drawing
     window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.06)))
-    assert window.strip.picture._drawing is drawing
+    assert window.work.strip.picture._drawing is drawing
     window.session.apply(set_value(("zones", "z1", "place", "station"), Measure(si=6.5)))
-    assert window.strip.picture._drawing is not drawing
+    assert window.work.strip.picture._drawing is not drawing
 
 
 @pytest.mark.parametrize(

@@ -299,7 +299,9 @@ def test_a_damaged_photograph_is_named_and_saving_goes_on(window, qtbot, tmp_pat
 
 def margin_edit(window):
     window.session.go("z1", "open")
-    edits = [f.edit for f in window.stages["open"].findChildren(Field) if f.edit.accessibleName() == "Margin"]
+    edits = [
+        f.edit for f in window.work.showing.stages["open"].findChildren(Field) if f.edit.accessibleName() == "Margin"
+    ]
     edits[0].setFocus()
     edits[0].selectAll()
     return edits[0]
@@ -342,7 +344,7 @@ def test_what_cannot_be_entered_is_told_first_and_only_once(window, qtbot, monke
 
 def test_a_form_that_waits_for_its_button_is_told(window, qtbot, saved):
     window.session.go("z1", "boat")
-    boat = window.stages["boat"]
+    boat = window.work.showing.stages["boat"]
     boat.fit_name.setFocus()
     qtbot.keyClicks(boat.fit_name, "cleat")
     window.session.go("z2")
@@ -357,7 +359,7 @@ def test_a_form_that_waits_for_its_button_is_told(window, qtbot, saved):
 
 def test_a_typed_stack_is_entered_too(window, qtbot, saved):
     window.session.go("z1", "rebuild")
-    line = window.stages["rebuild"].stack_editor.typed
+    line = window.work.showing.stages["rebuild"].stack_editor.typed
     line.setFocus()
     line.selectAll()
     qtbot.keyClicks(line, "3 x biax-45-600")

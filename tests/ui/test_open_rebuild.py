@@ -74,7 +74,7 @@ def test_a_figure_in_a_table_shows_its_working(window, qtbot):
         table.grid.setCurrentCell(0, 1)
         qtbot.keyClick(table.grid, Qt.Key.Key_F2)
     assert "stretching" in asked.args[0].name
-    assert window.working.isVisible()
+    assert window.work.working.isVisible()
 
 
 def test_the_three_looks_of_the_laminate(window):
@@ -117,7 +117,7 @@ def test_at_most_eight_cloths_are_searched(window, qtbot):
 
 def test_a_stack_is_typed_with_a_sub_stack_and_written_out(window, type_in, qtbot):
     go(window, "z1", "rebuild")
-    editor = window.stages["rebuild"].stack_editor
+    editor = window.work.showing.stages["rebuild"].stack_editor
     type_in(editor.typed, "biax 45 450, 2 x (0/90 450, woven 600)")
     assert isinstance(scheme(window).plies[1], Repeat) and scheme(window).plies[1].times == 2
     editor._widget(1, 0).setValue(3)
@@ -129,7 +129,7 @@ def test_a_stack_is_typed_with_a_sub_stack_and_written_out(window, type_in, qtbo
 
 def test_a_stack_that_is_not_understood_keeps_the_old_one(window, type_in):
     go(window, "z1", "rebuild")
-    editor, before = window.stages["rebuild"].stack_editor, scheme(window).plies
+    editor, before = window.work.showing.stages["rebuild"].stack_editor, scheme(window).plies
     type_in(editor.typed, "3 x moonbeam")
     assert scheme(window).plies is before and "no fabric" in editor.note.text() and editor.note.isVisible()
 
@@ -151,7 +151,7 @@ def test_own_marks_move_the_score_and_a_side_is_chosen(window, qtbot):
 
 def test_ticking_before_cutting_wants_a_note(window, qtbot):
     go(window, "z1", "open")
-    before = window.stages["open"].before
+    before = window.work.showing.stages["open"].before
     for _ in range(2):  # the first press asks for the note, the next finds none
         qtbot.mouseClick(before.buttons["deck-support"], Qt.MouseButton.LeftButton)
     assert len(window.session.zone.ticks) == 1 and "few words" in window.message.label.text()
@@ -165,7 +165,7 @@ def test_ticking_before_cutting_wants_a_note(window, qtbot):
 
 def test_one_side_gets_a_margin_and_a_ratio_of_its_own(window, type_in, qtbot):
     go(window, "z4", "open")
-    stage = window.stages["open"]
+    stage = window.work.showing.stages["open"]
     type_in(stage.margins.edits["x+"], "80 mm")
     type_in(stage.ratios.edits["x-"], "20:1")
     assert scheme(window).cut.sides[0].margin.si == pytest.approx(0.08)
@@ -196,7 +196,7 @@ def test_a_side_of_the_cut_is_dragged_with_both_corners_and_catches(window, drag
 
 def test_merge_and_split_by_their_buttons(window, qtbot):
     go(window, "z1", "open")
-    stage = window.stages["open"]
+    stage = window.work.showing.stages["open"]
     window.zone_bench.section.line = ((0.8, -1.3), (0.8, 1.3))
     qtbot.mouseClick(stage.split_button, Qt.MouseButton.LeftButton)
     assert len(scheme(window).cut.drawn) == 2
@@ -206,7 +206,7 @@ def test_merge_and_split_by_their_buttons(window, qtbot):
 
 def test_depths_by_typing_and_by_a_click(window, type_in, qtbot):
     go(window, "z4", "open")
-    stage, canvas = window.stages["open"], window.zone_bench.plan_canvas
+    stage, canvas = window.work.showing.stages["open"], window.zone_bench.plan_canvas
     window.session.apply(set_value(("zones", "z4", "scheme", "part_depth"), True))
     type_in(stage.depth_entry, "720, 340, 3 mm")
     assert [d.depth.si for d in window.session.zone.depths] == pytest.approx([0.003])
@@ -222,7 +222,7 @@ def test_depths_by_typing_and_by_a_click(window, type_in, qtbot):
 
 def test_both_faces_and_backing_by_their_buttons(window, qtbot):
     go(window, "z4", "open")
-    stage = window.stages["open"]
+    stage = window.work.showing.stages["open"]
     stage.second_button.click()
     assert scheme(window).second is not None and stage.second_stack.isVisibleTo(stage)
     stage.backing_button.click()
@@ -297,7 +297,7 @@ def test_schemes_are_begun_chosen_and_dropped(window, qtbot):
 
 def test_a_coupon_is_entered_refused_and_forgotten(window, type_in, qtbot):
     go(window, "z1", "rebuild")
-    panel = window.stages["rebuild"].coupons
+    panel = window.work.showing.stages["rebuild"].coupons
     panel.fabric.setCurrentIndex(panel.fabric.findData("biax-45-600"))
     type_in(panel.thickness, "0.8 mm")
     assert "thinner than" in panel.note.text() and window.session.job.own.coupons == ()
@@ -311,7 +311,7 @@ def test_a_coupon_is_entered_refused_and_forgotten(window, type_in, qtbot):
 
 def test_the_old_laminate_by_era_count_and_burn_off(window, type_in):
     go(window, "z1", "rebuild")
-    stage = window.stages["rebuild"]
+    stage = window.work.showing.stages["rebuild"]
     era = stage.era.box
     era.setCurrentIndex(era.findData("before-1975"))
     era.activated.emit(era.currentIndex())
@@ -326,7 +326,7 @@ def test_the_old_laminate_by_era_count_and_burn_off(window, type_in):
 
 def test_tabbing_is_laid_and_shown(window, qtbot):
     go(window, "z3", "rebuild")
-    stage = window.stages["rebuild"]
+    stage = window.work.showing.stages["rebuild"]
     stage.tabbing_button.click()
     assert scheme(window).tabbing is not None and stage.tabbing_table.grid.rowCount() == 6
     stage.tabbing_button.click()
@@ -412,7 +412,7 @@ def test_a_depth_waiting_for_its_place_is_dropped_by_esc(window, qtbot):
 
 def test_a_tabbed_corner_is_shown_in_section_in_rebuild_only(window):
     go(window, "z3", "rebuild")
-    window.stages["rebuild"].tabbing_button.click()
+    window.work.showing.stages["rebuild"].tabbing_button.click()
     assert "Tabbing in section" in window.zone_bench.section_canvas.heading
     go(window, "z3", "open")
     assert "Cut-through" in window.zone_bench.section_canvas.heading
@@ -433,11 +433,11 @@ def test_every_step_of_open_and_rebuild_undoes_to_the_same_job(window, type_in):
     before = window.session.job
     go(window, "z1", "open", "Sides")
     page(window, "Sides").boxes["access", "inside"].setValue(4)
-    type_in(window.stages["open"].ratios.edits["x+"], "8:1")
-    window.stages["open"].second_button.click()
+    type_in(window.work.showing.stages["open"].ratios.edits["x+"], "8:1")
+    window.work.showing.stages["open"].second_button.click()
     go(window, "z1", "rebuild", "Schemes")
     page(window, "Schemes").new.click()
-    type_in(window.stages["rebuild"].stack_editor.typed, "4 x biax 45 450")
+    type_in(window.work.showing.stages["rebuild"].stack_editor.typed, "4 x biax 45 450")
     assert window.session.stack.count() >= 5
     while window.session.stack.canUndo():
         window.menu_action("undo").trigger()
@@ -447,7 +447,7 @@ def test_every_step_of_open_and_rebuild_undoes_to_the_same_job(window, type_in):
 def test_saved_pieces_are_listed_with_their_weights(window):
     go(window, "z1", "open")
     window.session.apply(set_value(("zones", "z1", "scheme", "cut", "saved"), True))
-    words = window.stages["open"].pieces_note.text()
+    words = window.work.showing.stages["open"].pieces_note.text()
     pieces = window.session.plan.zone("z1").patch.saved.pieces
     assert words.count("kg") == len(pieces) > 1 and f"{len(pieces)}: " in words
 
@@ -455,7 +455,7 @@ def test_saved_pieces_are_listed_with_their_weights(window):
 def test_the_margin_that_the_rule_gives_is_shown_on_each_side(window):
     go(window, "z1", "open")
     window.session.apply(set_value(("zones", "z1", "scheme", "cut", "rule"), "as far again"))
-    hints = {f: e.placeholderText() for f, e in window.stages["open"].margins.edits.items()}
+    hints = {f: e.placeholderText() for f, e in window.work.showing.stages["open"].margins.edits.items()}
     sides = window.session.plan.zone("z1").patch.cut.sides
     assert all(hints[f] == f"{v * 1000:.1f} mm" for f, v in sides.items()) and len(set(hints.values())) > 1
 
@@ -475,7 +475,7 @@ def test_a_suggestion_for_another_resin_is_not_offered_any_more(window, qtbot):
 
 def test_a_fabric_from_a_code_says_what_was_assumed_and_can_be_turned(window, type_in, qtbot):
     go(window, "z1", "rebuild")
-    panel = window.stages["rebuild"]
+    panel = window.work.showing.stages["rebuild"]
     assert not panel.turn_code.isEnabled()
     type_in(panel.code, "1708")
     assert "±45 is assumed" in panel.code_note.text() and panel.turn_code.isEnabled()

@@ -28,24 +28,24 @@ def taper(window, ratio):
 
 
 def waiting(window):
-    return [total.waiting for total in window.ledger.totals.values()]
+    return [total.waiting for total in window.work.ledger.totals.values()]
 
 
 def test_the_picture_comes_first_and_the_ledger_shows_that_it_waits(two, qtbot):
-    drawing, old = two.zone_bench.plan_canvas.drawing, two.ledger.totals["resin.mixed"].value
+    drawing, old = two.zone_bench.plan_canvas.drawing, two.work.ledger.totals["resin.mixed"].value
     taper(two, 20)
     assert two.zone_bench.plan_canvas.drawing is not drawing
-    assert all(waiting(two)) and two.ledger.totals["resin.mixed"].value == old
+    assert all(waiting(two)) and two.work.ledger.totals["resin.mixed"].value == old
     qtbot.waitUntil(lambda: not any(waiting(two)))
     resin = two.session.plan.figure("z1.resin.mixed")
-    assert two.ledger.totals["resin.mixed"].value == resin.shown() != old
-    assert two.ledger.totals["resin.mixed"].difference.startswith("+")
+    assert two.work.ledger.totals["resin.mixed"].value == resin.shown() != old
+    assert two.work.ledger.totals["resin.mixed"].difference.startswith("+")
 
 
 def test_a_waiting_total_is_painted_otherwise(two):
-    total = two.ledger.totals["resin.mixed"]
+    total = two.work.ledger.totals["resin.mixed"]
     before = total.grab().toImage()
-    two.ledger.wait()
+    two.work.ledger.wait()
     assert total.grab().toImage() != before
 
 
@@ -65,7 +65,7 @@ def test_a_window_that_is_not_painted_gets_its_second_step_all_the_same(two, qtb
     two.hide()
     taper(two, 9)
     qtbot.waitUntil(lambda: not any(waiting(two)), timeout=3000)
-    assert two.stages["open"].session.plan.figure("z1.taper.length").value == pytest.approx(0.004 * 9)
+    assert two.work.showing.stages["open"].session.plan.figure("z1.taper.length").value == pytest.approx(0.004 * 9)
 
 
 def test_an_edit_that_cannot_be_planned_changes_nothing(two, monkeypatch):
@@ -82,15 +82,15 @@ def test_only_the_zone_and_stage_shown_are_worked_out(two, qtbot):
     taper(two, 17)  # of the foredeck, while the transom is looked at
     qtbot.waitUntil(lambda: not any(waiting(two)))
     assert "figures" not in two.session.plan.zone("z1").__dict__
-    assert set(two.stages) == {"open"}
+    assert set(two.work.showing.stages) == {"open"}
 
 
 def test_undo_before_the_second_step_shows_what_is(two, qtbot):
-    old = two.ledger.totals["resin.mixed"].value
+    old = two.work.ledger.totals["resin.mixed"].value
     taper(two, 20)
     two.menu_action("undo").trigger()
     qtbot.waitUntil(lambda: not any(waiting(two)))
-    assert two.ledger.totals["resin.mixed"].value == old
+    assert two.work.ledger.totals["resin.mixed"].value == old
 
 
 NEW_RUNG = """
@@ -111,10 +111,10 @@ from PySide6.QtWidgets import QApplication
 from ribpatch.ui.app import make_app, make_window
 app = make_app([]); window = make_window(app)
 window.menu_action("demo_job").trigger(); window.show(); QApplication.processEvents()
-window.ladder.rungs["mast"].click()
+window.work.ladder.rungs["mast"].click()
 window.showing.finish()
-print(window.ladder.rungs["mast"].text(), window.stages["mast"].heading.text(), window.zone_bench.isVisible(),
-      list(window.ladder.rungs).index("mast"), window.ladder.rungs["mast"].state)
+print(window.work.ladder.rungs["mast"].text(), window.work.showing.stages["mast"].heading.text(), window.zone_bench.isVisible(),
+      list(window.work.ladder.rungs).index("mast"), window.work.ladder.rungs["mast"].state)
 window.session.stack.setClean(); window.close()
 """
 

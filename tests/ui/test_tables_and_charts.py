@@ -158,7 +158,7 @@ def test_the_ratio_that_fits_is_said_under_the_mouse(window, qtbot):
 
 def test_pull_and_slope_of_a_fitting_are_stated_in_boat(window, type_in):
     window.session.go("z1", "boat")
-    stage = window.stages["boat"]
+    stage = window.work.showing.stages["boat"]
     stage.fit_here.setCurrentIndex(stage.fit_here.findData("f2"))
     stage.fit_here.activated.emit(stage.fit_here.currentIndex())
     pull, slope = stage.fit_fields

@@ -30,7 +30,7 @@ def press(window, qtbot, text, within):
 
 
 def ledger(window):
-    return {key: (total.value, total.difference) for key, total in window.ledger.totals.items()}
+    return {key: (total.value, total.difference) for key, total in window.work.ledger.totals.items()}
 
 
 def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypatch, drag):
@@ -57,21 +57,21 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     drag(bench.plan_canvas, corner, (corner[0] - 0.05, corner[1] - 0.04))
     assert window.session.zone.scheme.cut.drawn is not None
     resin = window.session.plan.by_id["z1.resin.mixed"].value
-    press(window, qtbot, "20:1", window.stages["open"])
+    press(window, qtbot, "20:1", window.work.showing.stages["open"])
     assert window.session.zone.scheme.taper.ratio.si == 20
     assert window.session.plan.by_id["z1.resin.mixed"].value > resin
     assert ledger(window)["resin.mixed"][1].startswith("+")
     window.session.go("z1", "rebuild")
-    _, fabric, _ = window.stages["rebuild"].stack_editor.row(0)
+    _, fabric, _ = window.work.showing.stages["rebuild"].stack_editor.row(0)
     fabric.setCurrentIndex(fabric.findData("biax-45-800"))
     fabric.activated.emit(fabric.currentIndex())
     assert ledger(window)["weight.on"][1].startswith("+")
 
     # Two figures are asked for their working.
     for key, words in (("weight.on", "sum of the parts"), ("cup.count", "rounded up")):
-        window.ledger.totals[key].click()
-        assert words in window.working.text.text()
-        qtbot.keyClick(window.working, Qt.Key.Key_Escape)
+        window.work.ledger.totals[key].click()
+        assert words in window.work.working.text.text()
+        qtbot.keyClick(window.work.working, Qt.Key.Key_Escape)
 
     # Everything is undone, and done again.
     last = window.session.job
@@ -89,7 +89,7 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     press_ratio = window.showing.stage("open")
     window.session.go("z1", "open")
     press(window, qtbot, "8:1", press_ratio)
-    qtbot.waitUntil(lambda: "kept for recovery" in window.strip.state.text())
+    qtbot.waitUntil(lambda: "kept for recovery" in window.work.strip.state.text())
     window.documents._autosave._lock.close()
     window.session.close()
     other = make_window(qapp)

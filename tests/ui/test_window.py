@@ -15,7 +15,7 @@ def figure(window, key) -> Figure:
 
 def stage(window, name, zone=None):
     window.session.go(zone, name)
-    return window.stages[name]
+    return window.work.showing.stages[name]
 
 
 def test_the_start_page_offers_what_can_be_done(bare, qtbot):
@@ -26,8 +26,8 @@ def test_the_start_page_offers_what_can_be_done(bare, qtbot):
 
 def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
     for name in (s.id for s in STAGES):
-        qtbot.mouseClick(window.ladder.rungs[name], Qt.MouseButton.LeftButton)
-        assert window.session.stage == name and window.ladder.rungs[name].isChecked()
+        qtbot.mouseClick(window.work.ladder.rungs[name], Qt.MouseButton.LeftButton)
+        assert window.session.stage == name and window.work.ladder.rungs[name].isChecked()
     for letter, f_key, name in (
         ("B", "F5", "boat"),
         ("F", "F6", "find"),
@@ -43,7 +43,7 @@ def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
         assert window.session.stage == name, f_key
     qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     assert window.session.zone_id == "z3"
-    picture = window.strip.picture
+    picture = window.work.strip.picture
     for zone in ("z1", "z2", "z4"):
         hits = {
             picture.zone_at(QPoint(x, y)) for x in range(0, picture.width(), 6) for y in range(0, picture.height(), 4)
@@ -57,10 +57,10 @@ def test_changing_the_taper_moves_the_ledger_and_undo_takes_it_back(window, qtbo
     choice = next(b for b in panel.findChildren(QPushButton) if b.text() == "20:1")
     qtbot.mouseClick(choice, Qt.MouseButton.LeftButton)
     assert figure(window, "z1.taper.length").value == pytest.approx(0.08)
-    assert window.ledger.totals["resin.mixed"].difference.startswith("+")
+    assert window.work.ledger.totals["resin.mixed"].difference.startswith("+")
     assert window.menu_action("undo").text() == "&Undo set taper ratio"
     window.menu_action("undo").trigger()
-    assert window.session.job == before and window.ledger.totals["resin.mixed"].difference.startswith("−")
+    assert window.session.job == before and window.work.ledger.totals["resin.mixed"].difference.startswith("−")
     window.menu_action("redo").trigger()
     assert figure(window, "z1.taper.length").value == pytest.approx(0.08)
 
@@ -110,15 +110,15 @@ def test_showing_the_working_of_any_figure_and_following_it(window, qtbot):
     button = next(b for c in panel.cards for k, b in c._figures.items() if k == "taper.length")
     button.setFocus()
     qtbot.keyClick(button, Qt.Key.Key_F2)
-    assert window.working.isVisible() and "taper length: 48.0 mm" in window.working.title.text()
-    text = window.working.text.text()
+    assert window.work.working.isVisible() and "taper length: 48.0 mm" in window.work.working.title.text()
+    text = window.work.working.text.text()
     assert "taper ratio × old skin thickness" in text and "12 : 1" in text and "yours" in text
-    window.working._follow("z1.skin.thickness")
-    assert "old outer skin" in window.working.title.text()
-    qtbot.mouseClick(window.working.back, Qt.MouseButton.LeftButton)
-    assert "taper length" in window.working.title.text()
-    qtbot.keyClick(window.working, Qt.Key.Key_Escape)
-    assert not window.working.isVisible()
+    window.work.working._follow("z1.skin.thickness")
+    assert "old outer skin" in window.work.working.title.text()
+    qtbot.mouseClick(window.work.working.back, Qt.MouseButton.LeftButton)
+    assert "taper length" in window.work.working.title.text()
+    qtbot.keyClick(window.work.working, Qt.Key.Key_Escape)
+    assert not window.work.working.isVisible()
 
 
 def test_every_figure_button_and_ledger_total_shows_its_working(window, qtbot):
@@ -128,22 +128,22 @@ def test_every_figure_button_and_ledger_total_shows_its_working(window, qtbot):
             for button in card._figures.values():
                 if button.figure is not None:
                     button.click()
-                    assert window.working.isVisible() and window.working.text.text()
-                    window.working.close_sheet()
-    for total in window.ledger.totals.values():
+                    assert window.work.working.isVisible() and window.work.working.text.text()
+                    window.work.working.close_sheet()
+    for total in window.work.ledger.totals.values():
         total.click()
-        assert window.working.isVisible()
+        assert window.work.working.isVisible()
 
 
 def test_the_working_follows_an_edit_while_it_is_open(window):
-    window.ask_working(figure(window, "z1.cut.area"))
-    before = window.working.title.text()
+    window.work.ask_working(figure(window, "z1.cut.area"))
+    before = window.work.working.title.text()
     stage(window, "open", "z1")
     from ribpatch.core.edits import set_value
     from ribpatch.core.units import Measure
 
     window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.1)))
-    assert window.working.title.text() != before
+    assert window.work.working.title.text() != before
 
 
 def test_figures_on_the_plan_and_in_the_tables_show_their_working_too(window, qtbot):
@@ -152,13 +152,13 @@ def test_figures_on_the_plan_and_in_the_tables_show_their_working_too(window, qt
     canvas.grab()
     box, shown = canvas._figure_boxes[0]
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
-    assert window.working.isVisible() and shown.name in window.working.title.text()
-    window.working.close_sheet()
+    assert window.work.working.isVisible() and shown.name in window.work.working.title.text()
+    window.work.working.close_sheet()
     stage(window, "order", "z1")
     table = window.showing.bench("order_bench").cups
     table.setCurrentCell(0, 2)
     qtbot.keyClick(table, Qt.Key.Key_F2)
-    assert window.working.isVisible() and "cups" in window.working.title.text()
+    assert window.work.working.isVisible() and "cups" in window.work.working.title.text()
 
 
 def test_the_old_skin_by_its_plies(window, qtbot):
@@ -184,15 +184,15 @@ def test_any_confidence_can_be_typed(window, type_in):
 
 def test_finding_a_figure_by_name(window, qtbot):
     window.menu_action("find_figure").trigger()
-    qtbot.keyClicks(window.finder.line, "dew point")
-    qtbot.keyClick(window.finder.line, Qt.Key.Key_Return)
-    assert window.working.isVisible() and "dew point" in window.working.title.text()
+    qtbot.keyClicks(window.work.finder.line, "dew point")
+    qtbot.keyClick(window.work.finder.line, Qt.Key.Key_Return)
+    assert window.work.working.isVisible() and "dew point" in window.work.working.title.text()
 
 
 def test_units_switch_changes_no_stored_value(window, qtbot):
     before = window.session.job
-    qtbot.mouseClick(window.strip.units, Qt.MouseButton.LeftButton)
-    assert window.session.job is before and "lb" in window.ledger.totals["weight.on"].value
+    qtbot.mouseClick(window.work.strip.units, Qt.MouseButton.LeftButton)
+    assert window.session.job is before and "lb" in window.work.ledger.totals["weight.on"].value
     margin = field(stage(window, "open", "z1"), "Margin")
     assert margin.text() == "1.969 in"
     window.menu_action("units").trigger()
@@ -326,7 +326,7 @@ def test_a_bad_fitting_is_explained(window, qtbot):
 def test_zones_are_added_and_deleted_and_come_back(window, qtbot):
     window.menu_action("add_zone").trigger()
     assert window.session.zone_id == "z5" and window.session.stage == "boat"
-    qtbot.mouseClick(window.stages["boat"].delete_zone, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(window.work.showing.stages["boat"].delete_zone, Qt.MouseButton.LeftButton)
     assert len(window.session.job.zones) == 4
     window.menu_action("undo").trigger()
     assert len(window.session.job.zones) == 5
@@ -361,9 +361,9 @@ def test_light_and_dark(window):
 
 def test_help_lists_every_key(window):
     window.menu_action("keys").trigger()
-    assert window.sheet.isVisible() and "Ctrl+Shift+Z" in window.sheet.text.text()
+    assert window.work.sheet.isVisible() and "Ctrl+Shift+Z" in window.work.sheet.text.text()
     window.menu_action("about").trigger()
-    assert "certify nothing" in window.sheet.text.text()
+    assert "certify nothing" in window.work.sheet.text.text()
 
 
 def test_an_error_in_the_program_is_told_and_the_work_kept(window, monkeypatch, capsys):

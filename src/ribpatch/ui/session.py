@@ -57,8 +57,9 @@ class _Snapshot(QUndoCommand):
 
 
 class Session(QObject):
-    """An open job. ``changed`` carries a Change, ``told`` a sentence for the message bar."""
+    """An open job. ``opening`` comes before the first view of a job, ``changed`` carries a Change, ``told`` a sentence for the message bar."""
 
+    opening = Signal()
     changed = Signal(object)
     told = Signal(object)
     file_changed = Signal()
@@ -123,6 +124,7 @@ class Session(QObject):
             self.stack.resetClean()
         self.zone_id = job.zones[0].id if job.zones else ""
         self._plan = None
+        self.opening.emit()
         self._put(job)
         self.file_changed.emit()
 

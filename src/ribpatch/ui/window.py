@@ -7,38 +7,31 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShortcut, QShowEvent
-from PySide6.QtWidgets import QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QMainWindow, QStackedWidget
 
 from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.jobfile import recovery
-from ribpatch.stages import stage_of
-from ribpatch.ui.bench.cutting import CuttingDesk
-from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.documents import Documents
-from ribpatch.ui.frame.boat_strip import BoatStrip
-from ribpatch.ui.frame.ladder import Ladder
-from ribpatch.ui.frame.ledger import Ledger
-from ribpatch.ui.showing import Showing
-from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.typed import settle
-from ribpatch.ui.widgets.busy_line import BusyLine
-from ribpatch.ui.widgets.finder import Finder
 from ribpatch.ui.widgets.messages import MessageBar
-from ribpatch.ui.widgets.working import Overlay, Working
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from ribpatch.core.figure import Figure
+    from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
+
     from ribpatch.core.job import Job
+    from ribpatch.ui.bench.cutting import CuttingDesk
+    from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.new_job_page import NewJobPage
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
     from ribpatch.ui.shell import ActionsTable
-    from ribpatch.ui.stages.stage import Stage
+    from ribpatch.ui.showing import Showing
     from ribpatch.ui.start_page import StartPage
+    from ribpatch.ui.survey_desk import SurveyDesk
     from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.work import Work
 
 
 class Window(QMainWindow):
@@ -56,57 +49,44 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.setAcceptDrops(True)
-        self.strip, self.ladder, self.ledger = BoatStrip(), Ladder(), Ledger()
-        self.zone_bench = ZoneBench(session, tasks)
-        self.survey = SurveyDesk(session, self.zone_bench, self.documents, self)
-        self.cutting = CuttingDesk(session, self.zone_bench)
-        self.showing = Showing(session, settings, self.zone_bench, lambda stage: stage.connect_to(self), self)
-        self.showing.frame(self.strip, self.ladder, self.ledger)
         self.message = MessageBar()
-        self._compose()
-        self.working, self.sheet, self.finder = (
-            Working(self._bench_box),
-            Overlay(self._bench_box),
-            Finder(self._bench_box),
-        )
-        self.sheet.back.hide()
+        self._pages = QStackedWidget()
+        self.setCentralWidget(self._pages)
         self.actions_table = make_actions(self)
         self._connect()
         session.may_go = self.documents.settled = self.settled
         self._painted = False
 
-    # ---- composing ----
+    # ---- what it is made of; each is loaded and made when first wanted, so that start-up does not pay for it ----
 
-    def _compose(self) -> None:
-        self._bench_box = QWidget()
-        bench = QVBoxLayout(self._bench_box)
-        bench.setContentsMargins(0, 0, 0, 0)
-        bench.setSpacing(4)
-        bench.addWidget(self.message)
-        bench.addWidget(self.showing.centre, 1)
-        self.busy = BusyLine()
-        self.busy.stop.clicked.connect(lambda: self.tasks.call_off())
-        middle = QHBoxLayout()
-        middle.setContentsMargins(0, 6, 0, 4)
-        middle.setSpacing(6)
-        middle.addWidget(self.ladder)
-        middle.addWidget(self._bench_box, 1)
-        middle.addWidget(self.showing.decisions)
-        work = QWidget()
-        column = QVBoxLayout(work)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.strip)
-        column.addLayout(middle, 1)
-        column.addWidget(self.busy)
-        column.addWidget(self.ledger)
-        self.busy.hide()
-        self._pages = QStackedWidget()
-        self._pages.addWidget(work)
-        self._work = work
-        self.setCentralWidget(self._pages)
+    @cached_property
+    def work(self) -> Work:
+        """The page on which a job is worked on."""
+        from ribpatch.ui.work import Work
 
-    # Pages and benches beside the first one shown are loaded and made when first wanted: start-up does not pay for them.
+        page = Work(self, self)
+        self._pages.addWidget(page)
+        return page
+
+    @property
+    def zone_bench(self) -> ZoneBench:
+        """The plan of the zone over its section."""
+        return self.work.zone_bench
+
+    @property
+    def showing(self) -> Showing:
+        """What is shown of the plan, and when."""
+        return self.work.showing
+
+    @property
+    def survey(self) -> SurveyDesk:
+        """What the survey asks of the window."""
+        return self.work.survey
+
+    @property
+    def cutting(self) -> CuttingDesk:
+        """What Open asks of the bench."""
+        return self.work.cutting
 
     @cached_property
     def start_page(self) -> StartPage:
@@ -135,11 +115,6 @@ class Window(QMainWindow):
         self._pages.addWidget(page)
         return page
 
-    @property
-    def stages(self) -> dict[str, Stage]:
-        """The decisions of the stages that were looked at."""
-        return self.showing.stages
-
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag."""
         self.zone_bench.draw_extent()
@@ -148,7 +123,7 @@ class Window(QMainWindow):
         """Enter what is typed and not entered yet; False, with a sentence told, where it cannot be."""
         if not self.session.is_open or not self.at_work:
             return True
-        said = settle(self.showing.decisions, self.zone_bench)
+        said = settle(self.work.showing.decisions, self.work.zone_bench)
         if said:
             self.message.tell(said)
         return not said
@@ -160,27 +135,10 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         s = self.session
-        self.documents.recording_ready.connect(self.survey.show_recording)
-        s.changed.connect(self.showing.change)
-        self.showing.asked.connect(self.ask_working)
-        self.showing.asked_by_id.connect(self._ask_by_id)
-        self.showing.refreshed.connect(lambda plan: self.working.refresh(plan, s.system))
+        s.opening.connect(lambda: self.work)
         s.changed.connect(lambda _change: self.actions_table.refresh())
         s.told.connect(self.message.tell)
-        s.focus_changed.connect(lambda: self._look())
-        self.documents.state.connect(self.strip.show_state)
         self.documents.state.connect(lambda _text: self._title())
-        self.tasks.busy.connect(lambda text: self.busy.show_busy(text, self.tasks.can_call_off))
-        self.strip.picked.connect(self._picked_on_boat)
-        self.strip.asked.connect(self.ask_working)
-        self.strip.units_wanted.connect(lambda: self.actions_table.trigger("units"))
-        self.ladder.picked.connect(lambda stage: s.go(stage=stage))
-        self.ledger.asked.connect(self.ask_working)
-        self.zone_bench.asked.connect(self.ask_working)
-        self.finder.asked.connect(self._ask_by_id)
-        for number in range(1, 10):
-            shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
-            shortcut.activated.connect(lambda n=number: self._go_number(n))
 
     # ---- pages ----
 
@@ -197,13 +155,13 @@ class Window(QMainWindow):
 
     def show_work(self) -> None:
         """Show the bench."""
-        self._pages.setCurrentWidget(self._work)
+        self._pages.setCurrentWidget(self.work)
         self._title()
 
     @property
     def at_work(self) -> bool:
         """Whether the bench is shown."""
-        return self._pages.currentWidget() is self._work
+        return "work" in self.__dict__ and self._pages.currentWidget() is self.work
 
     def _title(self) -> None:
         if self.session.is_open and self.at_work:
@@ -225,8 +183,7 @@ class Window(QMainWindow):
     def _show_opened(self) -> None:
         """The session has shown the job to its views already; turn to the bench."""
         self.show_work()
-        if not stage_of(self.session.stage).bench:
-            self.zone_bench.plan_canvas.setFocus()
+        self.work.take_focus()
 
     def _begin_new(self, job: Job) -> None:
         self.show_new_job(job, "boat")
@@ -269,41 +226,10 @@ class Window(QMainWindow):
         recovery.discard(item)
         self.show_start()
 
-    # ---- showing ----
-
-    def _look(self) -> None:
-        """Show another zone or stage of the same job."""
-        if not self.session.is_open:
-            return
-        self.showing.look()
-        self.actions_table.refresh()
-        if not stage_of(self.session.stage).bench:
-            self.zone_bench.plan_canvas.setFocus()
-
-    def _picked_on_boat(self, what: str) -> None:
-        if what == "boat":
-            self.session.go(stage="boat")
-        else:
-            self.session.go(what)
-
-    def _go_number(self, number: int) -> None:
-        if self.session.is_open and number <= len(self.session.job.zones):
-            self.session.go(self.session.job.zones[number - 1].id)
-
-    def ask_working(self, figure: Figure) -> None:
-        """Show a figure's working over the bench."""
-        self.sheet.close_sheet()
-        self.finder.close_sheet()
-        self.working.ask(figure, self.session.plan, self.session.system)
-
-    def _ask_by_id(self, identity: str) -> None:
-        figure = self.session.plan.figure(identity)
-        if figure is not None:
-            self.ask_working(figure)
-
     def use_theme(self, theme: str) -> None:
         """Give the painted parts a theme's colours."""
-        self.showing.set_theme(theme)
+        if "work" in self.__dict__:
+            self.work.showing.set_theme(theme)
 
     # ---- the window itself ----
 

@@ -285,8 +285,8 @@ class WindowActions:
     def find_figure(self) -> None:
         """Find any figure of the job by name."""
         session = self._w.session
-        self._w.working.close_sheet()
-        self._w.finder.look(session.plan, session.zone_id, session.system)
+        self._w.work.working.close_sheet()
+        self._w.work.finder.look(session.plan, session.zone_id, session.system)
 
     # ---- help ----
 
@@ -295,13 +295,13 @@ class WindowActions:
         if not self._w.at_work:
             self._box("Keys and help", key_sheet())
             return
-        self._w.sheet.show_sheet("Keys and help", key_sheet())
+        self._w.work.sheet.show_sheet("Keys and help", key_sheet())
 
     def about(self) -> None:
         """Say what this is and its limits."""
         text = f"<p>Rib Patch {__version__}, under the MIT licence. Font B612 under the SIL Open Font License 1.1.</p><p>{LIMITS}</p>"
         if self._w.at_work:
-            self._w.sheet.show_sheet("About Rib Patch", text)
+            self._w.work.sheet.show_sheet("About Rib Patch", text)
         else:
             self._box("About Rib Patch", text)
 

@@ -1,0 +1,166 @@
+"""The page on which a job is worked on: boat strip over ladder, bench and decisions, ledger below. Made with the first job."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING, Protocol
+
+from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from ribpatch.stages import stage_of
+from ribpatch.ui.bench.cutting import CuttingDesk
+from ribpatch.ui.bench.zone_bench import ZoneBench
+from ribpatch.ui.frame.boat_strip import BoatStrip
+from ribpatch.ui.frame.ladder import Ladder
+from ribpatch.ui.frame.ledger import Ledger
+from ribpatch.ui.shell import Shell
+from ribpatch.ui.showing import Showing
+from ribpatch.ui.survey_desk import SurveyDesk
+from ribpatch.ui.widgets.busy_line import BusyLine
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.plan import Plan
+    from ribpatch.ui.documents import Documents
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.widgets.finder import Finder
+    from ribpatch.ui.widgets.messages import MessageBar
+    from ribpatch.ui.widgets.working import Overlay, Working
+
+BOAT = "boat"  # what the strip says where the hull beside the zones was clicked
+
+
+class Host(Shell, Protocol):
+    """The window as this page sees it."""
+
+    session: Session
+    tasks: Tasks
+    documents: Documents
+    message: MessageBar
+
+
+class Work(QWidget):
+    """Composes the parts and passes what the user means between them."""
+
+    def __init__(self, window: Host, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._window, self._session, tasks = window, window.session, window.tasks
+        self.strip, self.ladder, self.ledger, self.busy = BoatStrip(), Ladder(), Ledger(), BusyLine()
+        self.zone_bench = ZoneBench(self._session, tasks)
+        self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
+        self.cutting = CuttingDesk(self._session, self.zone_bench)
+        self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
+        self.showing.frame(self.strip, self.ladder, self.ledger)
+        self._compose()
+        self._connect()
+        self.showing.set_theme(window.settings.theme)
+
+    def _compose(self) -> None:
+        self._centre = QWidget()
+        bench = QVBoxLayout(self._centre)
+        bench.setContentsMargins(0, 0, 0, 0)
+        bench.setSpacing(4)
+        bench.addWidget(self._window.message)
+        bench.addWidget(self.showing.centre, 1)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(0, 6, 0, 4)
+        middle.setSpacing(6)
+        middle.addWidget(self.ladder)
+        middle.addWidget(self._centre, 1)
+        middle.addWidget(self.showing.decisions)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.strip)
+        column.addLayout(middle, 1)
+        column.addWidget(self.busy)
+        column.addWidget(self.ledger)
+        self.busy.hide()
+
+    # Sheets over the bench are made when first laid over it.
+
+    @cached_property
+    def working(self) -> Working:
+        """The working of a figure."""
+        from ribpatch.ui.widgets.working import Working
+
+        return Working(self._centre)
+
+    @cached_property
+    def sheet(self) -> Overlay:
+        """Help and what is about the program."""
+        from ribpatch.ui.widgets.working import Overlay
+
+        sheet = Overlay(self._centre)
+        sheet.back.hide()
+        return sheet
+
+    @cached_property
+    def finder(self) -> Finder:
+        """The list of figures."""
+        from ribpatch.ui.widgets.finder import Finder
+
+        finder = Finder(self._centre)
+        finder.asked.connect(self.ask_by_id)
+        return finder
+
+    def _connect(self) -> None:
+        session, tasks = self._session, self._window.tasks
+        documents = self._window.documents
+        documents.recording_ready.connect(self.survey.show_recording)
+        documents.state.connect(self.strip.show_state)
+        session.changed.connect(self.showing.change)
+        session.focus_changed.connect(lambda: self.look())
+        tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_call_off))
+        self.busy.stop.clicked.connect(lambda: tasks.call_off())
+        self.showing.asked_by_id.connect(self.ask_by_id)
+        self.showing.refreshed.connect(self._refreshed)
+        for part in (self.showing, self.strip, self.ledger, self.zone_bench):
+            part.asked.connect(self.ask_working)
+        self.strip.picked.connect(self._picked_on_boat)
+        self.strip.units_wanted.connect(lambda: self._window.actions_table.trigger("units"))
+        self.ladder.picked.connect(lambda stage: session.go(stage=stage))
+        for number in range(1, 10):
+            shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
+            shortcut.activated.connect(lambda n=number: self._go_number(n))
+
+    def look(self) -> None:
+        """Show another zone or stage of the same job."""
+        if self._session.is_open:
+            self.showing.look()
+            self._window.actions_table.refresh()
+            self.take_focus()
+
+    def take_focus(self) -> None:
+        """Turn the keys to the plan, where there is one."""
+        if not stage_of(self._session.stage).bench:
+            self.zone_bench.plan_canvas.setFocus()
+
+    def _refreshed(self, plan: Plan) -> None:
+        if "working" in self.__dict__:
+            self.working.refresh(plan, self._session.system)
+
+    def _picked_on_boat(self, what: str) -> None:
+        if what == BOAT:
+            self._session.go(stage="boat")
+        else:
+            self._session.go(what)
+
+    def _go_number(self, number: int) -> None:
+        if self._session.is_open and number <= len(self._session.job.zones):
+            self._session.go(self._session.job.zones[number - 1].id)
+
+    def ask_working(self, figure: Figure) -> None:
+        """Show a figure's working over the bench."""
+        for name in ("sheet", "finder"):
+            if name in self.__dict__:
+                getattr(self, name).close_sheet()
+        self.working.ask(figure, self._session.plan, self._session.system)
+
+    def ask_by_id(self, identity: str) -> None:
+        """Show the working of the figure of an id."""
+        figure = self._session.plan.figure(identity)
+        if figure is not None:
+            self.ask_working(figure)

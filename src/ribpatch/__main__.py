@@ -2,11 +2,19 @@
 
 from __future__ import annotations
 
+import gc
 import sys
+from importlib import import_module
 
 COMMANDS = (
     "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping", "drawing", "templates",
     "materials",
+)  # fmt: skip
+# What the start page and the first picture of a job stand on; the rest comes with them.
+FIRST_PAGE = ("library.shelf", "jobfile.recovery", "stages")
+FIRST_PICTURE = (
+    *FIRST_PAGE, "core.plan", "core.patch.figures", "core.survey.figures", "core.drawing.plan_view", "core.drawing.section_view",
+    "core.drawing.survey_picture", "core.drawing.boat_view",
 )  # fmt: skip
 
 
@@ -17,11 +25,18 @@ def main(argv: list[str] | None = None) -> int:
         from ribpatch.cli.commands import run
 
         return run(arguments)
-    # Qt's binding looks at the source of every module imported after it, so what has nothing to do with Qt comes first.
-    import ribpatch.core.plan  # noqa: F401
+    before_qt(bool(arguments))
     from ribpatch.ui.app import run_window
 
     return run_window(arguments)
+
+
+def before_qt(opens_a_job: bool) -> None:
+    """Load what has nothing to do with Qt: its binding looks at the source of every module that is loaded after it."""
+    # Thousands of frozen objects are alive: looking through them all after every few hundred new ones only costs time.
+    gc.set_threshold(50_000, 20, 50)
+    for module in FIRST_PICTURE if opens_a_job else FIRST_PAGE:
+        import_module(f"ribpatch.{module}")
 
 
 if __name__ == "__main__":

@@ -10,8 +10,6 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
-from ribpatch.core.diagnosis.zone import said_in
-
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -55,6 +53,12 @@ class Stage(Struct, frozen=True):
         return self.title.replace("&", "")
 
 
+def _answered(plan: Plan, zone: ZonePlan | None) -> bool:
+    from ribpatch.core.diagnosis.zone import said_in
+
+    return zone is not None and bool(said_in(zone.zone, plan.shelf))
+
+
 SCHEMES = Below("Schemes", "schemes")
 STAGES: tuple[Stage, ...] = (
     Stage("boat", "&Boat", "F5", lambda plan, _zone: bool(plan.job.zones), depth="boat", figures=("zone.area",), dragged="outline"),
@@ -63,7 +67,7 @@ STAGES: tuple[Stage, ...] = (
         figures=("extent.run", "extent.area", "extent.surely"), dragged="extent", paper="find",
     ),
     Stage(
-        "cause", "&Cause", "F7", lambda plan, zone: zone is not None and bool(said_in(zone.zone, plan.shelf)), depth="find",
+        "cause", "&Cause", "F7", _answered, depth="find",
         figures=("extent.area",), bench="cause_bench", looks=True,
     ),
     Stage(

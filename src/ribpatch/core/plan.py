@@ -14,12 +14,8 @@ from msgspec import Struct
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure, FigureBook, stated
-from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.repair import Patch, patch_of
-from ribpatch.core.patch.sides import from_above
-from ribpatch.core.references import own_faults, raise_all, reference_faults, zone_faults
 from ribpatch.core.units import Kind, System
 
 if TYPE_CHECKING:
@@ -28,6 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.bond_figures import Joint
     from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
 
@@ -49,6 +46,8 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def patch(self) -> Patch:
         """The geometry of the repair."""
+        from ribpatch.core.patch.repair import patch_of
+
         return patch_of(self.zone, self.shelf)
 
     @cached_property
@@ -256,6 +255,8 @@ def job_shelf(shelf: Shelf, own: Own) -> Shelf:
 @remembered(8)
 def checked_shelf(shipped: Shelf, own: Own) -> Shelf:
     """The job's shelf, once its own materials and rules are found to hold together; raises Fault."""
+    from ribpatch.core.references import own_faults, raise_all
+
     shelf = job_shelf(shipped, own)
     raise_all(own_faults(own, shipped, shelf))
     return shelf
@@ -263,6 +264,8 @@ def checked_shelf(shipped: Shelf, own: Own) -> Shelf:
 
 def _checked(job: Job, shipped: Shelf) -> Shelf:
     """The job's shelf; where anything that the job names is missing, all of it is raised at once."""
+    from ribpatch.core.references import raise_all, reference_faults
+
     try:
         shelf = checked_shelf(shipped, job.own)
         for n, zone in enumerate(job.zones):
@@ -276,6 +279,8 @@ def _checked(job: Job, shipped: Shelf) -> Shelf:
 @remembered(1024)
 def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
     """True where all that a zone names is there; raises Fault."""
+    from ribpatch.core.references import raise_all, zone_faults
+
     raise_all(zone_faults(zone, shelf, f"zones.{number}"))
     return True
 
@@ -289,6 +294,8 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
 def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Bench | None:
     """The laminate bench of a zone; None where no plies are chosen yet."""
     from ribpatch.core.laminate.bench import bench_of, new_core, whole_bench
+    from ribpatch.core.laminate.stack import skin_thickness
+    from ribpatch.core.patch.sides import from_above
 
     scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
     target = scheme.target.si if scheme.target else None

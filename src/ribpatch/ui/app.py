@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import gc
 import os
 import sys
 import traceback
@@ -33,15 +32,12 @@ TITLE_BAR = 32
 def make_app(arguments: list[str]) -> QApplication:
     """The application with its font, or the one that runs already."""
     running = QApplication.instance()
-    app = running if isinstance(running, QApplication) else _begun(["ribpatch", *arguments])
+    app = running if isinstance(running, QApplication) else _begun(["ribpatch", "-style", "fusion", *arguments])
     app.setApplicationName("ribpatch")
     app.setApplicationDisplayName("Rib Patch")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("ribpatch")
-    app.setStyle("Fusion")
     load_font()
-    # Thousands of frozen readings are alive: looking through them all after every few hundred new objects only costs time.
-    gc.set_threshold(50_000, 20, 50)
     return app
 
 

@@ -10,7 +10,6 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.survey_edits import add_photograph, import_survey
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
@@ -319,6 +318,8 @@ class Documents(QObject):
         def done(read: Read) -> None:
             dialog = ImportDialog(path.name, zone.name, read, self._session.system, self._window)
             if dialog.exec() == ImportDialog.DialogCode.Accepted:
+                from ribpatch.core.survey_edits import import_survey
+
                 self._session.apply(import_survey(zone.id, read.readings, read.sessions, read.references))
 
         start({})
@@ -378,6 +379,8 @@ class Documents(QObject):
 
         def done(data: bytes) -> None:
             member = self._session.album.add("photographs/", data, ".jpg")
+            from ribpatch.core.survey_edits import add_photograph
+
             self._session.apply(add_photograph(zone.id, member, "", at, reading))
 
         for path in paths:

@@ -13,7 +13,6 @@ from typing import TYPE_CHECKING, Protocol
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
 
-from ribpatch.core.diagnosis.zone import look_marks
 from ribpatch.stages import stage_of
 from ribpatch.ui.session import Change, Session
 
@@ -126,6 +125,8 @@ class Showing(QObject):
 
     def finish(self) -> None:
         """Show what is still to be shown of the last changes."""
+        from ribpatch.core.diagnosis.zone import look_marks
+
         change, self._pending = self._pending, None
         if change is None:
             return

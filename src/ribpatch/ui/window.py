@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QMainWindow, QStackedWidget
 
-from ribpatch.core.edits import Edit, add_zone, new_zone
 from ribpatch.jobfile import recovery
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.typed import settle
@@ -20,6 +19,7 @@ if TYPE_CHECKING:
 
     from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 
+    from ribpatch.core.edits import Edit
     from ribpatch.core.job import Job
     from ribpatch.ui.bench.cutting import CuttingDesk
     from ribpatch.ui.bench.zone_bench import ZoneBench
@@ -191,6 +191,8 @@ class Window(QMainWindow):
 
     def add_zone(self) -> None:
         """Add a zone and go to its facts."""
+        from ribpatch.core.edits import add_zone, new_zone
+
         zone = new_zone(self.session.job)
         if self.session.apply(add_zone(zone)):
             self.session.go(zone.id, "boat")

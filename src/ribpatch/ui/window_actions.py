@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import secrets
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -12,7 +11,6 @@ from PySide6.QtWidgets import QFileDialog
 from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.ui.actions import ACTIONS, ActionSpec, key_sheet
-from ribpatch.ui.survey_desk import PICTURES
 from ribpatch.ui.theme import apply_theme
 
 if TYPE_CHECKING:
@@ -156,6 +154,8 @@ class WindowActions:
 
     def add_photographs(self) -> None:
         """Add photographs to the zone."""
+        from ribpatch.ui.survey_desk import PICTURES
+
         self._w.documents.add_photographs(self._w.documents.ask_pictures(PICTURES))
 
     def practice(self) -> None:
@@ -163,6 +163,8 @@ class WindowActions:
         from ribpatch.library.practice import practice_job
 
         if self._w.documents.may_leave():
+            import secrets
+
             self._w.show_new_job(practice_job(secrets.randbelow(2**31)), "find")
 
     def survey_report(self) -> None:

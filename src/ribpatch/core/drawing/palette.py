@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
 from msgspec import Struct
 
 if TYPE_CHECKING:
+    import numpy as np
     from numpy.typing import NDArray
 
     from ribpatch.core.geometry import Floats
@@ -75,6 +75,8 @@ def ramp_of(name: str, theme: str) -> tuple[str, ...]:
 
 def ramp_colours(values: Floats, theme: str, name: str = "damage") -> NDArray[np.uint8]:
     """Colours (…, 3) in bytes of values 0 to 1 along a ramp; nan takes the paper's."""
+    import numpy as np  # the start page does without it
+
     stops = np.array([[int(h[i : i + 2], 16) for i in (1, 3, 5)] for h in ramp_of(name, theme)], dtype=float)
     at = np.linspace(0, 1, len(stops))
     neutral = 0.5 if name == "change" else 0.0

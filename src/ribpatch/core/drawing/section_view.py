@@ -17,7 +17,6 @@ from shapely.geometry import LineString
 from ribpatch.core.drawing.section_words import section_words
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
-from ribpatch.core.laminate.bench import new_core
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.sides import from_above
@@ -156,6 +155,8 @@ def _shares(face: FaceMade, xy: Floats) -> Floats:
 
 def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     """Heights of the faces of a zone's build-up."""
+    from ribpatch.core.laminate.bench import new_core
+
     build, scheme = zone.build, zone.scheme
     other = zone.other_skin
     below = skin_thickness(other, shelf) if other else 0.0

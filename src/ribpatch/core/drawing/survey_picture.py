@@ -11,9 +11,6 @@ from ribpatch.core.drawing.shapes import Area, Badge, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, rings_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import field_of, kind_fields
-from ribpatch.core.survey.next_test import next_tests
-from ribpatch.core.survey.panel import DAMAGE, truth_of
-from ribpatch.core.survey.sessions import change_between
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey, Zone
@@ -46,6 +43,9 @@ def survey_picture(
     """The picture asked for, or None where the readings say nothing of it or the extent is drawn by hand. ``older`` and
     ``newer`` are the sessions to compare.
     """
+    from ribpatch.core.survey.panel import DAMAGE
+    from ribpatch.core.survey.sessions import change_between
+
     if survey.drawn is not None:
         return None
     if shows == "change":
@@ -66,6 +66,9 @@ def survey_picture(
 @remembered(64, zone=("outline", "survey", "practice"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
+    from ribpatch.core.survey.next_test import next_tests
+    from ribpatch.core.survey.panel import DAMAGE, truth_of
+
     shapes: list[Shape] = []
     if zone.practice is not None and zone.practice.revealed:
         truth = truth_of(zone.practice, zone.outline)

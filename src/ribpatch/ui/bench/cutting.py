@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.scheme_edits import merge_cut, put_depth, split_cut
 from ribpatch.core.units import Kind, Measure, shown
 
 if TYPE_CHECKING:
@@ -31,12 +30,16 @@ class CuttingDesk:
 
     def merge(self) -> None:
         """Make one cut of several."""
+        from ribpatch.core.scheme_edits import merge_cut
+
         zone = self._session.zone
         if zone is not None:
             self._try(lambda: merge_cut(zone, self._rings(zone)))
 
     def split(self) -> None:
         """Part the cut along the section line."""
+        from ribpatch.core.scheme_edits import split_cut
+
         zone, line = self._session.zone, self._bench.section.line
         if zone is not None and line is not None:
             self._try(lambda: split_cut(zone, self._rings(zone), line))
@@ -49,6 +52,7 @@ class CuttingDesk:
 
     def note_depth(self, depth: Measure) -> None:
         """Note a depth at the next place clicked."""
+        from ribpatch.core.scheme_edits import put_depth
 
         def put(_key: str, at: Point) -> None:
             zone = self._session.zone

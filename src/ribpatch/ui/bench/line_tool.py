@@ -8,9 +8,6 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.survey.entry import made_reading, reading_words
-from ribpatch.core.survey.inside import all_inside
-from ribpatch.core.survey_edits import add_readings
 from ribpatch.ui.brush import LINES, NONE, Brush
 from ribpatch.ui.theme import colours
 
@@ -92,6 +89,10 @@ class LineTool:
         return False
 
     def _finish(self) -> bool:
+        from ribpatch.core.survey.entry import made_reading, reading_words
+        from ribpatch.core.survey.inside import all_inside
+        from ribpatch.core.survey_edits import add_readings
+
         zone = self._session.zone
         if zone is None:
             return True

@@ -13,17 +13,11 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
-from ribpatch.core.drawing.run_view import from_run, to_run
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import Point, polygon_of
 from ribpatch.core.readings import Reading, Sketch, TestCut, line_of
-from ribpatch.core.survey.entry import made_reading, reading_words
-from ribpatch.core.survey.inside import all_inside
-from ribpatch.core.survey.next_test import next_tests
-from ribpatch.core.survey_edits import put_reading, remove_readings, set_references
 from ribpatch.core.units import place_words
 from ribpatch.ui.brush import NONE, SIMULATED
-from ribpatch.ui.simulate import simulated_reading
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
@@ -108,10 +102,14 @@ class ReadingTool:
 
     def drawn_at(self, zone: Zone, place: Point) -> Point:
         """Where a place of the zone lies in the drawing: a run is drawn straight."""
+        from ribpatch.core.drawing.run_view import to_run
+
         return to_run(zone, place) if self.straight else place
 
     def place_at(self, zone: Zone, at: Point) -> Point:
         """The place of the zone that a place of the drawing means."""
+        from ribpatch.core.drawing.run_view import from_run
+
         return from_run(zone, at) if self.straight else at
 
     def here(self, zone: Zone, at: Point, reach: float) -> list[Reading]:
@@ -127,6 +125,11 @@ class ReadingTool:
 
     def enter(self, kind: str, facts: dict[str, Any], at: Point | None = None) -> bool:
         """Enter a reading at the cursor (then step on) or at a clicked place."""
+        from ribpatch.core.survey.entry import made_reading, reading_words
+        from ribpatch.core.survey.inside import all_inside
+        from ribpatch.core.survey_edits import put_reading
+        from ribpatch.ui.simulate import simulated_reading
+
         zone = self._zone()
         if zone is None:
             return False
@@ -165,6 +168,8 @@ class ReadingTool:
 
     def go_next(self) -> None:
         """Move the cursor's brush to the next place worth testing; each call goes on to the one after it."""
+        from ribpatch.core.survey.next_test import next_tests
+
         zone = self._zone()
         tests = next_tests(zone.survey, zone.outline, self._session.plan.shelf) if zone else ()
         if zone is None or not tests:
@@ -194,6 +199,8 @@ class ReadingTool:
 
     def toggle_reference(self, at: Point, reach: float) -> None:
         """Mark or unmark the readings at a place as sound reference."""
+        from ribpatch.core.survey_edits import set_references
+
         zone = self._zone()
         found = self.here(zone, at, reach) if zone else []
         if zone is None or not found:
@@ -207,6 +214,9 @@ class ReadingTool:
 
     def erase(self, at: Point, reach: float) -> None:
         """Delete the readings at a place: those of the last session that read there, so that what went before stays."""
+        from ribpatch.core.survey.entry import reading_words
+        from ribpatch.core.survey_edits import remove_readings
+
         zone = self._zone()
         found = self.here(zone, at, reach) if zone else []
         if zone is None or not found:

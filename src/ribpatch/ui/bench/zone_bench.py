@@ -7,16 +7,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
-from ribpatch.core import edits
 from ribpatch.core.drawing.plan_view import plan_view
-from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
 from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
-from ribpatch.core.drawing.tab_view import tab_view
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
-from ribpatch.core.patch.snapping import snapped, snaps_of
-from ribpatch.core.survey_edits import set_photograph
 from ribpatch.stages import Stage, stage_of
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
@@ -141,6 +136,8 @@ class ZoneBench(QWidget):
 
     def _drawing(self, zone: Zone, made: ZonePlan, plan: Plan) -> Drawing:
         """The plan of the stage with its picture and marks; sets the legend that goes with it."""
+        from ribpatch.core.drawing.run_view import run_view
+
         depth = self._stage.depth
         finding = depth == "find"
         wanted = (self.shows, *self.pair) if finding else ("chance", "", "")
@@ -196,6 +193,8 @@ class ZoneBench(QWidget):
         return zone.scheme.cut.drawn or simplified(made.patch.cut.sharp, HANDLE_TOLERANCE)
 
     def _pinned(self, photograph: str, at: Point) -> None:
+        from ribpatch.core.survey_edits import set_photograph
+
         zone = self._session.zone
         if zone is not None:
             x, y = self._meant(at)
@@ -217,6 +216,8 @@ class ZoneBench(QWidget):
 
     def _show_section(self, plan: Plan) -> None:
         """The cut-through; while another page is shown in its place it is not drawn."""
+        from ribpatch.core.drawing.tab_view import tab_view
+
         zone = self._session.zone
         if zone is None or not self.below.shows_section:
             return
@@ -265,6 +266,8 @@ class ZoneBench(QWidget):
 
     def _snap(self, at: Point, reach: float, fixed: Point) -> Point:
         """Where a dragged corner catches: on fittings, edges, other corners, round sizes."""
+        from ribpatch.core.patch.snapping import snapped, snaps_of
+
         zone = self._session.zone
         if zone is None:
             return at
@@ -274,6 +277,8 @@ class ZoneBench(QWidget):
         return place
 
     def _put_corners(self, rings: tuple[Ring, ...], dragging: bool) -> bool:
+        from ribpatch.core import edits
+
         zone = self._session.zone
         if zone is None:
             return False
@@ -294,6 +299,8 @@ class ZoneBench(QWidget):
 
     def draw_extent(self) -> None:
         """Take the suggested extent over as an outline to drag; a box in the middle where there is none."""
+        from ribpatch.core import edits
+
         zone = self._session.zone
         if zone is None:
             return

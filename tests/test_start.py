@@ -17,6 +17,7 @@ window.show(); window.repaint()
 print(json.dumps(sorted(sys.modules)))
 window.session.stack.setClean(); window.close()
 """
+PARTS = {"__feature__", "signature_bootstrap", "cython_runtime"}  # of those below
 NOT_OURS = {
     "PySide6",
     "contourpy",

@@ -6,7 +6,7 @@ from ribpatch.core.cautions import LIMITS, cautions_for
 from ribpatch.core.edits import set_value
 from ribpatch.core.fields import set_at
 from ribpatch.core.figure import Origin
-from ribpatch.core.plan import plan
+from ribpatch.core.plan import plan, zone_plan
 from ribpatch.core.record import evolve
 from ribpatch.core.units import Measure
 
@@ -104,3 +104,25 @@ def test_no_figure_or_text_gives_a_verdict(made):
         [*(f.name + f.formula + f.valid for f in made.figures), *(n.text + n.clears for n in made.notices), LIMITS]
     ).lower()
     assert "approved" not in words and "is safe" not in words
+
+
+def test_a_figure_asked_for_by_itself_is_the_one_of_the_whole_plan(job, shelf):
+    for zone in job.zones:
+        whole = zone_plan.function(zone, job.air, job.boat.year, shelf)
+        for key, figure in whole.by_id.items():
+            alone = zone_plan.function(zone, job.air, job.boat.year, shelf)
+            assert alone.figure(key) == figure, key
+            assert "by_id" not in alone.__dict__
+        assert zone_plan.function(zone, job.air, job.boat.year, shelf).figure("taper.of-gold") is None
+
+
+def test_a_figure_of_the_survey_works_out_nothing_else(job, shelf):
+    zone = zone_plan.function(job.zones[0], job.air, 1998, shelf)
+    assert zone.figure("extent.run") is None and zone.figure("extent.area").value > 0
+    assert not {"patch", "needs", "bench", "cause_figures"} & set(zone.__dict__)
+
+
+def test_warnings_of_a_zone_are_those_of_the_whole_plan(made):
+    for zone in made.zones:
+        wanted = tuple(n for n in made.notices if n.zone in ("", zone.zone.id))
+        assert set(made.notices_of(zone.zone.id)) == set(wanted)

@@ -35,6 +35,14 @@ GROUPS = (
 )  # fmt: skip
 
 
+# The first words of ids that stand in one group only.
+GROUP_OF = {
+    "extent": GROUPS[0], "survey": GROUPS[0], "zone": GROUPS[0], "cause": GROUPS[1], "cut": GROUPS[2], "taper": GROUPS[2],
+    "skin": GROUPS[2], "stack": GROUPS[3], "lam": GROUPS[4], "match": GROUPS[4], "old": GROUPS[4], "panel": GROUPS[4],
+    "bond": GROUPS[5], "cloth": GROUPS[6], "cost": GROUPS[6], "cup": GROUPS[6], "mix": GROUPS[6], "weight": GROUPS[6],
+}  # fmt: skip
+
+
 class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     """Everything that can be worked out for one zone, each part when it is first asked for."""
 
@@ -152,8 +160,8 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         wanted = f"{self.zone.id}.{key}"
         if "by_id" in self.__dict__:
             return self.by_id.get(key)
-        # The causes last: nothing else hangs on them, and they take longest.
-        groups = GROUPS[1:2] if key.startswith("cause.") else (*GROUPS[:1], *GROUPS[2:])
+        group = GROUP_OF.get(key.partition(".")[0])
+        groups = GROUPS if group is None else (group,)
         return next((found for group in groups if (found := _named(getattr(self, group), wanted)) is not None), None)
 
     @cached_property

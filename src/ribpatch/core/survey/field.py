@@ -81,7 +81,7 @@ class Sites(Struct, frozen=True, eq=False):
     def noise(self) -> Floats:
         """Covariance of the readings' errors, shape (n, n): each its own, and one shared by all of an instrument's session."""
         shared = (self.group[:, None] == self.group[None, :]) * self.common[:, None]
-        shared[np.diag_indices_from(shared)] += self.variance
+        shared.flat[:: len(shared) + 1] += self.variance
         return np.asarray(shared)
 
 

@@ -123,7 +123,7 @@ class Window(QMainWindow):
         """Enter what is typed and not entered yet; False, with a sentence told, where it cannot be."""
         if not self.session.is_open or not self.at_work:
             return True
-        said = settle(self.work.showing.decisions, self.work.zone_bench)
+        said = settle(*self.work.typed_in)
         if said:
             self.message.tell(said)
         return not said

@@ -138,6 +138,12 @@ class Work(QWidget):
         if not stage_of(self._session.stage).bench:
             self.zone_bench.plan_canvas.setFocus()
 
+    @property
+    def typed_in(self) -> tuple[QWidget, ...]:
+        """Where something may have been typed and not entered: a stage is not left without it."""
+        stage = self.showing.decisions.currentWidget()
+        return (self.zone_bench,) if stage is None else (stage, self.zone_bench)
+
     def _refreshed(self, plan: Plan) -> None:
         if "working" in self.__dict__:
             self.working.refresh(plan, self._session.system)

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
 
-from ribpatch.ui.widgets.emptying import empty
 from ribpatch.ui.widgets.figure_button import FigureButton
 
 if TYPE_CHECKING:
@@ -43,6 +42,7 @@ class Card(QFrame):
         self._notices.setSpacing(3)
         self._layout.addLayout(self._notices)
         self._shown: tuple[Notice, ...] = ()
+        self._labels: list[QLabel] = []  # used again: making widgets takes longer than filling them
 
     def _button(self, key: str, big: bool) -> FigureButton:
         button = FigureButton(big)
@@ -86,10 +86,21 @@ class Card(QFrame):
         if mine == self._shown:
             return
         self._shown = mine
-        empty(self._notices)
-        for notice in mine:
-            label = QLabel(f"⚠ {notice.text} <span>{notice.clears}</span>")
-            label.setObjectName("grave" if notice.grave else "warn")
-            label.setTextFormat(Qt.TextFormat.RichText)
-            label.setWordWrap(True)
-            self._notices.addWidget(label)
+        while len(self._labels) < len(mine):
+            self._labels.append(self._new_label())
+        for label, notice in zip(self._labels, mine, strict=False):
+            name = "grave" if notice.grave else "warn"
+            if label.objectName() != name:
+                label.setObjectName(name)
+                label.style().polish(label)
+            label.setText(f"⚠ {notice.text} {notice.clears}")
+        for number, label in enumerate(self._labels):
+            label.setVisible(number < len(mine))
+
+    def _new_label(self) -> QLabel:
+        label = QLabel()
+        # Plain text: laying out rich text takes several times as long, and a name in it may hold any sign.
+        label.setTextFormat(Qt.TextFormat.PlainText)
+        label.setWordWrap(True)
+        self._notices.addWidget(label)
+        return label

@@ -116,6 +116,7 @@ class Field(QWidget):
         self._label = QLabel(label)
         self._fixed_label = bool(label)
         self._shown_path: Path | None = None
+        self._said = ("", False)
         layout = QGridLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setVerticalSpacing(1)
@@ -172,6 +173,9 @@ class Field(QWidget):
         self.show_job()
 
     def _say(self, text: str, wrong: bool) -> None:
+        if (text, wrong) == self._said:
+            return
+        self._said = (text, wrong)
         self.note.setObjectName("grave" if wrong else "soft")
         self.note.style().polish(self.note)
         self.note.setText(text)

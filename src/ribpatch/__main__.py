@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import os
 import sys
 from importlib import import_module
 
@@ -21,6 +22,8 @@ FIRST_PICTURE = (
 def main(argv: list[str] | None = None) -> int:
     """Run Rib Patch; the exit code."""
     arguments = sys.argv[1:] if argv is None else argv
+    # Two threads wait for each other where another program works: one is quicker for matrices of some hundred rows.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help", "--version")):
         from ribpatch.cli.commands import run
 

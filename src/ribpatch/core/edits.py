@@ -39,8 +39,13 @@ class Edit(Struct, frozen=True):
 
 def next_id(prefix: str, taken: Iterable[str]) -> str:
     """The next free id like ``r12``: stable under undo, since it follows from the job alone."""
-    numbers = [int(t[len(prefix) :]) for t in taken if t.startswith(prefix) and t[len(prefix) :].isdigit()]
-    return f"{prefix}{max(numbers, default=0) + 1}"
+    return f"{prefix}{max((number_in(t, prefix) for t in taken), default=0) + 1}"
+
+
+def number_in(identity: str, prefix: str) -> int:
+    """The number of an id like ``r12``; 0 where it is of another make."""
+    number = identity[len(prefix) :]
+    return int(number) if identity.startswith(prefix) and number.isdigit() else 0
 
 
 def set_value(path: Path, value: object) -> Edit:

@@ -252,6 +252,9 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         return next(z for z in self.zones if z.zone.id == wanted)
 
 
+LEAST_KEPT, SPARE = 96, 48  # plans of zones that are kept; of a job with many zones, those that undo may bring back
+
+
 @remembered(8)
 def job_shelf(shelf: Shelf, own: Own) -> Shelf:
     """The shelf with the job's own materials, rules and prices over it."""
@@ -284,7 +287,7 @@ def _checked(job: Job, shipped: Shelf) -> Shelf:
     return shelf
 
 
-@remembered(1024)
+@remembered(LEAST_KEPT)
 def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
     """True where all that a zone names is there; raises Fault."""
     from ribpatch.core.references import raise_all, zone_faults
@@ -293,7 +296,7 @@ def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
     return True
 
 
-@remembered(1024)
+@remembered(LEAST_KEPT)
 def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
     """The plan of one zone; the same while the zone, the air and the shelf are."""
     return ZonePlan(zone, air, year, shelf)
@@ -321,12 +324,16 @@ def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Benc
 @remembered(4)
 def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     """The plan of a job; raises Fault where the job names what is not there. ``system`` only chooses the units in words."""
+    for memo in (zone_checked, zone_plan, zone_notices_of):
+        memo.keep = max(
+            LEAST_KEPT, len(job.zones) + SPARE
+        )  # fewer than the job has zones, and none would be found again
     shelf = _checked(job, shipped)
     zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
     return Plan(job, shelf, zones, system)
 
 
-@remembered(1024)
+@remembered(LEAST_KEPT)
 def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""
     from ribpatch.core.checks import zone_notices

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults, UnknownItem
 from ribpatch.core.materials.shelf import Shelf, near_ids
+from ribpatch.core.memo import Rows
 from ribpatch.core.readings import GradedReading, Reading
 from ribpatch.core.record import MOST_FAULTS
 from ribpatch.core.scheme import Face, Scheme, Stack, fabrics_in
@@ -143,8 +144,17 @@ def _parts(scheme: Scheme) -> Iterable[tuple[str, Face]]:
     return [(name, part) for name, part in found if part is not None]  # type: ignore[misc]  # both have plies
 
 
+_WORDS: Rows[Reading, bool] = Rows()
+
+
 def _readings(readings: tuple[Reading, ...], shelf: Shelf, place: str) -> Iterator[Fault]:
     words = {card.id: _ids(card.grades) for card in shelf.instruments}
+
+    def known_words(some: tuple[Reading, ...]) -> list[bool]:
+        return [not isinstance(r, GradedReading) or r.grade in words.get(r.kind, ()) for r in some]
+
+    if all(_WORDS.of(readings, shelf, known_words)):
+        return
     for n, reading in enumerate(readings):
         if isinstance(reading, GradedReading):
             known = words.get(reading.kind, frozenset())

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.diagnosis.words import percent, upper
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.readings import Moisture, Plug
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.inside import all_inside
@@ -22,12 +22,17 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.notice import Notice, Teller
     from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.readings import Reading
+
+
+_INSIDE: Rows[Reading, bool] = Rows()
 
 
 @remembered(256)
 def readings_outside(survey: Survey, outline: Ring) -> int:
     """How many readings lie outside the outline, with any point of a line (a millimetre over counts as in)."""
-    return int((~all_inside(survey.readings, outline)).sum())
+    inside = _INSIDE.of(survey.readings, outline, lambda some: all_inside(some, outline).tolist())
+    return len(inside) - sum(inside)
 
 
 def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
-from ribpatch.core.edits import Edit, in_zone, next_id
+from ribpatch.core.edits import Edit, in_zone, next_id, number_in
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.job import Answer, Looked, Practice, Settled, Survey, Zone
+from ribpatch.core.memo import Rows
 from ribpatch.core.readings import Photograph, Reading, SurveySession
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import reading_words
@@ -26,9 +27,13 @@ def _in_survey(name: str, zone: str, change: Callable[[Survey], Survey]) -> Edit
     return in_zone(name, zone, lambda z: evolve(z, survey=change(z.survey)))
 
 
+_NUMBERS: Rows[Reading, int] = Rows()
+
+
 def _numbered(survey: Survey, readings: Iterable[Reading]) -> tuple[Reading, ...]:
     """Readings with the next free ids; those of no session belong to the one that is open."""
-    first, now = int(next_id("r", (r.id for r in survey.readings))[1:]), latest_session(survey)
+    taken = _NUMBERS.of(survey.readings, "r", lambda rows: [number_in(r.id, "r") for r in rows])
+    first, now = max(taken, default=0) + 1, latest_session(survey)
     return tuple(evolve(r, id=f"r{first + i}", session=r.session or now) for i, r in enumerate(readings))
 
 
@@ -53,7 +58,8 @@ def put_reading(zone: str, reading: Reading, near: float) -> Edit:
 
     def change(survey: Survey) -> Survey:
         now = reading.session or latest_session(survey)
-        like = (r for r in survey.readings if (r.kind, r.session) == (reading.kind, now))
+        beside = [r for r in survey.readings if abs(r.x - reading.x) <= near and abs(r.y - reading.y) <= near]
+        like = (r for r in beside if (r.kind, r.session) == (reading.kind, now))
         there = next((r for r in like if (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2), None)
         if there is None:
             return _added(survey, _numbered(survey, (reading,)))

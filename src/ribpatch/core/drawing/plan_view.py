@@ -9,12 +9,12 @@ from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
 from ribpatch.core.geometry import Point, polygon_of, rings_of
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.patch.facing import AXES, facing_words
 from ribpatch.core.patch.proving_cut import proving_cut
 from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
-from ribpatch.core.survey.score import levels_of
+from ribpatch.core.survey.score import levels_of, standards_of
 from ribpatch.core.units import Kind, System, number_text, shown
 
 if TYPE_CHECKING:
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 Depth = Literal["boat", "find", "open", "rebuild"]
 
 
-@remembered(64)
+@remembered(24)
 def plan_view(
     zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, depth: Depth, system: System, marks: tuple[Shape, ...] = ()
 ) -> Drawing:  # fmt: skip
@@ -63,7 +63,7 @@ def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, dep
     shapes += _lines(patch.extent.likely, "extent", "extent")
     if depth == "find":
         shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []
-        shapes += marks_of(zone.survey, shelf, lambda _reading, at: at)
+        shapes += marks_of(zone.survey, shelf, as_it_lies)
     return shapes
 
 
@@ -92,20 +92,33 @@ def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
     return Spot(at, MARKS.get(type(r), "tag"), level, r.id in codes.references, r.id, codes.codes[r.kind])
 
 
-def marks_of(survey: Survey, shelf: Shelf, place: Callable[[Reading, Point], Point]) -> list[Shape]:
+def marks_of(
+    survey: Survey, shelf: Shelf, place: Callable[[Reading, Point], Point], where: object = None
+) -> list[Shape]:
     """The marks of all readings, each point put where ``place`` says: spots, test cuts by what was seen, cracks as lines."""
     codes = codes_of(survey, shelf)
-    shapes: list[Shape] = []
-    for r in survey.readings:
+
+    def mark(r: Reading) -> tuple[Shape, ...]:
         if isinstance(r, TestCut):
             line = pairwise(place(r, p) for p in r.points)
             roles = ("cut-sound" if state == "sound" else "cut-bad" for state in r.states)
-            shapes += [Line(pair, role, key=r.id) for pair, role in zip(line, roles, strict=True)]
-        elif isinstance(r, Sketch) and len(r.points) > 1:
-            shapes.append(Line(tuple(place(r, p) for p in r.points), "crack", key=r.id))
-        else:
-            shapes.append(spot_of(r, place(r, (r.x, r.y)), codes))
-    return shapes
+            return tuple(Line(pair, role, key=r.id) for pair, role in zip(line, roles, strict=True))
+        if isinstance(r, Sketch) and len(r.points) > 1:
+            return (Line(tuple(place(r, p) for p in r.points), "crack", key=r.id),)
+        return (spot_of(r, place(r, (r.x, r.y)), codes),)
+
+    # How a mark looks follows from its reading and from what it is judged by; ``where`` tells one way of placing from another.
+    facts = (shelf, standards_of(survey), codes.references, where)
+    found = _MARKS.of(survey.readings, facts, lambda readings: [mark(r) for r in readings])
+    return [shape for shapes in found for shape in shapes]
+
+
+_MARKS: Rows[Reading, tuple[Shape, ...]] = Rows()
+
+
+def as_it_lies(_reading: Reading, at: Point) -> Point:
+    """A mark stands where its reading was taken."""
+    return at
 
 
 def _edges(zone: Zone) -> list[Shape]:

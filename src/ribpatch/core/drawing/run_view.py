@@ -107,5 +107,5 @@ def _lanes(zone: Zone, shelf: Shelf, x0: float, high: float) -> tuple[list[Shape
     x1 = polygon_of(zone.outline).bounds[2]
     for kind, y in lane.items():
         shapes += [Line(((x0, y), (x1, y)), "grid"), Callout((x0, y), names[kind], "left")]
-    shapes += marks_of(zone.survey, shelf, lambda reading, at: (at[0], lane[reading.kind]))
+    shapes += marks_of(zone.survey, shelf, lambda reading, at: (at[0], lane[reading.kind]), lane)
     return shapes, (1.7 + 1.1 * max(len(used) - 1, 0) + 1.0) * high

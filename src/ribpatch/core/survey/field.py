@@ -105,7 +105,7 @@ class Posterior(Struct, frozen=True, eq=False):
         return mean, deviation
 
 
-@remembered(256)
+@remembered(12)  # each holds a matrix of up to a megabyte
 def posterior_of(survey: Survey, outline: Ring, shelf: Shelf) -> Posterior | None:
     """The Gaussian process of a zone's survey, or None where no reading can be scored."""
     scores = scores_of(survey, shelf)
@@ -127,7 +127,7 @@ def _fitted(sites: Sites, outline: Ring, prior: float, length: float | None = No
     return Posterior(sites, inverse, inverse @ sites.score, length, prior)
 
 
-@remembered(256)
+@remembered(128)
 def field_of(survey: Survey, outline: Ring, shelf: Shelf) -> Field | None:
     """The field of a zone's survey, or None where no reading can be scored."""
     made = posterior_of(survey, outline, shelf)

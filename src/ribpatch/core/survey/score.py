@@ -17,7 +17,7 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from ribpatch.core.geometry import Floats, Point
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.readings import (
     GradedReading,
     Infrared,
@@ -86,6 +86,12 @@ def references_of(survey: Survey) -> dict[str, float]:
     return {kind: float(np.mean(values)) for kind, values in found.items()}
 
 
+def standards_of(survey: Survey) -> tuple[dict[str, float], tuple[Strike, ...]]:
+    """What the readings of a survey are judged by: the references of its meters and the strikes marked as sound."""
+    marked = set(survey.references)
+    return references_of(survey), tuple(r for r in survey.readings if r.id in marked and isinstance(r, Strike))
+
+
 def _clip(value: float) -> float:
     return min(1.0, max(0.0, value))
 
@@ -127,19 +133,16 @@ def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf
 
 
 Spoken = tuple[Reading, Point, Says]
+_SPOKEN: Rows[Reading, tuple[Spoken, ...]] = Rows()
 
 
-@remembered(64)
-def _spoken(survey: Survey, shelf: Shelf) -> tuple[Spoken, ...]:
-    """Every reading with its places and what it says there; lines become points along them."""
-    words, references = _words(shelf), references_of(survey)
-    marked = set(survey.references)
-    known = tuple(r for r in survey.readings if isinstance(r, Strike) and r.id in marked)
-    found: list[Spoken] = []
-    for reading in survey.readings:
+def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
+    """Of every reading its places and what it says there; lines become points along them."""
+    words, (references, known) = _words(shelf), standards_of(survey)
+
+    def said(reading: Reading) -> tuple[Spoken, ...]:
         if isinstance(reading, TestCut | Sketch):
-            found += _of_line(reading, words, shelf.rule("cut.step"))
-            continue
+            return tuple(_of_line(reading, words, shelf.rule("cut.step")))
         if isinstance(reading, GradedReading):
             says = words.get((reading.kind, reading.grade), NOTHING)
         elif isinstance(reading, Plug):
@@ -148,8 +151,9 @@ def _spoken(survey: Survey, shelf: Shelf) -> tuple[Spoken, ...]:
             says = strike_says(reading, known, shelf)
         else:
             says = _meter_says(reading, references, shelf)
-        found.append((reading, (reading.x, reading.y), says))
-    return tuple(found)
+        return ((reading, (reading.x, reading.y), says),)
+
+    return _SPOKEN.of(survey.readings, (shelf, references, known), lambda readings: [said(r) for r in readings])
 
 
 def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], Says], step: float) -> list[Spoken]:
@@ -169,35 +173,44 @@ def _along(a: Point, b: Point, step: float) -> list[Point]:
     return [(a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t) for t in share.tolist()]
 
 
-@remembered(256)
+@remembered(24)
 def levels_of(survey: Survey, shelf: Shelf) -> dict[str, float]:
     """Damage score of each reading by id, at its first place; not there where it says nothing."""
-    found: dict[str, float] = {}
-    for reading, _place, says in _spoken(survey, shelf):
-        if says[0] == says[0]:
-            found.setdefault(reading.id, says[0])
-    return found
+    return {row[0][0]: row[0][2][2] for row in _rows(survey, shelf) if row}
 
 
-@remembered(256)
-def scores_of(survey: Survey, shelf: Shelf) -> Scores:
-    """Score every reading of a survey."""
+# Of one place where a reading speaks: its id, instrument and session, and the numbers of the table.
+Row = tuple[tuple[str, tuple[str, str], tuple[float, ...]], ...]
+_ROWS: Rows[tuple[Spoken, ...], Row] = Rows()
+
+
+def _rows(survey: Survey, shelf: Shelf) -> list[Row]:
+    """Of every reading its rows: x, y, score, scatter, bias, group (set later), rank, session's number, the three kinds."""
     order = {session.id: n for n, session in enumerate(survey.sessions, 1)}
     ranks = {card.id: card.rank for card in shelf.instruments}
-    noise = {i: (shelf.rule(f"{i}.noise"), shelf.rule(f"{i}.bias")) for i in {r.kind for r in survey.readings}}
+
+    def row(spoken: tuple[Spoken, ...]) -> Row:
+        r = spoken[0][0]
+        noise, bias = shelf.rule(f"{r.kind}.noise"), shelf.rule(f"{r.kind}.bias")
+        told = (noise, bias, 0.0, ranks[r.kind], order.get(r.session, 0))
+        return tuple(
+            (r.id, (r.kind, r.session), (x, y, s[0], *told, *s[1:])) for _, (x, y), s in spoken if s[0] == s[0]
+        )
+
+    return _ROWS.of(tuple(_spoken(survey, shelf)), (shelf, order), lambda some: [row(s) for s in some])
+
+
+@remembered(24)
+def scores_of(survey: Survey, shelf: Shelf) -> Scores:
+    """Score every reading of a survey."""
+    rows = _rows(survey, shelf)
+    left_out = sum(not row for row in rows)
+    flat = [place for row in rows for place in row]
     groups: dict[tuple[str, str], int] = {}
-    rows: list[tuple[float, ...]] = []
-    ids: list[str] = []
-    left_out: set[str] = set()
-    for reading, (x, y), says in _spoken(survey, shelf):
-        if says[0] != says[0]:
-            left_out.add(reading.id)
-            continue
-        kind = reading.kind
-        group = groups.setdefault((kind, reading.session), len(groups))
-        rows.append((x, y, says[0], *noise[kind], group, ranks[kind], order.get(reading.session, 0), *says[1:]))
-        ids.append(reading.id)
-    table = np.array(rows, dtype=float).reshape(-1, 11)
+    ids = [identity for identity, _, _ in flat]
+    group = [groups.setdefault(name, len(groups)) for _, name, _ in flat]
+    table = np.array([numbers for _, _, numbers in flat], dtype=float).reshape(-1, 11)
+    table[:, 5] = group
     kept, superseded = _latest(table, list(groups), 0.3 * survey.pitch.si, len(survey.sessions))
     overruled = _overruled(table, kept, shelf.rule("plug.reach"), shelf.rule("plug.contradicts"))
     kept &= ~overruled
@@ -205,7 +218,7 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     return Scores(
         t[:, 0], t[:, 1], t[:, 2], t[:, 3], t[:, 5], t[:, 4], t[:, 8:11], t[:, 6],
         tuple(i for i, k in zip(ids, kept.tolist(), strict=True) if k),
-        references_of(survey), len(left_out), superseded, int(overruled.sum()),
+        references_of(survey), left_out, superseded, int(overruled.sum()),
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
-from ribpatch.ui.bench.painter import DrawingPainter, View, fitted
+from ribpatch.ui.bench.painter import DrawingPainter, SpotLayer, View, fitted
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
@@ -65,6 +65,7 @@ class Canvas(QWidget):
         self.legend_note = ""
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
+        self._layers: list[SpotLayer] = []
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self._grabbed: QPointF | None = None
 
@@ -149,7 +150,7 @@ class Canvas(QWidget):
         c = colours(self.theme)
         if self._drawing is not None:
             room = QRectF(0, 28, self.width(), self.height() - 28)
-            DrawingPainter(painter, self.view, self.theme, room).paint(self._drawing)
+            DrawingPainter(painter, self.view, self.theme, room, self._layers).paint(self._drawing)
         painter.fillRect(QRectF(0, 0, self.width(), 27), c["panel"])
         painter.setFont(font(10, bold=True))
         painter.setPen(c["ink"])

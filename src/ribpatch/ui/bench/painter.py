@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from functools import cache
+from itertools import groupby
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from msgspec import Struct
-from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from ribpatch.core.drawing.hatch import hatch
@@ -27,6 +28,7 @@ LEAST_HATCHED = 5.0  # pixels; a thinner strip would only turn grey
 SPOT = 4.6
 NUMBER_HIGH = 7.0  # pixels that a ply's number needs
 SPOT_BOX = 20
+MANY = 500  # spots in a run from which they are kept as one picture
 HANDLE = 12  # pixels from the middle of a handle to clear of it
 MOST_PIXELS = 1600.0  # of a field's picture; zoomed in further it is stretched
 CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
@@ -118,10 +120,29 @@ def fitted(drawing: Drawing, width: float, height: float, margins: tuple[float, 
     return View(scale, x, y)
 
 
-class DrawingPainter:
-    """Paints one drawing through a view, in a theme."""
+class SpotLayer:
+    """A run of spots as it was painted last: what it was painted for, and the picture."""
 
-    def __init__(self, painter: QPainter, view: View, theme: str, room: QRectF) -> None:
+    def __init__(self) -> None:
+        self.key: tuple[object, ...] = ()
+        self.spots: list[Spot] = []
+        self.picture = QPixmap()
+
+    def begin(self, key: tuple[object, ...], size: QSize, ratio: float) -> None:
+        """Begin anew for another view, theme or size."""
+        self.key, self.spots = key, []
+        self.picture = QPixmap(size)
+        self.picture.setDevicePixelRatio(ratio)
+        self.picture.fill(Qt.GlobalColor.transparent)
+
+
+class DrawingPainter:
+    """Paints one drawing through a view, in a theme. ``layers`` keeps long runs of spots from one painting to the next."""
+
+    def __init__(
+        self, painter: QPainter, view: View, theme: str, room: QRectF, layers: list[SpotLayer] | None = None
+    ) -> None:
+        self._layers, self._runs = layers, 0
         self._p, self._view, self._theme = painter, view, theme
         self._c = colours(theme)
         self._room: Box = (room.x() + 2, room.y() + 2, room.width() - 4, room.height() - 4)
@@ -132,14 +153,17 @@ class DrawingPainter:
     def paint(self, drawing: Drawing) -> None:
         """Paint all shapes, words last."""
         paint: dict[type, Callable[[Any], None]] = {
-            Spot: self._spot, Area: self._area, Line: self._line, Raster: self._raster, Dimension: self._dimension, Badge: self._badge,
+            Area: self._area, Line: self._line, Raster: self._raster, Dimension: self._dimension, Badge: self._badge,
         }  # fmt: skip
         words: list[Text] = []
-        for shape in drawing.shapes:
-            if isinstance(shape, Text):
-                words.append(shape)
-            elif type(shape) in paint:
-                paint[type(shape)](shape)
+        for kind, group in groupby(drawing.shapes, type):
+            if kind is Spot:
+                self._spot_run(list(group))  # type: ignore[arg-type]  # all of this kind
+            elif kind is Text:
+                words.extend(group)  # type: ignore[arg-type]  # all of this kind
+            elif kind in paint:
+                for shape in group:
+                    paint[kind](shape)
         for text in words:
             self._text(text)
         self._callouts(drawing)
@@ -208,15 +232,40 @@ class DrawingPainter:
         self._p.drawPixmap(box, picture, QRectF(picture.rect()))
         self._p.restore()
 
-    def _spot(self, shape: Spot) -> None:
-        # Thousands of them are painted at every entry: the view's arithmetic stands here without its objects.
+    def _spot_run(self, spots: list[Spot]) -> None:
+        """Thousands of spots are painted once: at the next entry only the new ones are put over them."""
+        if self._layers is None or len(spots) < MANY:
+            for spot in spots:
+                self._spot(self._p, spot)
+            return
+        if self._runs == len(self._layers):
+            self._layers.append(SpotLayer())
+        layer = self._layers[self._runs]
+        self._runs += 1
+        device = self._p.device()
+        size, ratio = QSize(device.width(), device.height()), device.devicePixelRatioF()
+        key = (self._view, self._theme, size.width(), size.height(), ratio)
+        if layer.key != key or spots[: len(layer.spots)] != layer.spots:
+            layer.begin(key, size, ratio)
+        over = QPainter(layer.picture)
+        try:
+            over.setRenderHint(QPainter.RenderHint.Antialiasing)
+            for spot in spots[len(layer.spots) :]:
+                self._spot(over, spot)
+        finally:
+            over.end()
+        layer.spots = spots
+        self._p.drawPixmap(0, 0, layer.picture)
+
+    def _spot(self, painter: QPainter, shape: Spot) -> None:
+        # The view's arithmetic stands here without its objects.
         key = (shape.shape, round(shape.level, 2), shape.reference, self._theme, shape.code)
         picture = self._spots.get(key)
         if picture is None:
             picture = self._spots[key] = spot_picture(*key)
         view = self._view
         x, y = view.x + shape.at[0] * view.scale, view.y - shape.at[1] * view.scale
-        self._p.drawPixmap(int(x - SPOT_BOX / 2 + 0.5), int(y - SPOT_BOX / 2 + 0.5), picture)
+        painter.drawPixmap(int(x - SPOT_BOX / 2 + 0.5), int(y - SPOT_BOX / 2 + 0.5), picture)
 
     def _badge(self, shape: Badge) -> None:
         at = self._view.to(shape.at)

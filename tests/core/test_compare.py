@@ -2,7 +2,7 @@
 
 import pytest
 
-from ribpatch.core.compare import weighed
+from ribpatch.core.compare import compared_schemes
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.supply.needs import covered_area
@@ -15,7 +15,7 @@ SHELF, JOB = shipped_shelf(), demo_job()
 def one(zone, **changes):
     wanted = JOB.zone(zone)
     changed = evolve(wanted, scheme=evolve(wanted.scheme, **changes), others=())
-    (row,) = weighed(changed, JOB.air, 1998, SHELF, "metric")
+    (row,) = compared_schemes(changed, JOB.air, 1998, SHELF, "metric")
     return row
 
 

@@ -6,13 +6,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests import strategies
 
-from ribpatch.core.compare import scheme_table, weighed
+from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure
-from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
-from ribpatch.core.patch.before import order_of, to_see
+from ribpatch.core.laminate.comparison_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.patch.before import checklist, order_of
 from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
 from ribpatch.core.patch.bond_plan import bond_plan, coupon_test, plan_table
 from ribpatch.core.patch.core_choice import core_choices, core_table
@@ -32,17 +32,17 @@ def tables_of(made, job):
     yield plan_table(bond_plan(zone, patch, 1998, SHELF))
     yield part_table(made.parts, zone.id)
     yield tight_table(patch, made.joint, zone.id)
-    yield scheme_table(weighed(zone, job.air, 1998, SHELF, "us"), zone.scheme.id)
+    yield scheme_table(compared_schemes(zone, job.air, 1998, SHELF, "us"), zone.scheme.id)
     work = core_work(zone, patch, SHELF)
     if work is not None:
         yield work_table(work, zone.id, SHELF, "us")
     if made.joint is not None:
         yield school_table(made.joint, patch, zone.scheme, zone.outline, SHELF, zone.id)
-    if made.bench is not None:
-        yield match_table(made.bench, made.by_id, SHELF)
+    if made.comparison is not None:
+        yield match_table(made.comparison, made.by_id, SHELF)
         yield strength_table(made.by_id)
-        yield stiffness_table(made.bench.skin.new, made.by_id, SHELF)
-        yield core_table(core_choices(zone, patch, made.bench, SHELF), zone, SHELF, zone.id)
+        yield stiffness_table(made.comparison.skin.new, made.by_id, SHELF)
+        yield core_table(core_choices(zone, patch, made.comparison, SHELF), zone, SHELF, zone.id)
 
 
 @settings(max_examples=25)
@@ -62,10 +62,10 @@ def test_all_pages_of_any_job(edits):
                 assert not isinstance(cell, Figure) or isfinite(cell.value), cell.id
     if made.joint is not None:
         assert bond_chart(made.joint, made.zone.scheme).curves
-    if made.bench is not None:
-        assert match_chart(made.bench.skin, SHELF).bars
+    if made.comparison is not None:
+        assert match_chart(made.comparison.skin, SHELF).bars
     assert len(side_scores(made.zone, made.patch, SHELF)) == 3 and len(order_of(job, SHELF)) == len(job.zones)
-    assert all(seen.item.text for seen in to_see(made.zone, made.patch, SHELF))
+    assert all(seen.item.text for seen in checklist(made.zone, made.patch, SHELF))
     assert bool(coupon_test(made.zone, SHELF)) == (made.zone.scheme.later_resin is not None)
     for depth in ("open", "rebuild"):
         drawing = plan_view(made.zone, made.patch, None, SHELF, depth, "metric")

@@ -109,7 +109,7 @@ def test_a_pit_is_compared_with_what_is_left_of_the_old_laminate(job):
         scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-450", 4)),
     )  # fmt: skip
     made = plan(evolve(job, zones=(shallow,)), SHELF).zone("z4")
-    new = made.bench.skin.new
+    new = made.comparison.skin.new
     assert new.thickness == pytest.approx(0.005 + made.patch.stack.thickness)
     assert made.by_id["match.stiff.along"].value > 0.9
     assert made.by_id["stack.surplus"].value == pytest.approx(made.patch.stack.thickness - 0.002)
@@ -120,16 +120,16 @@ def test_both_faces_of_a_solid_laminate_are_one_laminate(job):
     both = evolve(
         zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4)))
     )
-    bench = plan(evolve(job, zones=(both,)), SHELF).zone("z4").bench
+    comparison = plan(evolve(job, zones=(both,)), SHELF).zone("z4").comparison
     one = (
         plan(evolve(job, zones=(evolve(zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 8))),)), SHELF)
         .zone("z4")
-        .bench
+        .comparison
     )
-    assert bench.skin.new.thickness == pytest.approx(one.skin.new.thickness)
-    assert bench.skin.ratio("stiff.along") == pytest.approx(one.skin.ratio("stiff.along"))
+    assert comparison.skin.new.thickness == pytest.approx(one.skin.new.thickness)
+    assert comparison.skin.ratio("stiff.along") == pytest.approx(one.skin.ratio("stiff.along"))
     # Mirrored about the middle it does not pull.
-    assert abs(bench.skin.new.plate.B).max() < 1e-6 * bench.skin.new.plate.A.max()
+    assert abs(comparison.skin.new.plate.B).max() < 1e-6 * comparison.skin.new.plate.A.max()
 
 
 def test_the_era_and_the_count_decide_what_the_old_laminate_was(job):
@@ -212,7 +212,7 @@ def test_what_the_old_laminate_left_below_a_pit_weighs_in_the_comparison(job):
     pit = evolve(zone, depths=depths, scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-800", 3)))
     z = plan(evolve(job, zones=(pit,)), SHELF).zones[0]
     old = skin_weight(zone.build.outer, SHELF)
-    held = {h.key: h for h in z.bench.skin.held}
+    held = {h.key: h for h in z.comparison.skin.held}
     left = (0.007 - z.patch.pit.deepest) / 0.007
     assert held["weight"].new == pytest.approx(z.patch.stack.weight + left * old)
     assert held["thickness"].new == pytest.approx(z.patch.stack.thickness + left * 0.007)

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.strategies import SHELF
 
-from ribpatch.core.compare import as_chosen, difference, scheme_table, weighed
+from ribpatch.core.compare import as_chosen, compared_schemes, difference, scheme_table
 from ribpatch.core.edits import draw_cut, in_skin, set_skin_plies
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleCoupon, InvalidValue, OutsideZone
 from ribpatch.core.laminate.stack import stack_up
@@ -194,7 +194,7 @@ def test_the_table_of_schemes_is_computed_for_each_as_if_chosen(job):
     two = add_scheme(job.zone("z4")).change(job)
     zone = two.zone("z4")
     thin = evolve(zone, scheme=evolve(zone.scheme, plies=(evolve(zone.scheme.plies[0], count=3),), between="cured"))
-    rows = weighed(thin, two.air, 1998, SHELF, "metric")
+    rows = compared_schemes(thin, two.air, 1998, SHELF, "metric")
     assert [w.scheme.id for w in rows] == ["s1", "s2"]
     alone = plan(evolve(two, zones=(as_chosen(thin, rows[0].scheme),)), SHELF).zone("z4")
     assert rows[0].made.by_id["weight.net"].value == pytest.approx(alone.by_id["weight.net"].value)

@@ -169,7 +169,7 @@ def test_a_large_picture_is_scaled_with_little_memory(tmp_path):
         path = tmp_path / f"{mode}.png"
         Image.new(mode, (10_000, 6000)).save(path, compress_level=1)
         run = subprocess.run([sys.executable, "-c", code, str(path)], capture_output=True, text=True, check=True)
-        assert int(run.stdout) < 300_000, "kilobytes"
+        assert int(run.stdout) < 310_000, "kilobytes; when the collector runs moves the peak by some 15 MB"
 
 
 @pytest.mark.parametrize(

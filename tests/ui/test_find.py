@@ -325,9 +325,9 @@ def test_a_long_import_shows_how_far_it_is_and_can_be_stopped(find, qtbot, tmp_p
     )
     monkeypatch.setattr(ImportDialog, "exec", lambda _d: pytest.fail("a stopped import came in"))
     find.documents.import_readings(path)
-    assert find.tasks.can_call_off and find.work.busy.stop.isVisibleTo(find)
+    assert find.tasks.can_cancel and find.work.busy.stop.isVisibleTo(find)
     qtbot.mouseClick(find.work.busy.stop, LEFT)
-    qtbot.waitUntil(lambda: not find.tasks.can_call_off, timeout=10_000)
+    qtbot.waitUntil(lambda: not find.tasks.can_cancel, timeout=10_000)
     QApplication.processEvents()
     assert readings(find) == []
 

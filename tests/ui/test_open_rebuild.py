@@ -391,7 +391,7 @@ def test_a_search_can_be_stopped_and_begun_again(window, qtbot, monkeypatch):
     monkeypatch.setattr(module, "search", endless)
     suggest.start()
     assert not suggest.go.isEnabled()
-    window.tasks.call_off()
+    window.tasks.cancel()
     qtbot.waitUntil(suggest.go.isEnabled, timeout=5000)
     assert "z1" not in suggest._found
     monkeypatch.setattr(module, "search", real)

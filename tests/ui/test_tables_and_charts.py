@@ -147,7 +147,7 @@ def test_the_ratio_that_fits_is_said_under_the_mouse(window, qtbot):
     window.session.go("z1", "open")
     QApplication.processEvents()
     canvas, band = window.zone_bench.plan_canvas, window.session.plan.zone("z1").patch.band
-    at = band.places[int(band.room.argmin())]
+    at = band.places[int(band.available_ratio.argmin())]
     qtbot.mouseMove(canvas, canvas.view.to((float(at[0]), float(at[1]))).toPoint())
     QApplication.processEvents()
     assert "fits here at most" in window.zone_bench.echo.text()

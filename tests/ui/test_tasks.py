@@ -73,10 +73,10 @@ def test_work_in_steps_tells_its_share_and_stops_where_it_is_called_off(tasks, q
     told = []
     tasks.busy.connect(told.append)
     tasks.run_steps("reading", work, lambda *answer: answers.append(answer))
-    assert tasks.can_call_off
+    assert tasks.can_cancel
     assert halfway.wait(10)
-    tasks.call_off()
-    qtbot.waitUntil(lambda: not tasks.can_call_off)
+    tasks.cancel()
+    qtbot.waitUntil(lambda: not tasks.can_cancel)
     assert answers == [] and 500 < len(passed) < 1000, "called off work has no answer"
     assert told[-1] == "" and told[0] == "reading 0%"
 
@@ -84,8 +84,8 @@ def test_work_in_steps_tells_its_share_and_stops_where_it_is_called_off(tasks, q
 def test_work_that_cannot_be_called_off_goes_on(tasks, qtbot):
     gate, answers = threading.Event(), []
     tasks.run("saving", gate.wait, lambda result, _error: answers.append(result))
-    assert not tasks.can_call_off
-    tasks.call_off()
+    assert not tasks.can_cancel
+    tasks.cancel()
     gate.set()
     qtbot.waitUntil(lambda: answers == [True])
 
@@ -94,7 +94,7 @@ def test_steps_raise_only_after_they_were_called_off():
     steps = Steps()
     steps(0.25)
     assert steps.share == 0.25
-    steps.call_off()
+    steps.cancel()
     with pytest.raises(Cancelled):
         steps(0.5)
     assert steps.share == 0.25

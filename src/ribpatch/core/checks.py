@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.notice import Notice, Teller
+from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.survey_checks import cause_notices, survey_notices
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from ribpatch.core.job import Job, ShedAir, Zone
-    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.bond_figures import Joint
     from ribpatch.core.patch.repair import Patch
@@ -26,7 +26,7 @@ def zone_notices(
     zone: Zone,
     patch: Patch,
     needs: Needs,
-    bench: Bench | None,
+    comparison: LaminateComparison | None,
     joint: Joint | None,
     air: ShedAir,
     year: int | None,
@@ -34,23 +34,23 @@ def zone_notices(
     system: System,
 ) -> tuple[Notice, ...]:
     """All warnings of one zone."""
-    told = Teller(zone.id, system)
+    told = NoticeBuilder(zone.id, system)
     return (
         *survey_notices(told, zone, patch, shelf),
         *cause_notices(told, zone, patch, shelf),
         *_fittings(told, zone),
         *opening_notices(told, zone, patch, shelf),
-        *laminate_notices(told, zone, patch, bench, joint, year, shelf),
+        *laminate_notices(told, zone, patch, comparison, joint, year, shelf),
         *_core(told, zone, patch),
         *_resin(told, zone, needs, air, shelf),
     )
 
 
-def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
+def _fittings(told: NoticeBuilder, zone: Zone) -> Iterator[Notice]:
     outline = polygon_of(zone.outline)
     for fitting in zone.fittings:
         if not fitting.shape.intersects(outline):
-            yield told.say(
+            yield told.add(
                 "boat",
                 "fittings",
                 f"fitting.{fitting.id}.outside",
@@ -58,7 +58,7 @@ def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
                 "Correct its place or the outline.",
             )
         elif fitting.sealed is False and zone.build.core is not None and fitting.holes:
-            yield told.say(
+            yield told.add(
                 "boat",
                 "fittings",
                 f"fitting.{fitting.id}.unsealed",
@@ -67,7 +67,7 @@ def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
             )
     for edge in zone.edges:
         if edge.side >= len(zone.outline):
-            yield told.say(
+            yield told.add(
                 "boat",
                 "edges",
                 f"edge.{edge.side}",
@@ -76,12 +76,12 @@ def _fittings(told: Teller, zone: Zone) -> Iterator[Notice]:
             )
 
 
-def _core(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
+def _core(told: NoticeBuilder, zone: Zone, patch: Patch) -> Iterator[Notice]:
     scheme, old = zone.scheme, zone.build.core
     if patch.cut.region.is_empty or old is None or scheme.part_depth:
         return
     if scheme.core is None or scheme.core_thickness is None:
-        yield told.say(
+        yield told.add(
             "rebuild",
             "core",
             "no-core",
@@ -90,7 +90,7 @@ def _core(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
         )
     elif abs(scheme.core_thickness.si + scheme.bedding.si - old.thickness.si) > 0.0021:
         total = shown(scheme.core_thickness.si + scheme.bedding.si, Kind.SIZE, told.system)
-        yield told.say(
+        yield told.add(
             "rebuild",
             "core",
             "core-thickness",
@@ -99,12 +99,12 @@ def _core(told: Teller, zone: Zone, patch: Patch) -> Iterator[Notice]:
         )
 
 
-def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -> Iterator[Notice]:
+def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -> Iterator[Notice]:
     if not needs.uses:
         return
     resin = needs.resin
     if air.temperature.si < resin.least_temperature:
-        yield told.say(
+        yield told.add(
             "rebuild",
             "resin",
             "cold",
@@ -114,7 +114,7 @@ def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -
             True,
         )
     if air.humidity.si > resin.most_humidity:
-        yield told.say(
+        yield told.add(
             "rebuild",
             "resin",
             "humid",
@@ -123,7 +123,7 @@ def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -
             True,
         )
     if needs.cups.limited.startswith("too short"):
-        yield told.say(
+        yield told.add(
             "order",
             "cups",
             "cups",
@@ -135,7 +135,7 @@ def _resin(told: Teller, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -
 
 def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
     """Warnings of the boat and its shed."""
-    told = Teller("", system)
+    told = NoticeBuilder("", system)
     found = []
     air = job.air
     if air.surface is not None:
@@ -144,7 +144,7 @@ def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
         wanted = shelf.rule("dew.margin")
         if margin < wanted:
             found.append(
-                told.say(
+                told.add(
                     "boat",
                     "air",
                     "dew",
@@ -154,11 +154,11 @@ def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
                 )
             )
     if not job.zones:
-        found.append(told.say("boat", "zones", "no-zones", "No zone yet.", "Add the first place to survey."))
+        found.append(told.add("boat", "zones", "no-zones", "No zone yet.", "Add the first place to survey."))
     for zone in job.zones:
         if zone.place.station.si > job.boat.length.si:
             found.append(
-                Teller(zone.id, system).say(
+                NoticeBuilder(zone.id, system).add(
                     "boat",
                     "place",
                     "beyond-bow",

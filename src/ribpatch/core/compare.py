@@ -34,36 +34,38 @@ def as_chosen(zone: Zone, scheme: Scheme) -> Zone:
     return evolve(zone, scheme=scheme, others=tuple(s for s in zone.schemes if s is not scheme))
 
 
-class Weighed(Struct, frozen=True, eq=False):
+class SchemeComparison(Struct, frozen=True, eq=False):
     """One scheme with what it comes to."""
 
     scheme: Scheme
     made: ZonePlan
     figures: dict[str, Figure]
-    wrong: tuple[Notice, ...]
+    open_notices: tuple[Notice, ...]
 
 
-def weighed(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: System) -> tuple[Weighed, ...]:
+def compared_schemes(
+    zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: System
+) -> tuple[SchemeComparison, ...]:
     """Every scheme of a zone, worked out."""
     found = []
     for scheme in zone.schemes:
         made = zone_plan(as_chosen(zone, scheme), air, year, shelf)
-        wrong = tuple(
+        open_notices = tuple(
             n
             for n in zone_notices_of(made, system)
             if n.stage in ("open", "rebuild", "order") and n.about not in ("before.item", "cause")
         )
-        found.append(Weighed(scheme, made, _figures(made, shelf), wrong))
+        found.append(SchemeComparison(scheme, made, _figures(made, shelf), open_notices))
     return tuple(found)
 
 
 def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
     book = FigureBook(f"{made.zone.id}.{made.zone.scheme.id}")
-    if made.bench is not None:
-        held = {h.key: h.ratio for h in (made.bench.panel or made.bench.skin).held}
-        words = "the whole panel" if made.bench.panel else "the skin"
+    if made.comparison is not None:
+        held = {h.key: h.ratio for h in (made.comparison.panel or made.comparison.skin).held}
+        words = "the whole panel" if made.comparison.panel else "the skin"
         stiff = min(held["bend.along"], held["bend.across"])
-        strong = min(v for k, v in held.items() if k.startswith("strong.bending")) if made.bench.panel else min(
+        strong = min(v for k, v in held.items() if k.startswith("strong.bending")) if made.comparison.panel else min(
             v for k, v in held.items() if k.startswith("strong."))  # fmt: skip
         given = (Given("compared", words, None, Origin.WORKED),)
         book.add(
@@ -102,7 +104,7 @@ def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
              valid="a first estimate; waiting for cure is not in it")  # fmt: skip
 
 
-def scheme_table(rows: tuple[Weighed, ...], chosen: str, system: System = "metric") -> Table:
+def scheme_table(rows: tuple[SchemeComparison, ...], chosen: str, system: System = "metric") -> Table:
     """The schemes in a table, the chosen one marked; differences against it stand in the words of each row."""
     base = next(w for w in rows if w.scheme.id == chosen)
     made = [_row(w, base, w.scheme.id == chosen, system) for w in rows]
@@ -110,12 +112,12 @@ def scheme_table(rows: tuple[Weighed, ...], chosen: str, system: System = "metri
     return Table(COLUMNS, tuple(made), note, "Choose")
 
 
-def _row(w: Weighed, base: Weighed, chosen: bool, system: System) -> Row:
+def _row(w: SchemeComparison, base: SchemeComparison, chosen: bool, system: System) -> Row:
     by_id = w.made.by_id
-    grave = [n.text for n in w.wrong if n.grave]
+    grave = [n.text for n in w.open_notices if n.grave]
     words = "; ".join(grave[:2]) + (f" and {len(grave) - 2} more" if len(grave) > 2 else "")
     if not words:
-        words = f"{len(w.wrong)} lesser warnings" if w.wrong else "nothing known"
+        words = f"{len(w.open_notices)} lesser warnings" if w.open_notices else "nothing known"
     cells = (
         w.scheme.name + difference(w, base, system), by_id["weight.net"], w.figures.get("stiff", "–"), w.figures.get("strong", "–"),
         by_id.get("bond.used", "–"), by_id.get("cost.total", "–"), w.figures["hours"], w.figures["sittings"], w.figures["sandings"], words,
@@ -123,7 +125,7 @@ def _row(w: Weighed, base: Weighed, chosen: bool, system: System) -> Row:
     return Row(w.scheme.id, cells, "chosen" if chosen else "", words)
 
 
-def difference(w: Weighed, base: Weighed, system: System = "metric") -> str:
+def difference(w: SchemeComparison, base: SchemeComparison, system: System = "metric") -> str:
     """Against the chosen scheme in a few words: heavier or lighter, dearer or cheaper."""
     if w is base:
         return ""

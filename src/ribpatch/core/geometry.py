@@ -111,7 +111,7 @@ def region_above(x: Floats, y: Floats, values: Floats, level: float) -> BaseGeom
     return shapely.union_all(parts) if parts else MultiPolygon()
 
 
-def within(region: BaseGeometry, zone: Polygon) -> BaseGeometry:
+def clip_to(region: BaseGeometry, zone: Polygon) -> BaseGeometry:
     """The part of a region inside a zone; a region that lies wholly inside comes back as it is, at no cost."""
     return region if zone.contains(region) else region.intersection(zone)
 

@@ -22,12 +22,12 @@ class Notice(Struct, frozen=True):
     zone: str = ""
 
 
-class Teller(Struct, frozen=True):
+class NoticeBuilder(Struct, frozen=True):
     """Makes the notices of one zone; ``system`` chooses the units in their words."""
 
     zone: str
     system: System
 
-    def say(self, stage: str, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
+    def add(self, stage: str, about: str, key: str, text: str, clears: str, grave: bool = False) -> Notice:
         """A notice of this zone."""
         return Notice(f"{self.zone}.{key}" if self.zone else key, stage, about, text, clears, grave, self.zone)

@@ -20,7 +20,7 @@ from ribpatch.core.units import Kind, System
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
-    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.bond_figures import Joint
     from ribpatch.core.patch.made_parts import PartMade
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 # The figures of a zone, in the order in which they are printed.
 GROUPS = (
-    "survey_figures", "cause_figures", "opening_figures", "stack_figures", "bench_figures", "bond_figures", "supply_figures",
+    "survey_figures", "cause_figures", "opening_figures", "stack_figures", "comparison_figures", "bond_figures", "supply_figures",
 )  # fmt: skip
 
 
@@ -81,16 +81,16 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         return items_of(self.needs)
 
     @cached_property
-    def bench(self) -> Bench | None:
+    def comparison(self) -> LaminateComparison | None:
         """The new laminate beside the old one; None where no plies are chosen yet."""
-        return zone_bench(self.zone, self.patch, self.year, self.shelf)
+        return zone_comparison(self.zone, self.patch, self.year, self.shelf)
 
     @cached_property
     def joint(self) -> Joint | None:
         """The bond along the scarf; None where there is none."""
         from ribpatch.core.patch.bond_figures import joint_of
 
-        return joint_of(self.bench.skin, self.patch, self.zone.scheme, self.shelf) if self.bench else None
+        return joint_of(self.comparison.skin, self.patch, self.zone.scheme, self.shelf) if self.comparison else None
 
     @cached_property
     def survey_figures(self) -> tuple[Figure, ...]:
@@ -126,11 +126,13 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         return stack_figures(zone.scheme, self.patch.stack, old, shelf, zone.id)
 
     @cached_property
-    def bench_figures(self) -> tuple[Figure, ...]:
+    def comparison_figures(self) -> tuple[Figure, ...]:
         """Figures of the new laminate beside the old one."""
-        from ribpatch.core.laminate.bench_figures import bench_figures
+        from ribpatch.core.laminate.comparison_figures import comparison_figures
 
-        return bench_figures(self.bench, self.patch.stack, self.shelf, self.zone.id) if self.bench else ()
+        return (
+            comparison_figures(self.comparison, self.patch.stack, self.shelf, self.zone.id) if self.comparison else ()
+        )
 
     @cached_property
     def bond_figures(self) -> tuple[Figure, ...]:
@@ -302,9 +304,9 @@ def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZoneP
     return ZonePlan(zone, air, year, shelf)
 
 
-def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Bench | None:
-    """The laminate bench of a zone; None where no plies are chosen yet."""
-    from ribpatch.core.laminate.bench import bench_of, new_core, whole_bench
+def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> LaminateComparison | None:
+    """The new laminate of a zone beside the old one; None where no plies are chosen yet."""
+    from ribpatch.core.laminate.comparison import new_core, skin_comparison, whole_comparison
     from ribpatch.core.laminate.stack import skin_thickness
     from ribpatch.core.patch.sides import from_above
 
@@ -312,13 +314,13 @@ def zone_bench(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Benc
     target = scheme.target.si if scheme.target else None
     left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
     second = patch.second.stack if patch.second and zone.other_skin is None else None
-    match = bench_of(patch.stack, scheme.resin, skin, target, left, second, year, shelf)
+    match = skin_comparison(patch.stack, scheme.resin, skin, target, left, second, year, shelf)
     if match is None:
         return None
     new = None
     if scheme.core and scheme.core_thickness and build.core and not scheme.part_depth:
         new = new_core(scheme, scheme.core, scheme.core_thickness.si, build.core.thickness.si, from_above(zone), shelf)
-    return whole_bench(match, skin, zone.other_skin, build.core, new, year, shelf)
+    return whole_comparison(match, skin, zone.other_skin, build.core, new, year, shelf)
 
 
 @remembered(4)
@@ -339,7 +341,7 @@ def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     from ribpatch.core.checks import zone_notices
 
     return zone_notices(
-        made.zone, made.patch, made.needs, made.bench, made.joint, made.air, made.year, made.shelf, system
+        made.zone, made.patch, made.needs, made.comparison, made.joint, made.air, made.year, made.shelf, system
     )
 
 

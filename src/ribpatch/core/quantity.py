@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 
 from ribpatch.core.errors import UnreadableQuantity, WrongDimension
-from ribpatch.core.units import EXAMPLE, INCH, MOST_TYPED, Kind, Measure, System, from_shown, shop, shown
+from ribpatch.core.units import EXAMPLE, INCH, MOST_TYPED, Kind, Measure, System, display_unit, from_shown, shown
 
 if TYPE_CHECKING:
     import pint
@@ -235,7 +235,7 @@ def _convert(number: float, unit: str, kind: Kind, system: System, fraction: boo
     if not unit:
         return number * INCH if fraction and kind is Kind.SIZE else from_shown(number, kind, system)
     spelled = _spelled(unit, kind)
-    if spelled == _spelled(shop(kind, system).unit.translate(_GLYPHS).lower(), kind):
+    if spelled == _spelled(display_unit(kind, system).unit.translate(_GLYPHS).lower(), kind):
         return from_shown(number, kind, system)  # the shown unit needs no pint
     return _with_pint(number, spelled, kind, text)
 

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.laminate.bench_figures import worry
+from ribpatch.core.laminate.comparison_figures import worry
 from ribpatch.core.laminate.match import flags_of
-from ribpatch.core.patch.before import to_see
+from ribpatch.core.patch.before import checklist
 from ribpatch.core.patch.bond_plan import bond_plan, sittings
 from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.sides import from_above
@@ -18,29 +18,29 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from ribpatch.core.job import Zone
-    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.notice import Notice, Teller
+    from ribpatch.core.notice import Notice, NoticeBuilder
     from ribpatch.core.patch.bond_figures import Joint
     from ribpatch.core.scheme import Tabbing
 
 LEAST_RATIO = 8  # below the lowest school a tight place is grave
 
 
-def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     """Warnings of Open."""
     cut, band, scheme = patch.cut, patch.band, zone.scheme
     if cut.region.is_empty:
         return
-    for seen in to_see(zone, patch, shelf):
+    for seen in checklist(zone, patch, shelf):
         if seen.open:
-            yield told.say(
+            yield told.add(
                 "open", "before.item", f"before.{seen.item.id}", seen.item.text, "Tick it with a note once it is seen to.",
                 seen.item.group == "support",
             )  # fmt: skip
     yield from _cutting(told, zone, patch, shelf)
     for name in band.removed:
-        yield told.say(
+        yield told.add(
             "open",
             "cut",
             f"out.{name}",
@@ -56,7 +56,7 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             if tight.ratio < 0.05
             else f"Only {ratio} fits {where}, over {run} of the cut line."
         )
-        yield told.say(
+        yield told.add(
             "open",
             "taper",
             f"tight.{number}",
@@ -67,7 +67,7 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
     zone_area = polygon_of(zone.outline).area
     if band.outer.area > 0.98 * zone_area and zone_area > cut.region.area:
         best = shown(max(band.least_ratio, 0), Kind.RATIO, told.system)
-        yield told.say(
+        yield told.add(
             "open",
             "taper",
             "whole-panel",
@@ -76,7 +76,7 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             True,
         )
     if scheme.side == "inside" and zone.build.inner is None:
-        yield told.say(
+        yield told.add(
             "open",
             "side",
             "no-inner",
@@ -84,28 +84,28 @@ def opening_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             "Choose the outer skin.",
         )
     if scheme.side == "above" and not from_above(zone):
-        yield told.say(
+        yield told.add(
             "open", "side", "no-above", "Opening from above between standing skins is for cored transoms and stringers; here it is as from outside.",
             "Choose outside or inside.",
         )  # fmt: skip
 
 
-def _cutting(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     cut, scheme = patch.cut, zone.scheme
     if scheme.cut.radius.si < shelf.rule("corner.least"):
         least = shown(shelf.rule("corner.least"), Kind.SIZE, told.system)
-        yield told.say(
+        yield told.add(
             "open", "cut", "sharp", "Sharp corners raise the stress and start cracks, inside corners most of all.",
             f"Give the corners a radius of {least} or more.",
         )  # fmt: skip
     if scheme.part_depth and patch.pit is None:
-        yield told.say(
+        yield told.add(
             "open", "depth", "no-depth", "No depth has been noted yet: nothing can be ground or filled on paper.",
             "Note how deep the damage goes in a few places.", True,
         )  # fmt: skip
     if cut.missed > 1e-4:
         left = shown(cut.missed, Kind.AREA, told.system)
-        yield told.say(
+        yield told.add(
             "open",
             "cut",
             "missed",
@@ -114,7 +114,7 @@ def _cutting(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[N
             True,
         )
     if cut.trimmed:
-        yield told.say(
+        yield told.add(
             "open",
             "cut",
             "trimmed",
@@ -123,11 +123,11 @@ def _cutting(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[N
         )
 
 
-def _thickness(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _thickness(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     scheme, stack = zone.scheme, patch.stack
     if not stack.plies:
         if not from_above(zone):
-            yield told.say(
+            yield told.add(
                 "rebuild",
                 "plies",
                 "no-plies",
@@ -142,30 +142,36 @@ def _thickness(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator
     ratio = stack.thickness / wanted
     if ratio < 0.999:
         short = shown(wanted - stack.thickness, Kind.SIZE, told.system)
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "thin", f"The new laminate is {short} thinner than what it replaces.", "Add plies or a heavier fabric.", True
         )  # fmt: skip
     elif stack.thickness > wanted * shelf.rule("hard.surplus") + scheme.crown.si:
         over = shown(stack.thickness - wanted, Kind.SIZE, told.system)
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "proud", f"The new laminate stands {over} proud: a hard spot, and fairing far out.",
             "Take a ply out, or state the crown that is meant.",
         )  # fmt: skip
 
 
 def laminate_notices(
-    told: Teller, zone: Zone, patch: Patch, bench: Bench | None, joint: Joint | None, year: int | None, shelf: Shelf
+    told: NoticeBuilder,
+    zone: Zone,
+    patch: Patch,
+    comparison: LaminateComparison | None,
+    joint: Joint | None,
+    year: int | None,
+    shelf: Shelf,
 ) -> Iterator[Notice]:
     """Warnings of the plies and bonds of Rebuild."""
     if patch.cut.region.is_empty:
         return
     yield from _thickness(told, zone, patch, shelf)
-    if bench is not None and patch.outlines:
-        yield from _matching(told, bench, shelf)
+    if comparison is not None and patch.outlines:
+        yield from _matching(told, comparison, shelf)
         yield from _laying(told, zone, patch, shelf)
     yield from _mat(told, zone, patch, shelf)
     if joint is not None and joint.preparation.factor < 1:
-        yield told.say(
+        yield told.add(
             "open", "taper", "preparation", f"{joint.preparation.name[0].upper()}{joint.preparation.name[1:]}: the bond keeps only "
             f"{joint.preparation.factor:.0%} of its strength.", joint.preparation.steps[-1],
         )  # fmt: skip
@@ -173,9 +179,9 @@ def laminate_notices(
     yield from _tabbing(told, zone, patch, shelf)
 
 
-def _matching(told: Teller, bench: Bench, shelf: Shelf) -> Iterator[Notice]:
-    for flag in flags_of(bench.skin.new, shelf):
-        yield told.say(
+def _matching(told: NoticeBuilder, comparison: LaminateComparison, shelf: Shelf) -> Iterator[Notice]:
+    for flag in flags_of(comparison.skin.new, shelf):
+        yield told.add(
             "rebuild",
             "laminate",
             f"flag.{flag.key}",
@@ -183,75 +189,75 @@ def _matching(told: Teller, bench: Bench, shelf: Shelf) -> Iterator[Notice]:
             "Order the plies alike about the middle, or balance them.",
         )
     least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
-    held = (bench.panel or bench.skin).held
+    held = (comparison.panel or comparison.skin).held
     worries = [
         (h, why) for h in held if (why := worry(h, least, most)) and h.key not in ("stiff.shear", "weight", "thickness")
     ]
-    who = "The panel" if bench.panel else "The laminate"
+    who = "The panel" if comparison.panel else "The laminate"
     for kind in ("softer", "weaker", "a hard spot"):
         found = [h for h, why in worries if why.startswith(kind)]
         if found:
             worst = min(found, key=lambda h: h.ratio) if kind != "a hard spot" else max(found, key=lambda h: h.ratio)
             words = "a hard spot" if kind == "a hard spot" else f"{kind} than it was"
             names = ", ".join(h.name for h in found[:3])
-            yield told.say(
+            yield told.add(
                 "rebuild", "laminate", f"match.{kind.split()[-1]}", f"{who} is {words}: {names}, down to {worst.ratio:.0%}." if kind != "a hard spot"
                 else f"{who} makes a hard spot: {names}, up to {worst.ratio:.0%}.",
                 "See Laminate below the plan; Suggest looks for stacks that match.", worst.ratio < 0.8,
             )  # fmt: skip
 
 
-def _laying(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     heavy = [p.number for p in patch.stack.plies if p.ply.weight > shelf.rule("overhead.most")]
     if zone.scheme.overhead and heavy:
         numbers = ", ".join(map(str, heavy[:4]))
         most = shown(shelf.rule("overhead.most"), Kind.AREAL, told.system)
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "overhead", f"Too heavy to wet overhead: ply {numbers} weighs over {most} wet.",
             "Lay lighter cloth, more of it, or wet it on the bench.",
         )  # fmt: skip
     count = sittings(zone, patch, shelf)
     if count > 1:
         most = f"{shelf.rule('sitting.most'):.0f} plies or {shown(shelf.rule('sitting.thick'), Kind.SIZE, told.system)}"
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "sittings", f"Too much for one sitting: at most {most}, so {count} sittings.",
             "Let the heat out between them; the green window decides whether you sand.",
         )  # fmt: skip
 
 
-def _mat(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _mat(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     resin = shelf.resin(zone.scheme.resin)
     mats = [any(layer.kind == "mat" for layer in laid.ply.fabric.layers) for laid in patch.stack.plies]
     if any(mats) and not resin.mat_binder:
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "mat-epoxy", f"Mat is dead weight with {resin.name}: its binder hardly dissolves and it drinks resin.",
             "Choose a stitched fabric without mat.",
         )  # fmt: skip
     if mats and resin.mat_binder and not mats[0]:
-        yield told.say(
+        yield told.add(
             "rebuild", "plies", "mat-missing", f"With {resin.name} the first ply on old laminate should be mat: it beds the cloth and bonds better.",
             "Begin with a ply of mat, or with a fabric that has one.",
         )  # fmt: skip
     if resin.family != "epoxy" and patch.stack.plies:
-        yield told.say(
+        yield told.add(
             "rebuild", "resin", "secondary", f"On old cured laminate {resin.name} makes a weaker secondary bond than epoxy, and shrinks.",
             "Choose an epoxy for what bonds to old laminate, or accept it where it must match.",
         )  # fmt: skip
 
 
-def _bonds(told: Teller, zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Iterator[Notice]:
+def _bonds(told: NoticeBuilder, zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Iterator[Notice]:
     for interface in bond_plan(zone, patch, year, shelf):
         if interface.suits is not None and interface.suits.verdict == "no":
-            yield told.say(
+            yield told.add(
                 "rebuild", "resin", f"bond.{interface.key}", f"{interface.name[0].upper()}{interface.name[1:]}: {interface.suits.reason}.",
                 interface.suits.remedy, True,
             )  # fmt: skip
 
 
-def _tabbing(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _tabbing(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     tabbing: Tabbing | None = zone.scheme.tabbing
     if tabbing is None and zone.kind == "tabbing run" and patch.stack.plies:
-        yield told.say(
+        yield told.add(
             "rebuild", "tabbing", "flat-tabbing", "These plies are planned flat, though this is a tabbed corner.",
             "Lay them as tabbing below: each ply wider than the one under it.",
         )  # fmt: skip
@@ -260,6 +266,6 @@ def _tabbing(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[N
     section = tab_section(patch.stack, tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
     if not section.enough:
         leg, least = (shown(v, Kind.SIZE, told.system) for v in (section.leg, section.least))
-        yield told.say(
+        yield told.add(
             "rebuild", "tabbing", "short-leg", f"The tabbing laps only {leg}; it should lap {least}.", "Lengthen the first leg or the stagger.", True
         )  # fmt: skip

@@ -12,7 +12,7 @@ from msgspec import Struct
 from ribpatch.core.materials.records import Id, Process
 from ribpatch.core.readings import Coordinate, Text
 from ribpatch.core.record import Checked, Limits, Record, known
-from ribpatch.core.units import Kind, Measure, si_unit, usual, within
+from ribpatch.core.units import Kind, Measure, in_range, si_unit, usual
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -26,8 +26,8 @@ if TYPE_CHECKING:
 MOST_PLIES = 60  # of one line of a stack
 Facing = Literal["x-", "x+", "y-", "y+"]
 FACINGS: tuple[Facing, ...] = ("x-", "x+", "y-", "y+")
-Side = Literal["outside", "inside", "above"]
-SIDES: tuple[Side, ...] = ("outside", "inside", "above")
+AccessSide = Literal["outside", "inside", "above"]
+ACCESS_SIDES: tuple[AccessSide, ...] = ("outside", "inside", "above")
 
 
 def _ring(ring: geometry.Ring) -> geometry.Ring:
@@ -54,7 +54,7 @@ class Ranged(Struct, frozen=True):
         """Check the value after the Measure is made."""
         from pydantic_core.core_schema import no_info_after_validator_function
 
-        return no_info_after_validator_function(within(self.kind, self.low, self.high), handler(source))
+        return no_info_after_validator_function(in_range(self.kind, self.low, self.high), handler(source))
 
     def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
         """Say the limits, and the unit that they are in."""
@@ -106,7 +106,7 @@ def fabrics_in(stack: Iterable[StackLine | Repeat]) -> tuple[str, ...]:
 class SideMark(Record):
     """The user's own mark, 0 to 5, of a side under one criterion."""
 
-    side: Side
+    side: AccessSide
     criterion: Id
     mark: Annotated[int, Limits(ge=0, le=5)]
 
@@ -205,7 +205,7 @@ class Scheme(Record):
 
     id: Id = "s1"
     name: Annotated[str, Limits(min_length=1, max_length=80)] = "Scheme 1"
-    side: Side = "outside"
+    side: AccessSide = "outside"
     marks: Annotated[tuple[SideMark, ...], Limits(max_length=200)] = ()
     part_depth: bool = False
     cut: Cut = known(Cut)

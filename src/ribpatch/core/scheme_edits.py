@@ -13,15 +13,15 @@ from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import BadOutline, InvalidValue, OutsideZone
 from ribpatch.core.geometry import Point, Ring, polygon_of, polygons
 from ribpatch.core.job import DepthPoint, Job, Tick, Zone
-from ribpatch.core.laminate.ply import coupon_psi
+from ribpatch.core.laminate.ply import coupon_fibre_fraction
 from ribpatch.core.record import built, evolve, read_as
 from ribpatch.core.scheme import (
+    AccessSide,
     Backing,
     Face,
     Facing,
     MadePart,
     Scheme,
-    Side,
     SideMargin,
     SideMark,
     Stack,
@@ -47,7 +47,7 @@ def in_scheme(name: str, zone: str, change: Callable[[Scheme], Scheme]) -> Edit:
 # ---- sides, cut, taper -------------------------------------------------------------------------------------------
 
 
-def set_mark(zone: str, side: Side, criterion: str, mark: int | None) -> Edit:
+def set_mark(zone: str, side: AccessSide, criterion: str, mark: int | None) -> Edit:
     """Mark a side under a criterion from 0 to 5, or (None) go back to the usual mark."""
 
     def change(scheme: Scheme) -> Scheme:
@@ -270,7 +270,7 @@ def remove_scheme(zone: Zone, unwanted: str) -> Edit:
 
 def add_coupon(job: Job, coupon: Coupon, shelf: Shelf) -> Edit:
     """Use a coupon's fibre mass fraction for its fabric and process from now on; refuses an impossible one with the reason."""
-    coupon_psi(shelf.fabric(coupon.fabric), coupon, shelf)
+    coupon_fibre_fraction(shelf.fabric(coupon.fabric), coupon, shelf)
     made = evolve(coupon, id=next_id("c", (c.id for c in job.own.coupons)))
     kept = tuple(c for c in job.own.coupons if (c.fabric, c.process) != (made.fabric, made.process))
     return Edit("use a coupon", lambda j: evolve(j, own=evolve(j.own, coupons=(*kept, made))))

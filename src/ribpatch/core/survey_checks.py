@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.job import Survey, Zone
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.notice import Notice, Teller
+    from ribpatch.core.notice import Notice, NoticeBuilder
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.readings import Reading
 
@@ -35,11 +35,11 @@ def readings_outside(survey: Survey, outline: Ring) -> int:
     return len(inside) - sum(inside)
 
 
-def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     """Warnings beside the survey's decisions."""
     survey = zone.survey
     if not survey.readings and survey.drawn is None:
-        yield told.say(
+        yield told.add(
             "find", "extent", "nothing-read", "Nothing has been read here yet.",
             "Enter readings, import a CSV, or draw the extent.",
         )  # fmt: skip
@@ -49,19 +49,19 @@ def survey_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
     yield from _extent(told, zone, patch, shelf)
     still = [d for d in drying_curves(survey, shelf) if d.says == "not drying"]
     if still:
-        yield told.say(
+        yield told.add(
             "find", "sessions", "not-drying", f"{len(still)} places are not drying.",
             "Look for the source of the water before waiting longer.", True,
         )  # fmt: skip
 
 
-def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
+def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     scores = scores_of(survey, shelf)
     cards = [shelf.instrument(kind) for kind in {r.kind for r in survey.readings}]
     kinds = {card.name for card in cards if card.reference}
     if scores.left_out and kinds:
         what = " and ".join(sorted(kinds)).replace("capacitance ", "")
-        yield told.say(
+        yield told.add(
             "find", "reference", "no-reference",
             f"{scores.left_out} {what} readings say nothing without a sound reference and are left out.",
             "Read a dry, sound place of the same panel with the same instrument and mark it as reference (key S).", True,
@@ -70,13 +70,13 @@ def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     values = [r.value for r in survey.readings if isinstance(r, Moisture) and r.id in marked]
     limit, spread = shelf.rule("reference.wet"), shelf.rule("reference.spread")
     if values and max(values) > limit:
-        yield told.say(
+        yield told.add(
             "find", "reference", "reference-wet",
             f"A reference of {max(values):g} is itself high: against a wet reference wet places look dry.",
             "Mark places that you know to be dry, on this boat or a like one.", True,
         )  # fmt: skip
     elif len(values) > 1 and max(values) - min(values) > spread:
-        yield told.say(
+        yield told.add(
             "find", "reference", "reference-spread", f"The references differ by {max(values) - min(values):g} points.",
             "Read them again; unmark those that may be wet.",
         )  # fmt: skip
@@ -89,43 +89,43 @@ def _references(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
         if r.id in marked and r.kind != "plug"
         for p in bad
     ):
-        yield told.say(
+        yield told.add(
             "find", "reference", "reference-bad", "A plug beside a reference showed damage there.", "Unmark that reference.", True,
         )  # fmt: skip
 
 
-def _plugs(told: Teller, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
+def _plugs(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
     plugs = [r for r in survey.readings if isinstance(r, Plug)]
     levels, close, more = levels_of(survey, shelf), shelf.rule("plug.clash") ** 2, shelf.rule("plug.contradicts")
     for number, a in enumerate(plugs):
         for b in plugs[number + 1 :]:
             apart = (a.x - b.x) ** 2 + (a.y - b.y) ** 2
             if apart < close and a.session == b.session and abs(levels[a.id] - levels[b.id]) > more:
-                yield told.say(
+                yield told.add(
                     "find", "extent", f"plugs.{a.id}.{b.id}",
                     f"Two plugs {shown(apart**0.5, Kind.SIZE, told.system)} apart disagree; the edge must run between them.",
                     "Look at both again; correct the one that was mistyped.",
                 )  # fmt: skip
     overruled = scores_of(survey, shelf).overruled
     if overruled:
-        yield told.say(
+        yield told.add(
             "find", "extent", "overruled", f"{overruled} readings are overruled by a plug or test cut beside them.",
             "Nothing to do: what was seen outranks what was heard or metered.",
         )  # fmt: skip
 
 
-def _extent(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     survey, extent = zone.survey, patch.extent
     scored = scores_of(survey, shelf).x.size
     outside = readings_outside(survey, zone.outline)
     if outside:
-        yield told.say(
+        yield told.add(
             "find", "extent", "outside", f"{outside} readings lie outside the outline; they still count.",
             "Correct the outline in Boat, or delete them.",
         )  # fmt: skip
     if extent.from_readings and extent.unsurveyed_area > 0.25 * polygon_of(zone.outline).area and scored:
         part = shown(extent.unsurveyed_area, Kind.AREA, told.system)
-        yield told.say(
+        yield told.add(
             "find", "extent", "unsurveyed", f"No reading reaches {part} of this zone.",
             "Read there, or accept that it is not inspected.",
         )  # fmt: skip
@@ -135,12 +135,12 @@ def _extent(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[No
         reached = tuple(r for r in reached if min(r.at[0] - x0, x1 - r.at[0]) < 1e-3)
     if reached:
         where = ", ".join(f"{r.name} over {shown(r.length, Kind.LENGTH, told.system)}" for r in reached[:3])
-        yield told.say(
+        yield told.add(
             "find", "extent", "edge", f"The damage runs to the edge of the zone and may run on past {where}.",
             "Survey the neighbouring panel, or enlarge the zone.",
         )  # fmt: skip
     if extent.likely.is_empty and scored:
-        yield told.say(
+        yield told.add(
             "find", "extent", "no-damage", "At this confidence the readings show no damage.",
             "Raise the confidence, or read where it is doubtful.",
         )  # fmt: skip
@@ -173,11 +173,11 @@ def asked_of(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[Asked, ...]:
     return remedies_of(zone, shelf, met_checks(zone, patch))
 
 
-def cause_notices(told: Teller, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
+def cause_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     """A warning for each remedy that waits for an answer, at the stage where it is answered."""
     for asked in asked_of(zone, patch, shelf):
         if asked.standing == "open":
-            yield told.say(
+            yield told.add(
                 asked.remedy.stage, "cause", f"remedy.{asked.remedy.id}",
                 f"{upper(asked.cause.name)} ({percent(asked.chance)}): {asked.remedy.text}",
                 "Say how the scheme does it, or overrule it with a reason, under “What the causes ask”.",

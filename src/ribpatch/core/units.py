@@ -62,7 +62,7 @@ class Kind(StrEnum):
     NUMBER = "number"  # a bare scale
 
 
-class Shop(Struct, frozen=True):
+class DisplayUnit(Struct, frozen=True):
     """How one kind is shown in one system: unit, SI value of that unit, decimals."""
 
     unit: str
@@ -70,36 +70,36 @@ class Shop(Struct, frozen=True):
     decimals: int
 
 
-SHOWN: dict[Kind, tuple[Shop, Shop]] = {
-    Kind.LENGTH: (Shop("m", 1, 2), Shop("ft", FOOT, 2)),
-    Kind.SIZE: (Shop("mm", 1e-3, 1), Shop("in", INCH, 3)),
-    Kind.AREA: (Shop("m²", 1, 2), Shop("ft²", FOOT**2, 2)),
-    Kind.VOLUME: (Shop("L", 1e-3, 2), Shop("fl oz", US_FLUID_OUNCE, 1)),
-    Kind.MASS: (Shop("kg", 1, 2), Shop("lb", POUND, 2)),
-    Kind.LOAD: (Shop("kg", 1, 0), Shop("lb", POUND, 0)),
-    Kind.AREAL: (Shop("g/m²", 1e-3, 0), Shop("oz/yd²", OUNCE / YARD**2, 1)),
-    Kind.AREAL_MAT: (Shop("g/m²", 1e-3, 0), Shop("oz/ft²", OUNCE / FOOT**2, 2)),
-    Kind.DENSITY: (Shop("kg/m³", 1, 0), Shop("lb/ft³", POUND / FOOT**3, 1)),
-    Kind.TEMPERATURE: (Shop("°C", 1, 1), Shop("°F", 5 / 9, 1)),
-    Kind.TIME: (Shop("min", 60, 0), Shop("min", 60, 0)),
-    Kind.RATIO: (Shop(": 1", 1, 1), Shop(": 1", 1, 1)),
-    Kind.PERCENT: (Shop("%", 0.01, 0), Shop("%", 0.01, 0)),
-    Kind.COUNT: (Shop("", 1, 0), Shop("", 1, 0)),
-    Kind.MONEY: (Shop("", 1, 2), Shop("", 1, 2)),
-    Kind.PRICE_MASS: (Shop("per kg", 1, 2), Shop("per lb", 1 / POUND, 2)),
-    Kind.PRICE_AREA: (Shop("per m²", 1, 2), Shop("per yd²", 1 / YARD**2, 2)),
-    Kind.ANGLE: (Shop("°", 1, 0), Shop("°", 1, 0)),
-    Kind.FORCE: (Shop("N", 1, 0), Shop("lbf", POUND_FORCE, 1)),
-    Kind.MODULUS: (Shop("GPa", 1e9, 1), Shop("Msi", 1e6 * PSI, 2)),
-    Kind.STRESS: (Shop("MPa", 1e6, 1), Shop("psi", PSI, 0)),
-    Kind.TENSION: (Shop("kN/m", 1e3, 0), Shop("lbf/in", POUND_FORCE / INCH, 0)),
-    Kind.MOMENT: (Shop("N·m/m", 1, 0), Shop("lbf·in/in", POUND_FORCE, 0)),
-    Kind.MEMBRANE: (Shop("MN/m", 1e6, 1), Shop("klbf/in", 1e3 * POUND_FORCE / INCH, 1)),
-    Kind.BENDING: (Shop("N·m", 1, 0), Shop("lbf·in", POUND_FORCE * INCH, 0)),
-    Kind.STRAIN: (Shop("%", 0.01, 2), Shop("%", 0.01, 2)),
-    Kind.HOURS: (Shop("h", 3600, 1), Shop("h", 3600, 1)),
-    Kind.DIFFERENCE: (Shop("K", 1, 1), Shop("°F", 5 / 9, 1)),
-    Kind.NUMBER: (Shop("", 1, 0), Shop("", 1, 0)),
+SHOWN: dict[Kind, tuple[DisplayUnit, DisplayUnit]] = {
+    Kind.LENGTH: (DisplayUnit("m", 1, 2), DisplayUnit("ft", FOOT, 2)),
+    Kind.SIZE: (DisplayUnit("mm", 1e-3, 1), DisplayUnit("in", INCH, 3)),
+    Kind.AREA: (DisplayUnit("m²", 1, 2), DisplayUnit("ft²", FOOT**2, 2)),
+    Kind.VOLUME: (DisplayUnit("L", 1e-3, 2), DisplayUnit("fl oz", US_FLUID_OUNCE, 1)),
+    Kind.MASS: (DisplayUnit("kg", 1, 2), DisplayUnit("lb", POUND, 2)),
+    Kind.LOAD: (DisplayUnit("kg", 1, 0), DisplayUnit("lb", POUND, 0)),
+    Kind.AREAL: (DisplayUnit("g/m²", 1e-3, 0), DisplayUnit("oz/yd²", OUNCE / YARD**2, 1)),
+    Kind.AREAL_MAT: (DisplayUnit("g/m²", 1e-3, 0), DisplayUnit("oz/ft²", OUNCE / FOOT**2, 2)),
+    Kind.DENSITY: (DisplayUnit("kg/m³", 1, 0), DisplayUnit("lb/ft³", POUND / FOOT**3, 1)),
+    Kind.TEMPERATURE: (DisplayUnit("°C", 1, 1), DisplayUnit("°F", 5 / 9, 1)),
+    Kind.TIME: (DisplayUnit("min", 60, 0), DisplayUnit("min", 60, 0)),
+    Kind.RATIO: (DisplayUnit(": 1", 1, 1), DisplayUnit(": 1", 1, 1)),
+    Kind.PERCENT: (DisplayUnit("%", 0.01, 0), DisplayUnit("%", 0.01, 0)),
+    Kind.COUNT: (DisplayUnit("", 1, 0), DisplayUnit("", 1, 0)),
+    Kind.MONEY: (DisplayUnit("", 1, 2), DisplayUnit("", 1, 2)),
+    Kind.PRICE_MASS: (DisplayUnit("per kg", 1, 2), DisplayUnit("per lb", 1 / POUND, 2)),
+    Kind.PRICE_AREA: (DisplayUnit("per m²", 1, 2), DisplayUnit("per yd²", 1 / YARD**2, 2)),
+    Kind.ANGLE: (DisplayUnit("°", 1, 0), DisplayUnit("°", 1, 0)),
+    Kind.FORCE: (DisplayUnit("N", 1, 0), DisplayUnit("lbf", POUND_FORCE, 1)),
+    Kind.MODULUS: (DisplayUnit("GPa", 1e9, 1), DisplayUnit("Msi", 1e6 * PSI, 2)),
+    Kind.STRESS: (DisplayUnit("MPa", 1e6, 1), DisplayUnit("psi", PSI, 0)),
+    Kind.TENSION: (DisplayUnit("kN/m", 1e3, 0), DisplayUnit("lbf/in", POUND_FORCE / INCH, 0)),
+    Kind.MOMENT: (DisplayUnit("N·m/m", 1, 0), DisplayUnit("lbf·in/in", POUND_FORCE, 0)),
+    Kind.MEMBRANE: (DisplayUnit("MN/m", 1e6, 1), DisplayUnit("klbf/in", 1e3 * POUND_FORCE / INCH, 1)),
+    Kind.BENDING: (DisplayUnit("N·m", 1, 0), DisplayUnit("lbf·in", POUND_FORCE * INCH, 0)),
+    Kind.STRAIN: (DisplayUnit("%", 0.01, 2), DisplayUnit("%", 0.01, 2)),
+    Kind.HOURS: (DisplayUnit("h", 3600, 1), DisplayUnit("h", 3600, 1)),
+    Kind.DIFFERENCE: (DisplayUnit("K", 1, 1), DisplayUnit("°F", 5 / 9, 1)),
+    Kind.NUMBER: (DisplayUnit("", 1, 0), DisplayUnit("", 1, 0)),
 }
 EXAMPLE: dict[Kind, str] = {
     Kind.LENGTH: "9.6 m or 31'6\"",
@@ -148,7 +148,7 @@ def usual(si: float, typed: str = "") -> Measure:
     return known(Measure, si=float(si), typed=typed)
 
 
-def shop(kind: Kind, system: System) -> Shop:
+def display_unit(kind: Kind, system: System) -> DisplayUnit:
     """The unit in which ``kind`` is shown."""
     return SHOWN[kind][0 if system == "metric" else 1]
 
@@ -157,14 +157,14 @@ def to_shown(si: float, kind: Kind, system: System) -> float:
     """The number that is shown for an SI value."""
     if kind is Kind.TEMPERATURE and system == "us":
         return si * 9 / 5 + 32
-    return si / shop(kind, system).factor
+    return si / display_unit(kind, system).factor
 
 
 def from_shown(number: float, kind: Kind, system: System) -> float:
     """The SI value of a shown number."""
     if kind is Kind.TEMPERATURE and system == "us":
         return (number - 32) * 5 / 9
-    return number * shop(kind, system).factor
+    return number * display_unit(kind, system).factor
 
 
 def decimals_for(number: float, usual: int) -> int:
@@ -183,7 +183,7 @@ def number_text(si: float, kind: Kind, system: System = "metric") -> str:
     number = to_shown(si, kind, system)
     if not isfinite(number):
         return "∞"
-    usual = shop(kind, system).decimals
+    usual = display_unit(kind, system).decimals
     if kind is Kind.RATIO and abs(number - round(number)) < 0.05:
         usual = 0
     elif kind not in (Kind.PERCENT, Kind.MONEY, Kind.TEMPERATURE, Kind.RATIO):
@@ -198,7 +198,7 @@ def shown(si: float, kind: Kind, system: System = "metric") -> str:
     """An SI value as people read it: ``48.0 mm``, ``12 : 1``."""
     if kind is Kind.MASS and system == "metric" and 0 < abs(si) < 0.1:
         return f"{si * 1000:.0f} g".replace("-", "−")
-    unit = shop(kind, system).unit
+    unit = display_unit(kind, system).unit
     joint = "" if unit in ("°", "") else " "
     return f"{number_text(si, kind, system)}{joint}{unit}"
 
@@ -213,7 +213,7 @@ def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric")
     """
     text = shown(si, kind, system)
     number, bound = to_shown(si, kind, system), to_shown(limit, kind, system)
-    unit = shop(kind, system).unit
+    unit = display_unit(kind, system).unit
     joint = "" if unit in ("°", "") else " "
     for decimals in range(MOST_DECIMALS + 1):
         read = float(number_text(si, kind, system).replace("−", "-")) if not decimals else round(number, decimals)
@@ -225,7 +225,7 @@ def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric")
 def place_words(at: tuple[float, float], system: System = "metric") -> str:
     """A place in a zone's plane, m, as people read it: ``620, 330 mm`` or ``24.4, 13.0 in``."""
     x, y = place_numbers(at, system)
-    return f"{x}, {y} {shop(Kind.SIZE, system).unit}"
+    return f"{x}, {y} {display_unit(Kind.SIZE, system).unit}"
 
 
 def place_numbers(at: tuple[float, float], system: System = "metric", finer: int = 0) -> tuple[str, str]:
@@ -235,7 +235,7 @@ def place_numbers(at: tuple[float, float], system: System = "metric", finer: int
     return x, y
 
 
-def within(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:
+def in_range(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure]:
     """A validator that refuses a Measure outside ``low`` to ``high`` (SI)."""
 
     def check(measure: Measure) -> Measure:

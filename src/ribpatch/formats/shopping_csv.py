@@ -6,7 +6,7 @@ import csv
 import io
 from typing import TYPE_CHECKING
 
-from ribpatch.core.units import System, number_text, shop
+from ribpatch.core.units import System, display_unit, number_text
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -19,7 +19,7 @@ def shopping_text(plan: Plan, system: System = "metric") -> str:
     writer.writerow(["group", "item", "amount", "unit", "note", "cost"])
     for item in plan.items:
         cost = plan.by_id.get(f"cost.{item.id}")
-        unit = shop(item.kind, system).unit or "pieces"
+        unit = display_unit(item.kind, system).unit or "pieces"
         writer.writerow([item.group, item.name, number_text(item.amount, item.kind, system).replace("−", "-"), unit, item.note,
                          f"{cost.value:.2f}" if cost else "no price"])  # fmt: skip
     writer.writerow(["", "sum", "", "", "", f"{plan.by_id['cost.total'].value:.2f}"])

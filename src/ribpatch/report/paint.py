@@ -180,7 +180,7 @@ class DrawingPaint:
     def _badge(self, shape: Badge) -> None:
         x, y = self._view.at(shape.at)
         if shape.role == "ply-number":
-            if shape.room * self._view.scale >= 4:
+            if shape.clearance * self._view.scale >= 4:
                 self._c.setFont(FONT, 4)
                 self._c.setFillColor(HexColor(LIGHT["ink"]))
                 self._c.drawCentredString(x, y - 1.4, shape.text)

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ribpatch.core.compare import scheme_table, weighed
+from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.figure import Figure
-from ribpatch.core.laminate.bench_figures import match_table
-from ribpatch.core.patch.before import to_see
+from ribpatch.core.laminate.comparison_figures import match_table
+from ribpatch.core.patch.before import checklist
 from ribpatch.core.patch.bond_plan import bond_plan, coupon_test
 from ribpatch.core.patch.core_table import work_table
 from ribpatch.core.patch.core_work import core_work
@@ -24,7 +24,7 @@ if TYPE_CHECKING:
 
 def before_pages(made: ZonePlan, plan: Plan) -> list[Any]:
     """What to see to before cutting, ticked or not."""
-    rows = to_see(made.zone, made.patch, plan.shelf)
+    rows = checklist(made.zone, made.patch, plan.shelf)
     if not rows:
         return []
     story: list[Any] = [paragraph("Before cutting", SUB)]
@@ -42,10 +42,10 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
     """Laminate, core work, made parts, bonds and schemes of one zone."""
     zone, shelf, year = made.zone, plan.shelf, plan.job.boat.year
     story: list[Any] = []
-    if made.bench is not None and made.patch.outlines:
+    if made.comparison is not None and made.patch.outlines:
         story += _table(
             "New laminate against the old",
-            match_table(made.bench, made.by_id, shelf),
+            match_table(made.comparison, made.by_id, shelf),
             (0.52, 0.16, 0.16, 0.16),
             system,
             width,
@@ -60,7 +60,7 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
             story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]
     story += _bonds(made, plan, year)
     if zone.others:
-        rows = weighed(zone, plan.job.air, year, shelf, system)
+        rows = compared_schemes(zone, plan.job.air, year, shelf, system)
         shares = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
         story += _table("Schemes", scheme_table(rows, zone.scheme.id, system), shares, system, width)
     return story

@@ -21,7 +21,7 @@ from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.survey_checks import asked_of
-from ribpatch.core.units import Kind, System, place_numbers, shop, shown
+from ribpatch.core.units import Kind, System, display_unit, place_numbers, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
@@ -223,7 +223,7 @@ def _readings(zone: Zone, plan: Plan, width: float, system: System) -> list[Any]
         return []
     sessions = {s.id: s.date or s.id for s in zone.survey.sessions}
     marked = set(zone.survey.references)
-    unit = shop(Kind.SIZE, system).unit
+    unit = display_unit(Kind.SIZE, system).unit
     rows = [[f"x {unit}", f"y {unit}", "reading", "when", "note"]]
     rows += [_row(r, sessions, r.id in marked, system) for r in zone.survey.readings[:MOST_ROWS]]
     story: list[Any] = [paragraph("Readings", SUB)]

@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.survey.entry import reading_words
-from ribpatch.core.units import Kind, System, place_numbers, shop
+from ribpatch.core.units import Kind, System, display_unit, place_numbers
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
 from ribpatch.ui.widgets.combo import Combo
 
@@ -44,7 +44,7 @@ class ImportDialog(QDialog):
             layout.addWidget(
                 QLabel(f"{read.repeats} readings repeat a place with the same instrument; all of them count.")
             )
-        unit = shop(Kind.SIZE, system).unit
+        unit = display_unit(Kind.SIZE, system).unit
         self.good = _table(
             (f"x {unit}", f"y {unit}", "reading"),
             [(*place_numbers((r.x, r.y), system, 1), reading_words(r, system)) for r in read.readings[:SHOWN]],

@@ -9,7 +9,7 @@ from PySide6.QtCore import Signal, SignalInstance
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.ui.widgets.card import Card
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -71,7 +71,7 @@ class StartPage(QWidget):
 
     def show_lists(self, recent: Sequence[Path], found: Sequence[Found]) -> None:
         """Show recent jobs and recovery copies."""
-        empty(self.recent)
+        clear_layout(self.recent)
         for path in recent:
             button = QPushButton(f"{path.stem}   {path.parent}")
             button.setObjectName("plain")
@@ -83,7 +83,7 @@ class StartPage(QWidget):
             label = QLabel("None yet. Jobs that you save or open are listed here.")
             label.setObjectName("soft")
             self.recent.addWidget(label)
-        empty(self.recovery)
+        clear_layout(self.recovery)
         for item in found[:MOST_FOUND]:
             self.recovery.addWidget(self._found_card(item))
 

@@ -44,7 +44,7 @@ class Steps:
             raise Cancelled
         self.share = share
 
-    def call_off(self) -> None:
+    def cancel(self) -> None:
         """Ask the work to stop at its next step."""
         self._off.set()
 
@@ -84,14 +84,14 @@ class Tasks(QObject):
         self._run(name, lambda: function(steps), ended, steps)
         return steps
 
-    def call_off(self) -> None:
+    def cancel(self) -> None:
         """Call off all work that can be."""
         for _, steps in self._running.values():
             if steps is not None:
-                steps.call_off()
+                steps.cancel()
 
     @property
-    def can_call_off(self) -> bool:
+    def can_cancel(self) -> bool:
         """Whether any running work can be called off."""
         return any(steps is not None for _, steps in self._running.values())
 
@@ -118,15 +118,15 @@ class Tasks(QObject):
 
     def close(self) -> None:
         """Wait for all running work and drop its answers: the window is going."""
-        self.call_off()
+        self.cancel()
         self.wait()
         self._pulse.stop()
         self._closed = True
 
     def _tell(self) -> None:
-        if self.can_call_off and not self._pulse.isActive():
+        if self.can_cancel and not self._pulse.isActive():
             self._pulse.start()
-        elif not self.can_call_off:
+        elif not self.can_cancel:
             self._pulse.stop()
         said = (f"{name} {steps.share:.0%}" if steps else name for name, steps in self._running.values() if name)
         self.busy.emit(", ".join(said))

@@ -113,8 +113,8 @@ class Work(QWidget):
         documents.state.connect(self.strip.show_state)
         session.changed.connect(self.showing.change)
         session.focus_changed.connect(lambda: self.look())
-        tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_call_off))
-        self.busy.stop.clicked.connect(lambda: tasks.call_off())
+        tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_cancel))
+        self.busy.stop.clicked.connect(lambda: tasks.cancel())
         self.showing.asked_by_id.connect(self.ask_by_id)
         self.showing.refreshed.connect(self._refreshed)
         for part in (self.showing, self.strip, self.ledger, self.zone_bench):

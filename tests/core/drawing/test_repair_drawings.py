@@ -43,7 +43,7 @@ def test_every_ply_in_the_section_carries_its_number(job):
     patch, drawing = section(job.zone("z4"))
     numbers = [s.text for s in drawing.shapes if isinstance(s, Badge) and s.role == "ply-number"]
     assert numbers == [str(n) for n in range(1, 8)]
-    rooms = [s.room for s in drawing.shapes if isinstance(s, Badge)]
+    rooms = [s.clearance for s in drawing.shapes if isinstance(s, Badge)]
     assert rooms[0] == pytest.approx(patch.stack.plies[0].ply.thickness * factor(drawing))
 
 

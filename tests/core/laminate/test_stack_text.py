@@ -7,7 +7,7 @@ from tests.strategies import SHELF, lines
 
 from ribpatch.core.errors import ImpossibleCoupon, UnreadableStack
 from ribpatch.core.job import Skin
-from ribpatch.core.laminate.ply import coupon_psi, layer_psi, ply_of
+from ribpatch.core.laminate.ply import coupon_fibre_fraction, layer_fibre_fraction, ply_of
 from ribpatch.core.laminate.stack import skin_thickness, stack_up
 from ribpatch.core.laminate.stack_text import stack_from_text, text_of
 from ribpatch.core.materials.records import Coupon
@@ -74,12 +74,12 @@ def test_a_coupon_gives_back_the_thickness_that_was_measured():
         shelf = merged(SHELF, coupons=(coupon(fabric, 4, per_ply * 4000),))
         ply = ply_of(shelf.fabric(fabric), shelf.resin("epoxy-5-1-slow").density, "hand", shelf)
         assert ply.thickness == pytest.approx(per_ply)
-        assert ply.fibre_fraction == pytest.approx(coupon_psi(shelf.fabric(fabric), shelf.coupons[0], shelf))
+        assert ply.fibre_fraction == pytest.approx(coupon_fibre_fraction(shelf.fabric(fabric), shelf.coupons[0], shelf))
 
 
 def test_the_psi_of_a_coupon_by_hand():
     """600 g/m2 glass at 0.7 mm: resin volume 0.7 - 0.6/2.56 = 0.4656 L/m2 at 1.15 kg/L, psi = 0.6/(0.6 + 0.5355)."""
-    psi = coupon_psi(SHELF.fabric("biax-45-600"), coupon(plies=1, millimetres=0.7), SHELF)
+    psi = coupon_fibre_fraction(SHELF.fabric("biax-45-600"), coupon(plies=1, millimetres=0.7), SHELF)
     assert psi == pytest.approx(0.6 / (0.6 + (0.0007 - 0.6 / 2560) * 1150), rel=1e-9)
 
 
@@ -87,7 +87,7 @@ def test_a_coupon_speaks_for_its_own_fabric_and_process_only():
     shelf = merged(SHELF, coupons=(coupon(),))
     for fabric, process in (("biax-45-600", "bag"), ("biax-090-600", "hand")):
         same = ply_of(shelf.fabric(fabric), 1150, process, shelf)
-        assert same.layers[0][1] == layer_psi(same.fabric.layers[0], process, SHELF)
+        assert same.layers[0][1] == layer_fibre_fraction(same.fabric.layers[0], process, SHELF)
 
 
 @pytest.mark.parametrize(
@@ -95,7 +95,7 @@ def test_a_coupon_speaks_for_its_own_fabric_and_process_only():
 )
 def test_impossible_coupons_are_refused_with_the_reason(millimetres, why):
     with pytest.raises(ImpossibleCoupon) as fault:
-        coupon_psi(SHELF.fabric("biax-45-600"), coupon(millimetres=millimetres), SHELF)
+        coupon_fibre_fraction(SHELF.fabric("biax-45-600"), coupon(millimetres=millimetres), SHELF)
     assert why in fault.value.sentence and "Check the count" in fault.value.sentence
 
 

@@ -8,12 +8,12 @@ from hypothesis import strategies as st
 from tests.strategies import SHELF
 
 from ribpatch.core.job import Fitting
-from ribpatch.core.laminate.bench import new_core
+from ribpatch.core.laminate.comparison import new_core
 from ribpatch.core.laminate.elastic import Elastic
 from ribpatch.core.laminate.layup import Layup, Sheet, bed_sheet, core_sheet, scaled
 from ribpatch.core.laminate.sandwich import Sandwich, shear_stiffness, wrinkling
 from ribpatch.core.laminate.stack import skin_weight, stack_up
-from ribpatch.core.patch.before import loads_of, order_of, to_see
+from ribpatch.core.patch.before import checklist, loads_of, order_of
 from ribpatch.core.patch.bond_plan import bond_plan, compatibility, coupon_test, plan_table, sittings
 from ribpatch.core.patch.core_choice import core_choices, core_table, sheet_for
 from ribpatch.core.patch.core_table import work_table
@@ -46,7 +46,7 @@ DECK = demo_job().zone("z1")
 
 def deck_choices(made):
     z = made.zone("z1")
-    return {c.core.id: c for c in core_choices(z.zone, z.patch, z.bench, SHELF)}
+    return {c.core.id: c for c in core_choices(z.zone, z.patch, z.comparison, SHELF)}
 
 
 # ---- sandwich ----
@@ -59,7 +59,7 @@ def test_sandwich_formulas_against_hand_sums():
 
 def test_a_thin_faced_sandwich_bends_as_its_skins_apart(made):
     """D of two like skins a distance d apart is E t d2 / 2 / (1 - nu2); a soft core adds little."""
-    skin = made.zone("z4").bench.skin.new
+    skin = made.zone("z4").comparison.skin.new
     core = SHELF.core("foam-pvc-80")
     panel = Sandwich(skin, core, 0.2, skin)
     e = float(skin.plate.A[0, 0])  # E t / (1 - nu2)
@@ -93,14 +93,16 @@ def test_extra_skin_makes_up_what_a_thinner_skin_lost(job):
     zone = job.zone("z1")
     thin = evolve(zone, scheme=evolve(zone.scheme, plies=(StackLine(fabric="biax-45-600", count=2),)))
     z = plan(evolve(job, zones=(thin,)), SHELF).zone("z1")
-    soft = [c for c in core_choices(z.zone, z.patch, z.bench, SHELF) if c.extra and not c.core.poured]
+    soft = [c for c in core_choices(z.zone, z.patch, z.comparison, SHELF) if c.extra and not c.core.poured]
     assert len(soft) >= 3
     putty = SHELF.putty("silica")
     for c in soft[:3]:
-        skin, below = z.bench.skin.new, z.bench.old_sandwich.below
+        skin, below = z.comparison.skin.new, z.comparison.old_sandwich.below
         bed = Layup((bed_sheet(putty, 0.0015 + c.shim),))
         panel = Sandwich(below, c.core, c.thickness, scaled(skin, skin.thickness + c.extra), under=bed)
-        assert min(panel.layup.plate.bending) == pytest.approx(min(z.bench.old_sandwich.layup.plate.bending), rel=1e-3)
+        assert min(panel.layup.plate.bending) == pytest.approx(
+            min(z.comparison.old_sandwich.layup.plate.bending), rel=1e-3
+        )
 
 
 def test_a_bed_is_a_layer_of_the_panel_by_hand():
@@ -122,12 +124,12 @@ def test_a_repair_with_the_same_skin_and_core_in_a_bed_is_no_softer_than_it_was(
     """Leaving the bed out of it made a sound repair look a tenth too soft."""
     zone = job.zone("z1")
     same = evolve(zone, scheme=evolve(zone.scheme, core="balsa-150", core_thickness=m(0.0165), bedding=m(0.0015)))
-    bench = plan(evolve(job, zones=(same,)), SHELF).zone("z1").bench
-    assert bench.new_sandwich.layup.thickness - bench.skin.new.thickness == pytest.approx(
-        bench.old_sandwich.layup.thickness - bench.skin.old.thickness
+    comparison = plan(evolve(job, zones=(same,)), SHELF).zone("z1").comparison
+    assert comparison.new_sandwich.layup.thickness - comparison.skin.new.thickness == pytest.approx(
+        comparison.old_sandwich.layup.thickness - comparison.skin.old.thickness
     )
-    skins = bench.skin.ratio("stiff.along")
-    assert bench.panel.ratio("bend.along") > min(skins, 1.0)
+    skins = comparison.skin.ratio("stiff.along")
+    assert comparison.panel.ratio("bend.along") > min(skins, 1.0)
 
 
 @given(st.floats(0.0, 0.004), st.floats(0.008, 0.0135))
@@ -144,8 +146,8 @@ def test_a_thicker_bed_never_softens_the_panel(bedding, thickness):
 
 def test_the_panel_is_weighed_with_bed_prime_and_the_other_skin(made):
     z = made.zone("z1")
-    held = {h.key: h for h in z.bench.panel.held}["weight"]
-    skin = {h.key: h for h in z.bench.skin.held}["weight"]
+    held = {h.key: h for h in z.comparison.panel.held}["weight"]
+    skin = {h.key: h for h in z.comparison.skin.held}["weight"]
     behind = skin_weight(z.zone.other_skin, SHELF)
     assert held.old == pytest.approx(skin.old + behind + 0.018 * 150)
     assert held.new == pytest.approx(skin.new + behind + 0.0165 * 130 + 0.0015 * 1206 + 2 * 0.2 + 2 * 0.45)
@@ -154,7 +156,7 @@ def test_the_panel_is_weighed_with_bed_prime_and_the_other_skin(made):
 def test_bolts_press_on_the_core_by_their_pull(made):
     z = made.zone("z1")
     pulled = evolve(z.zone, fittings=tuple(evolve(f, pull=m(8000.0)) if f.id == "f1" else f for f in z.zone.fittings))
-    choice = next(c for c in core_choices(pulled, z.patch, z.bench, SHELF) if c.core.id == "foam-pvc-80")
+    choice = next(c for c in core_choices(pulled, z.patch, z.comparison, SHELF) if c.core.id == "foam-pvc-80")
     assert choice.bolts == pytest.approx(8000 * 1.5 / (0.16 * 0.16) / (0.5 * 1.4e6))
 
 
@@ -166,7 +168,7 @@ def test_an_insert_is_wanted_from_half_the_cores_strength_in_both_tables(made, t
     pulled = evolve(z.zone, fittings=tuple(evolve(f, pull=pull) if f.id == "f1" else f for f in z.zone.fittings))
     work = core_work(pulled, z.patch, SHELF)
     assert next(f for f in work.fastenings if f.fitting.id == "f1").insert == insert
-    choice = next(c for c in core_choices(pulled, z.patch, z.bench, SHELF) if c.core.id == "foam-pvc-130")
+    choice = next(c for c in core_choices(pulled, z.patch, z.comparison, SHELF) if c.core.id == "foam-pvc-130")
     assert choice.bolts == pytest.approx(2 * times) and (choice.bolts > 1) == (insert != "no")
 
 
@@ -175,7 +177,7 @@ def test_the_table_marks_the_chosen_core_and_is_empty_without_one(made):
     table = core_table(tuple(deck_choices(made).values()), z.zone, SHELF, "z1")
     assert [row.key for row in table.rows if row.mark == "chosen"] == ["foam-pvc-130"]
     solid = made.zone("z4")
-    assert core_choices(solid.zone, solid.patch, solid.bench, SHELF) == ()
+    assert core_choices(solid.zone, solid.patch, solid.comparison, SHELF) == ()
 
 
 def test_clamping_gives_the_pressure():
@@ -422,7 +424,7 @@ def test_the_taper_mark_follows_the_room(made):
 
 def test_every_kind_of_zone_has_something_to_support_and_its_turn(made):
     for z in made.zones:
-        groups = {s.item.group for s in to_see(z.zone, z.patch, SHELF)}
+        groups = {s.item.group for s in checklist(z.zone, z.patch, SHELF)}
         assert {"support", "disconnect"} <= groups, z.zone.name
     names = [t.zone.name for t in order_of(made.job, SHELF)]
     assert names == ["Battery stringer", "Transom", "Bow topside", "Foredeck"]
@@ -444,8 +446,8 @@ def test_an_item_stays_open_until_it_is_ticked_with_a_note(job):
 
 def test_fittings_come_out_only_where_they_stand_in_the_cut(made):
     deck, hull = made.zone("z1"), made.zone("z4")
-    assert "fittings" in {s.item.id for s in to_see(deck.zone, deck.patch, SHELF)}
-    assert "fittings" not in {s.item.id for s in to_see(hull.zone, hull.patch, SHELF)}
+    assert "fittings" in {s.item.id for s in checklist(deck.zone, deck.patch, SHELF)}
+    assert "fittings" not in {s.item.id for s in checklist(hull.zone, hull.patch, SHELF)}
     assert Scheme().marks == () and Fitting(id="f", name="x", x=0, y=0, width=m(0.1), height=m(0)).pull is None
 
 
@@ -454,8 +456,8 @@ def test_between_standing_skins_a_core_leaves_room_for_two_beds(job, side, beds)
     zone = job.zone("z2")
     zone = evolve(zone, scheme=evolve(zone.scheme, side=side, bedding=m(0.007)))
     z = plan(evolve(job, zones=(zone,)), SHELF).zone("z2")
-    assert z.bench is not None and z.bench.old_sandwich is not None
-    for choice in core_choices(zone, z.patch, z.bench, SHELF):
+    assert z.comparison is not None and z.comparison.old_sandwich is not None
+    for choice in core_choices(zone, z.patch, z.comparison, SHELF):
         if not choice.core.poured:
             assert choice.thickness + choice.shim == pytest.approx(0.036 - beds * 0.007)
             assert choice.thickness == pytest.approx(sheet_for(choice.core, 0.036 - beds * 0.007))

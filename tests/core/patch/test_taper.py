@@ -12,7 +12,7 @@ from ribpatch.core.geometry import clean
 from ribpatch.core.job import Fitting
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.patch.cutline import CutLine
-from ribpatch.core.patch.plies import ply_outlines, reaches
+from ribpatch.core.patch.plies import ply_outlines, shares
 from ribpatch.core.patch.taper import band_of, taper_length
 from ribpatch.core.scheme import StackLine, Taper
 from ribpatch.core.units import Measure
@@ -105,14 +105,14 @@ def stack(shelf):
 @pytest.mark.parametrize("form", ["ground", "stepped"])
 def test_both_orders_use_the_same_sizes_for_a_stack_as_thick_as_the_skin(stack, form):
     made = band(disc_line(), 12, stack.thickness, form, 4)
-    up, down = reaches(stack.tops, made, "smallest first"), reaches(stack.tops, made, "largest first")
+    up, down = (shares(stack.tops, made, f"{size} first") * made.length for size in ("smallest", "largest"))
     assert list(up) == pytest.approx(sorted(up)) and list(down) == pytest.approx(sorted(up, reverse=True))
     assert up[-1] == pytest.approx(made.length)
 
 
 def test_plies_of_equal_thickness_step_out_by_equal_reaches(stack):
     made = band(disc_line(), 12, stack.thickness, "ground", 4)
-    assert list(reaches(stack.tops, made, "smallest first")) == pytest.approx(
+    assert list(shares(stack.tops, made, "smallest first") * made.length) == pytest.approx(
         [made.length * k / 4 for k in (1, 2, 3, 4)]
     )
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from ribpatch.core.job import Survey
 from ribpatch.core.readings import Moisture, Plug, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.field import MOST_SITES, chance_over, extent_of, field_of, kind_fields, posterior_of
+from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of, kind_fields, normal_cdf, posterior_of
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
@@ -189,7 +189,7 @@ def test_a_plug_moves_the_field_where_taps_said_otherwise():
 @given(st.lists(st.floats(-6, 6), min_size=1, max_size=30))
 def test_the_normal_distribution_function_is_as_exact_as_its_source_says(values):
     exact = [0.5 * math.erfc(-v / math.sqrt(2)) for v in values]
-    assert np.allclose(chance_over(np.array(values)), exact, atol=8e-8)
+    assert np.allclose(normal_cdf(np.array(values)), exact, atol=8e-8)
 
 
 # ---- extents as exact as they are stated ----

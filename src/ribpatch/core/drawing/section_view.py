@@ -155,7 +155,7 @@ def _shares(face: FaceMade, xy: Floats) -> Floats:
 
 def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     """Heights of the faces of a zone's build-up."""
-    from ribpatch.core.laminate.bench import new_core
+    from ribpatch.core.laminate.comparison import new_core
 
     build, scheme = zone.build, zone.scheme
     other = zone.other_skin
@@ -348,5 +348,5 @@ def _deep(shape: Shape, factor: int) -> Shape:
     if isinstance(shape, Dimension):
         return Dimension(deep(shape.start), deep(shape.end), shape.text, shape.role)
     if isinstance(shape, Badge):
-        return Badge(deep(shape.at), shape.text, shape.role, shape.room * factor)
+        return Badge(deep(shape.at), shape.text, shape.role, shape.clearance * factor)
     return shape

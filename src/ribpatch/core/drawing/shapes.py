@@ -53,7 +53,7 @@ class Badge(Struct, frozen=True):
     at: Point
     text: str
     role: str
-    room: float = 0.0
+    clearance: float = 0.0
 
 
 class Text(Struct, frozen=True):

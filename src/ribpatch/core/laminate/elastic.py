@@ -25,9 +25,9 @@ class Elastic(Struct, frozen=True):
     nu12: float
 
 
-def fibre_volume(psi: float, fibre_density: float, resin_density: float, voids: float = 0.0) -> float:
+def fibre_volume(fraction: float, fibre_density: float, resin_density: float, voids: float = 0.0) -> float:
     """Fibre volume fraction from the fibre mass fraction ``psi``; densities in kg/m3, void share of the volume."""
-    fibre, resin = psi / fibre_density, (1 - psi) / resin_density
+    fibre, resin = fraction / fibre_density, (1 - fraction) / resin_density
     return fibre / (fibre + resin) * (1 - voids)
 
 
@@ -54,10 +54,10 @@ def random_mat(one: Elastic) -> Elastic:
     return Elastic(e, e, g, e / (2 * g) - 1)
 
 
-def elastic_of(layer: Layer, psi: float, resin: Resin, shelf: Shelf) -> Elastic:
+def elastic_of(layer: Layer, fraction: float, resin: Resin, shelf: Shelf) -> Elastic:
     """The constants of a fabric's layer at fibre mass fraction ``psi``."""
     fibre = shelf.fibre(layer.fibre)
-    one = straight(fibre, resin, fibre_volume(psi, fibre.density, resin.density, shelf.rule("voids")))
+    one = straight(fibre, resin, fibre_volume(fraction, fibre.density, resin.density, shelf.rule("voids")))
     if layer.kind == "mat":
         return random_mat(one)
     crimp = {"woven": "crimp.woven", "light": "crimp.light"}.get(layer.kind)

@@ -22,7 +22,7 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
     resin = shelf.resin(scheme.resin)
     density = Given(f"density of {resin.name}", resin.density, Kind.DENSITY, shelf.origin(resin.id), note=resin.reason)
     plies = tuple(Given(f"ply {laid.number}", laid.ply.fabric.name, None, Origin.YOURS) for laid in stack.plies)
-    psis = psi_inputs(stack, scheme.process, shelf)
+    fractions = psi_inputs(stack, scheme.process, shelf)
     count = book.add("stack.plies", "plies", len(stack.plies), Kind.COUNT, "plies in the stack", plies)
     thickness = book.add(
         "stack.thickness",
@@ -30,7 +30,7 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
         stack.thickness,
         Kind.SIZE,
         "sum of the cured thickness of the plies",
-        (count.given(), density, *psis, shelf.given("voids")),
+        (count.given(), density, *fractions, shelf.given("voids")),
         source=THICKNESS,
         valid="0.1 < ψ < 0.8",
     )
@@ -40,7 +40,7 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
         stack.weight,
         Kind.AREAL,
         "sum over plies of dry weight ÷ fibre mass fraction",
-        (count.given(), *psis),
+        (count.given(), *fractions),
         source="[2]",
     )
     aim = stated("thickness to reach", scheme.target, Kind.SIZE) if scheme.target else old.given()
@@ -56,14 +56,14 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
     if stack.plies:
         top = stack.plies[-1].ply
         origin = Origin.YOURS if shelf.coupon(top.fabric.id, scheme.process) else Origin.DEFAULT
-        psi = tuple(Given(f"ψ of {layer.kind}", share, Kind.PERCENT, origin) for layer, share, _ in top.layers)
+        fraction = tuple(Given(f"ψ of {layer.kind}", share, Kind.PERCENT, origin) for layer, share, _ in top.layers)
         one = book.add(
             "ply.thickness",
             f"one ply of {top.fabric.name}",
             top.thickness,
             Kind.SIZE,
             "sum over the fabric's layers",
-            (Given("dry weight", top.fabric.weight, top.fabric.kind, shelf.origin(top.fabric.id)), density, *psi),
+            (Given("dry weight", top.fabric.weight, top.fabric.kind, shelf.origin(top.fabric.id)), density, *fraction),
             source=THICKNESS,
             valid="0.1 < ψ < 0.8",
         )

@@ -99,8 +99,8 @@ def ply_sheets(
 ) -> list[Sheet]:
     """The layers of one ply laid at ``angle``; ``layers`` are (layer, fibre mass fraction, thickness m)."""
     return [
-        Sheet(number, layer.kind, thickness, angle + layer.angle, elastic_of(layer, psi, resin, shelf), limits_of(layer, shelf))
-        for layer, psi, thickness in reversed(layers)
+        Sheet(number, layer.kind, thickness, angle + layer.angle, elastic_of(layer, fraction, resin, shelf), limits_of(layer, shelf))
+        for layer, fraction, thickness in reversed(layers)
     ]  # fmt: skip
 
 

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 
-class Held(Struct, frozen=True):
+class PropertyComparison(Struct, frozen=True):
     """One property of the new laminate held against the old one's; SI."""
 
     key: str
@@ -37,7 +37,7 @@ class Match(Struct, frozen=True, eq=False):
     old: Layup
     new_fails: tuple[Failure, ...]
     old_fails: tuple[Failure, ...]
-    held: tuple[Held, ...]
+    held: tuple[PropertyComparison, ...]
 
     def ratio(self, key: str) -> float:
         """New over old of one property."""
@@ -61,19 +61,29 @@ def match_of(new: Layup, old: Layup, new_weight: float, old_weight: float) -> Ma
     """Hold a new laminate against an old one; weights in kg/m2."""
     a, b = new.plate, old.plate
     held = [
-        Held("stiff.along", "stretching stiffness along", Kind.MEMBRANE, float(a.A[0, 0]), float(b.A[0, 0])),
-        Held("stiff.across", "stretching stiffness across", Kind.MEMBRANE, float(a.A[1, 1]), float(b.A[1, 1])),
-        Held("stiff.shear", "stiffness in shear", Kind.MEMBRANE, float(a.A[2, 2]), float(b.A[2, 2])),
-        Held("bend.along", "bending stiffness along", Kind.BENDING, float(a.bending[0]), float(b.bending[0])),
-        Held("bend.across", "bending stiffness across", Kind.BENDING, float(a.bending[1]), float(b.bending[1])),
+        PropertyComparison(
+            "stiff.along", "stretching stiffness along", Kind.MEMBRANE, float(a.A[0, 0]), float(b.A[0, 0])
+        ),
+        PropertyComparison(
+            "stiff.across", "stretching stiffness across", Kind.MEMBRANE, float(a.A[1, 1]), float(b.A[1, 1])
+        ),
+        PropertyComparison("stiff.shear", "stiffness in shear", Kind.MEMBRANE, float(a.A[2, 2]), float(b.A[2, 2])),
+        PropertyComparison(
+            "bend.along", "bending stiffness along", Kind.BENDING, float(a.bending[0]), float(b.bending[0])
+        ),
+        PropertyComparison(
+            "bend.across", "bending stiffness across", Kind.BENDING, float(a.bending[1]), float(b.bending[1])
+        ),
     ]
     mine, theirs = failures(new), failures(old)
     for ours, before in zip(mine, theirs, strict=True):
         if key := STRENGTHS.get(ours.load):
             kind = Kind.MOMENT if key.startswith("bending") else Kind.TENSION
-            held.append(Held(f"strong.{key}", f"strength in {ours.load}", kind, ours.breaks, before.breaks))
-    held.append(Held("weight", "weight", Kind.AREAL, new_weight, old_weight))
-    held.append(Held("thickness", "thickness", Kind.SIZE, new.thickness, old.thickness))
+            held.append(
+                PropertyComparison(f"strong.{key}", f"strength in {ours.load}", kind, ours.breaks, before.breaks)
+            )
+    held.append(PropertyComparison("weight", "weight", Kind.AREAL, new_weight, old_weight))
+    held.append(PropertyComparison("thickness", "thickness", Kind.SIZE, new.thickness, old.thickness))
     return Match(new, old, mine, theirs, tuple(held))
 
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
     from ribpatch.core.materials.shelf import Shelf
 
-LEAST_PSI, MOST_PSI = 0.1, 0.8
+LEAST_FIBRE_FRACTION, MOST_FIBRE_FRACTION = 0.1, 0.8
 
 
 class Ply(Struct, frozen=True):
@@ -40,72 +40,84 @@ class Ply(Struct, frozen=True):
         return self.fibre / self.weight
 
 
-def cured_thickness(weight: float, psi: float, fibre_density: float, resin_density: float, voids: float = 0.0) -> float:
+def cured_thickness(
+    weight: float, fraction: float, fibre_density: float, resin_density: float, voids: float = 0.0
+) -> float:
     """Cured thickness in m of dry weight ``weight`` (kg/m2) at fibre mass fraction ``psi``; densities in kg/m3.
 
     Raises ValueError outside 0.1 < psi < 0.8 or 0 <= voids < 1. Source: [2].
     """
-    if not LEAST_PSI < psi < MOST_PSI:
-        raise ValueError(f"a fibre mass fraction of {psi:.2f} is outside {LEAST_PSI} to {MOST_PSI}")
+    if not LEAST_FIBRE_FRACTION < fraction < MOST_FIBRE_FRACTION:
+        raise ValueError(
+            f"a fibre mass fraction of {fraction:.2f} is outside {LEAST_FIBRE_FRACTION} to {MOST_FIBRE_FRACTION}"
+        )
     if not 0 <= voids < 1:
         raise ValueError(f"a void share of {voids:.2f} is outside 0 to 1")
-    return weight * (1 / fibre_density + (1 - psi) / (psi * resin_density)) / (1 - voids)
+    return weight * (1 / fibre_density + (1 - fraction) / (fraction * resin_density)) / (1 - voids)
 
 
-def resin_in(weight: float, psi: float) -> float:
+def resin_in(weight: float, fraction: float) -> float:
     """Resin in kg/m2 held by dry weight ``weight`` (kg/m2) at fibre mass fraction ``psi``."""
-    return weight * (1 - psi) / psi
+    return weight * (1 - fraction) / fraction
 
 
-def layer_psi(layer: Layer, process: Process, shelf: Shelf) -> float:
+def layer_fibre_fraction(layer: Layer, process: Process, shelf: Shelf) -> float:
     """The usual fibre mass fraction of a layer's kind and process."""
     return shelf.rule(f"psi.{process}.{layer.kind}")
 
 
-def layer_psis(fabric: Fabric, process: Process, shelf: Shelf) -> tuple[float, ...]:
+def fibre_fractions(fabric: Fabric, process: Process, shelf: Shelf) -> tuple[float, ...]:
     """The fibre mass fraction of each layer: as a coupon of this fabric and process measured it, else the usual one.
 
     A coupon scales the resin of all layers alike, so that a mat backing stays the wetter part.
     """
-    usual = tuple(layer_psi(layer, process, shelf) for layer in fabric.layers)
+    usual = tuple(layer_fibre_fraction(layer, process, shelf) for layer in fabric.layers)
     coupon = shelf.coupon(fabric.id, process)
     if coupon is None:
         return usual
     share = resin_share(fabric, usual, coupon, shelf)
-    return tuple(psi / (psi + (1 - psi) * share) for psi in usual)
+    return tuple(fraction / (fraction + (1 - fraction) * share) for fraction in usual)
 
 
 def resin_share(fabric: Fabric, usual: tuple[float, ...], coupon: Coupon, shelf: Shelf) -> float:
     """Resin that a coupon holds over what it would at the usual fibre mass fractions; negative where it is too thin."""
     density, voids = shelf.resin(coupon.resin).density, shelf.rule("voids")
     fibre = sum(layer.weight / shelf.fibre(layer.fibre).density for layer in fabric.layers)
-    resin = sum(resin_in(layer.weight, psi) / density for layer, psi in zip(fabric.layers, usual, strict=True))
+    resin = sum(
+        resin_in(layer.weight, fraction) / density for layer, fraction in zip(fabric.layers, usual, strict=True)
+    )
     return (coupon.thickness / coupon.plies * (1 - voids) - fibre) / resin
 
 
-def coupon_psi(fabric: Fabric, coupon: Coupon, shelf: Shelf) -> float:
+def coupon_fibre_fraction(fabric: Fabric, coupon: Coupon, shelf: Shelf) -> float:
     """The whole fibre mass fraction that a coupon shows; raises ImpossibleCoupon outside 0.1 to 0.8."""
-    usual = tuple(layer_psi(layer, coupon.process, shelf) for layer in fabric.layers)
+    usual = tuple(layer_fibre_fraction(layer, coupon.process, shelf) for layer in fabric.layers)
     share = resin_share(fabric, usual, coupon, shelf)
-    resin = share * sum(resin_in(layer.weight, psi) for layer, psi in zip(fabric.layers, usual, strict=True))
-    psi = fabric.weight / (fabric.weight + resin) if resin > -fabric.weight else float("inf")
-    if not LEAST_PSI < psi < MOST_PSI:
+    resin = share * sum(resin_in(layer.weight, fraction) for layer, fraction in zip(fabric.layers, usual, strict=True))
+    fraction = fabric.weight / (fabric.weight + resin) if resin > -fabric.weight else float("inf")
+    if not LEAST_FIBRE_FRACTION < fraction < MOST_FIBRE_FRACTION:
         one = f"{coupon.thickness / coupon.plies * 1000:.2f} mm a ply"
-        why = "thinner than its fibres alone allow" if psi >= MOST_PSI else "nearly all of it would be resin"
+        why = (
+            "thinner than its fibres alone allow"
+            if fraction >= MOST_FIBRE_FRACTION
+            else "nearly all of it would be resin"
+        )
         raise ImpossibleCoupon("Coupon", fabric=fabric.name, one=one, why=why)
-    return psi
+    return fraction
 
 
 def ply_of(fabric: Fabric, resin_density: float, process: Process, shelf: Shelf) -> Ply:
     """The cured ply of a fabric; resin density in kg/m3."""
-    return ply_at(fabric, layer_psis(fabric, process, shelf), resin_density, shelf)
+    return ply_at(fabric, fibre_fractions(fabric, process, shelf), resin_density, shelf)
 
 
-def ply_at(fabric: Fabric, psis: tuple[float, ...], resin_density: float, shelf: Shelf) -> Ply:
+def ply_at(fabric: Fabric, fractions: tuple[float, ...], resin_density: float, shelf: Shelf) -> Ply:
     """The cured ply of a fabric whose layers have the fibre mass fractions ``psis``."""
     layers, resin = [], 0.0
-    for layer, psi in zip(fabric.layers, psis, strict=True):
+    for layer, fraction in zip(fabric.layers, fractions, strict=True):
         density = shelf.fibre(layer.fibre).density
-        layers.append((layer, psi, cured_thickness(layer.weight, psi, density, resin_density, shelf.rule("voids"))))
-        resin += resin_in(layer.weight, psi)
+        layers.append(
+            (layer, fraction, cured_thickness(layer.weight, fraction, density, resin_density, shelf.rule("voids")))
+        )
+        resin += resin_in(layer.weight, fraction)
     return Ply(fabric, sum(t for *_, t in layers), fabric.weight, resin, tuple(layers))

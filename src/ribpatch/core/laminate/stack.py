@@ -68,9 +68,9 @@ def skin_stack(skin: Skin, shelf: Shelf) -> StackUp:
     stack = stack_up(skin.plies, skin.resin, "hand", shelf)
     if skin.psi is None:
         return stack
-    density, psi = shelf.resin(skin.resin).density, skin.psi.si
+    density, fraction = shelf.resin(skin.resin).density, skin.psi.si
     burnt = (
-        replace(laid, ply=ply_at(laid.ply.fabric, (psi,) * len(laid.ply.layers), density, shelf))
+        replace(laid, ply=ply_at(laid.ply.fabric, (fraction,) * len(laid.ply.layers), density, shelf))
         for laid in stack.plies
     )
     return StackUp(tuple(burnt))

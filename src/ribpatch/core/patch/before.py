@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
 
 
-class ToSee(Struct, frozen=True):
+class ChecklistItem(Struct, frozen=True):
     """One thing to see to, and the note with which it was ticked (empty while it is open)."""
 
     item: BeforeItem
@@ -27,14 +27,16 @@ class ToSee(Struct, frozen=True):
         return self.item.group != "carries" and not self.note
 
 
-def to_see(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[ToSee, ...]:
+def checklist(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[ChecklistItem, ...]:
     """What belongs to this zone before its cut; nothing where nothing is cut."""
     if patch.cut.region.is_empty:
         return ()
     notes = {tick.item: tick.note for tick in zone.ticks}
     facts = {"always"} | ({"fitting in cut"} if patch.band.removed else set())
     return tuple(
-        ToSee(item, notes.get(item.id, "")) for item in shelf.before if zone.kind in item.kinds and item.when in facts
+        ChecklistItem(item, notes.get(item.id, ""))
+        for item in shelf.before
+        if zone.kind in item.kinds and item.when in facts
     )
 
 
@@ -44,7 +46,7 @@ def loads_of(zone: Zone, system: System) -> str:
     return f"Stated loads: {', '.join(pulls)}." if pulls else ""
 
 
-class Turn(Struct, frozen=True):
+class RepairOrder(Struct, frozen=True):
     """A zone's turn in the order of work, with the reason."""
 
     zone: Zone
@@ -52,9 +54,9 @@ class Turn(Struct, frozen=True):
     reason: str
 
 
-def order_of(job: Job, shelf: Shelf) -> tuple[Turn, ...]:
+def order_of(job: Job, shelf: Shelf) -> tuple[RepairOrder, ...]:
     """Zones in the order of repair: what carries comes before what it carries, cosmetic work last."""
     ranks = {r.kind: r for r in shelf.zone_order}
     last = max((r.rank for r in shelf.zone_order), default=0) + 1
     zones = sorted(job.zones, key=lambda z: ranks[z.kind].rank if z.kind in ranks else last)
-    return tuple(Turn(z, n, ranks[z.kind].reason if z.kind in ranks else "") for n, z in enumerate(zones, 1))
+    return tuple(RepairOrder(z, n, ranks[z.kind].reason if z.kind in ranks else "") for n, z in enumerate(zones, 1))

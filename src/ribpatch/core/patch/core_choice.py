@@ -13,7 +13,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given
-from ribpatch.core.laminate.bench import Bench, bed_of, new_core
+from ribpatch.core.laminate.comparison import LaminateComparison, bed_of, new_core
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.core_work import crushing, pour_mass
@@ -72,21 +72,23 @@ def core_sheets(core: Core, area: float, shelf: Shelf) -> int:
 
 
 @remembered(64)
-def core_choices(zone: Zone, patch: Patch, bench: Bench, shelf: Shelf) -> tuple[CoreChoice, ...]:
+def core_choices(zone: Zone, patch: Patch, comparison: LaminateComparison, shelf: Shelf) -> tuple[CoreChoice, ...]:
     """Every core of the shelf; empty where the zone has no core or its panel is not a sandwich."""
     old = zone.build.core
-    if old is None or bench.old_sandwich is None:
+    if old is None or comparison.old_sandwich is None:
         return ()
-    return tuple(_choice(core, old.thickness.si, zone, patch, bench.old_sandwich, bench, shelf) for core in shelf.cores)
+    return tuple(
+        _choice(core, old.thickness.si, zone, patch, comparison.old_sandwich, comparison, shelf) for core in shelf.cores
+    )
 
 
 def _choice(
-    core: Core, room: float, zone: Zone, patch: Patch, before: Sandwich, bench: Bench, shelf: Shelf
+    core: Core, room: float, zone: Zone, patch: Patch, before: Sandwich, comparison: LaminateComparison, shelf: Shelf
 ) -> CoreChoice:
     beds = bed_of(zone.scheme, core) * (2 if from_above(zone) else 1)
     thickness = sheet_for(core, max(room - beds, 1e-3))
     new = new_core(zone.scheme, core.id, thickness, room, from_above(zone), shelf)
-    panel = new.panel(before.below, bench.skin.new)
+    panel = new.panel(before.below, comparison.skin.new)
     goal = min(before.layup.plate.bending)
     bend = float(min(panel.layup.plate.bending / before.layup.plate.bending))
     area = patch.cut.region.area

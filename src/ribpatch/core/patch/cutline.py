@@ -14,7 +14,7 @@ import shapely
 from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
-from ribpatch.core.geometry import Ring, clean, offset, polygon_of, polygons, region_of, rounded, within
+from ribpatch.core.geometry import Ring, clean, clip_to, offset, polygon_of, polygons, region_of, rounded
 from ribpatch.core.memo import remembered
 from ribpatch.core.scheme import FACINGS, Cut, Facing
 
@@ -56,7 +56,7 @@ def cut_line(extent: Extent, cut: Cut, outline: Ring, fittings: tuple[Fitting, .
         growths: tuple[tuple[Growth, Polygon], ...] = ()
     else:
         sharp, wanted, growths = _by_rule(extent.likely, cut, zone, fittings)
-    region = clean(within(wanted, zone))
+    region = clean(clip_to(wanted, zone))
     missed = extent.likely.difference(region).area
     sound = region.difference(extent.likely).area
     mean = sum(sum(g.values()) / 4 * p.area for g, p in growths) / extent.likely.area if growths else 0.0

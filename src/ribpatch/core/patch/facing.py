@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import ZoneKind
 
 
-class Sides(Struct, frozen=True, eq=False):
+class CutEdges(Struct, frozen=True, eq=False):
     """The boundary of a region sorted by the way that it looks; empty lines where nothing looks that way."""
 
     lines: dict[Facing, MultiLineString]
@@ -37,7 +37,7 @@ class Sides(Struct, frozen=True, eq=False):
 
 
 @remembered(128)
-def sides_of(region: BaseGeometry) -> Sides:
+def cut_edges(region: BaseGeometry) -> CutEdges:
     """The sides of a region's boundary, outer and holes."""
     found: dict[Facing, list[Floats]] = {facing: [] for facing in FACINGS}
     for polygon in polygons(region):
@@ -51,7 +51,7 @@ def sides_of(region: BaseGeometry) -> Sides:
             pairs = np.stack([points[:-1], points[1:]], axis=1)
             for index, facing in enumerate(FACINGS):
                 found[facing].extend(pairs[which == index])
-    return Sides({facing: _merged(pairs) for facing, pairs in found.items()})
+    return CutEdges({facing: _merged(pairs) for facing, pairs in found.items()})
 
 
 def _merged(pairs: list[Floats]) -> MultiLineString:

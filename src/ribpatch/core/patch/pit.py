@@ -13,7 +13,7 @@ import numpy as np
 import shapely
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, region_above, within
+from ribpatch.core.geometry import Floats, Ring, clean, clip_to, polygon_of, region_above
 from ribpatch.core.memo import remembered
 
 if TYPE_CHECKING:
@@ -92,7 +92,7 @@ def fill_outlines(pit: Pit, stack: StackUp, outline: Ring) -> tuple[MultiPolygon
     """Every ply's outline, deepest first: ply i lies where the pit is deeper than the plies above it reach down."""
     zone = polygon_of(outline)
     tops = stack.tops
-    return tuple(clean(within(pit.deeper(pit.deepest - float(top)), zone)) for top in tops)
+    return tuple(clean(clip_to(pit.deeper(pit.deepest - float(top)), zone)) for top in tops)
 
 
 class Fill(Struct, frozen=True):

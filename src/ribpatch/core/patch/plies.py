@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, within
+from ribpatch.core.geometry import Floats, Ring, clean, clip_to, polygon_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.taper import Band, grown
 
@@ -55,11 +55,6 @@ def shares(tops: Floats, band: Band, order: str) -> Floats:
     return np.maximum(1.0 - bottoms / band.thickness, 0.0)
 
 
-def reaches(tops: Floats, band: Band, order: str) -> Floats:
-    """How far each ply reaches past the cut line where the taper has its usual length, m, shape (n,), without overlap."""
-    return shares(tops, band, order) * band.length
-
-
 @remembered(256)
 def ply_outlines(
     cut: CutLine, band: Band, stack: StackUp, order: str, overlap: float, outline: Ring
@@ -71,7 +66,7 @@ def ply_outlines(
     return tuple(
         PlyOutline(
             laid, float(share) * band.length + overlap, float(share),
-            clean(within(grown(cut.region, band.lengths, float(share), overlap), zone)),
+            clean(clip_to(grown(cut.region, band.lengths, float(share), overlap), zone)),
         )
         for laid, share in zip(stack.plies, shares(stack.tops, band, order), strict=True)
     )  # fmt: skip

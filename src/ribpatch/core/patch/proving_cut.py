@@ -9,9 +9,9 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, along
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.facing import sides_of
+from ribpatch.core.patch.facing import cut_edges
 from ribpatch.core.scheme import FACINGS, Facing
-from ribpatch.core.survey.field import chance_over, posterior_of
+from ribpatch.core.survey.field import normal_cdf, posterior_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -41,9 +41,9 @@ def proving_cut(zone: Zone, cut: CutLine, shelf: Shelf) -> ProvingCut | None:
     if made is None or not len(points):
         return None
     mean, deviation = made.at(points)
-    chance = chance_over((mean - shelf.rule("field.threshold")) / deviation)
+    chance = normal_cdf((mean - shelf.rule("field.threshold")) / deviation)
     doubt = np.minimum(chance, 1 - chance)
-    looks = sides_of(cut.region).distances(points).argmin(axis=0)
+    looks = cut_edges(cut.region).distances(points).argmin(axis=0)
     sides = [float(doubt[looks == k].mean()) if (looks == k).any() else -1.0 for k in range(4)]
     side = int(np.argmax(sides))
     at = int(np.where(looks == side, doubt, -1.0).argmax())

@@ -9,7 +9,7 @@ from msgspec import Struct
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.patch.sides import CAVITIES
-from ribpatch.core.scheme import SIDES, Side
+from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -22,7 +22,7 @@ class SideMarked(Struct, frozen=True):
     """One side under one criterion: its mark 0 to 5, whether it is the user's own, and what it rests on."""
 
     criterion: SideCriterion
-    side: Side
+    side: AccessSide
     mark: float
     own: bool
     why: str
@@ -31,7 +31,7 @@ class SideMarked(Struct, frozen=True):
 class SideScore(Struct, frozen=True, eq=False):
     """A side with all its marks and their weighted mean, 0 to 5."""
 
-    side: Side
+    side: AccessSide
     marks: tuple[SideMarked, ...]
     score: float
 
@@ -40,7 +40,7 @@ def side_scores(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[SideScore, ...]
     """Every side that this zone has, best first."""
     own = {(m.side, m.criterion): m.mark for m in zone.scheme.marks}
     scored = []
-    for side in SIDES:
+    for side in ACCESS_SIDES:
         marks = tuple(_marked(zone, patch, side, c, own.get((side, c.id)), shelf) for c in shelf.sides)
         weight = sum(m.criterion.weight for m in marks)
         scored.append(SideScore(side, marks, sum(m.mark * m.criterion.weight for m in marks) / weight))
@@ -48,7 +48,7 @@ def side_scores(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[SideScore, ...]
 
 
 def _marked(
-    zone: Zone, patch: Patch, side: Side, criterion: SideCriterion, own: int | None, shelf: Shelf
+    zone: Zone, patch: Patch, side: AccessSide, criterion: SideCriterion, own: int | None, shelf: Shelf
 ) -> SideMarked:
     if own is not None:
         return SideMarked(criterion, side, float(own), True, "your mark")
@@ -71,7 +71,7 @@ def _marked(
     return SideMarked(criterion, side, usual, False, criterion.reason)
 
 
-def _taper_mark(zone: Zone, patch: Patch, side: Side, criterion: SideCriterion, shelf: Shelf) -> SideMarked:
+def _taper_mark(zone: Zone, patch: Patch, side: AccessSide, criterion: SideCriterion, shelf: Shelf) -> SideMarked:
     """The ratio that fits over the one chosen; with the skins left standing there is no taper to fit."""
     if side == "above" and zone.kind in CAVITIES:
         return SideMarked(criterion, side, 5.0, False, "no skin is cut, so no taper is needed")

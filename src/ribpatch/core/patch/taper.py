@@ -15,9 +15,9 @@ import shapely
 from msgspec import Struct
 from shapely.geometry import MultiLineString
 
-from ribpatch.core.geometry import Floats, Point, Ring, along, clean, offset, polygon_of, within
+from ribpatch.core.geometry import Floats, Point, Ring, along, clean, clip_to, offset, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.facing import Sides, sides_of
+from ribpatch.core.patch.facing import CutEdges, cut_edges
 from ribpatch.core.scheme import FACINGS, Facing, Taper
 
 if TYPE_CHECKING:
@@ -60,17 +60,12 @@ class Band(Struct, frozen=True, eq=False, dict=True):
     tight: tuple[Tight, ...]
     removed: tuple[str, ...]  # fittings that stand in the cut and must come out
     places: Floats  # along the cut line, (n, 2), with the ratio that fits at each, (n,)
-    room: Floats
+    available_ratio: Floats
 
     @cached_property
-    def sides(self) -> Sides:
+    def sides(self) -> CutEdges:
         """The cut line by the way it looks."""
-        return sides_of(self.cut)
-
-    @property
-    def even(self) -> bool:
-        """Whether the taper is as long all round."""
-        return len(set(self.lengths.values())) == 1
+        return cut_edges(self.cut)
 
     def shares(self, points: Floats) -> Floats:
         """How far out in the taper places (n, 2) lie: 0 in the cut, 1 where the taper ends, more beyond; shape (n,)."""
@@ -78,7 +73,7 @@ class Band(Struct, frozen=True, eq=False, dict=True):
         return taper_shares(self.cut, points, lengths, self.sides)
 
 
-def taper_shares(cut: BaseGeometry, points: Floats, lengths: Floats, sides: Sides) -> Floats:
+def taper_shares(cut: BaseGeometry, points: Floats, lengths: Floats, sides: CutEdges) -> Floats:
     """Distance to the cut over the taper's length there; lengths in m by facing, shape (4,)."""
     if cut.is_empty:
         return np.full(len(points), np.inf)
@@ -97,7 +92,7 @@ def grown(cut: BaseGeometry, lengths: dict[Facing, float], share: float, extra: 
         return offset(cut, reach[0])
     # What reaches least is part of the whole cut grown so far; only the sides that reach further are grown by themselves, those of
     # one reach together. Joining outlines takes most of the time.
-    lines = sides_of(cut).lines
+    lines = cut_edges(cut).lines
     grown_cut = offset(cut, min(reach)) if min(reach) > 0 else cut
     for far in sorted(set(reach) - {min(reach)}):
         together = [line for f, r in zip(FACINGS, reach, strict=True) if r == far for line in lines[f].geoms]
@@ -127,7 +122,7 @@ def band_of(
     length = taper_length(taper.ratio.si, thickness, taper.form, plies, least_step)
     if thickness <= 0:
         lengths, length = dict.fromkeys(FACINGS, 0.0), 0.0
-    outer = clean(within(grown(cut.region, lengths, 1.0), zone))
+    outer = clean(clip_to(grown(cut.region, lengths, 1.0), zone))
     region = clean(outer.difference(cut.region))
     inside = tuple(f.name for f in fittings if f.shape.within(cut.region))
     tight, least, places, room = _space(cut, lengths, thickness, outline, fittings)
@@ -142,7 +137,7 @@ def _ground_volume(cut: BaseGeometry, lengths: dict[Facing, float], thickness: f
     """Laminate ground off in m3: t times the integral of the band's area out to each share of the taper."""
     if cut.is_empty or thickness <= 0:
         return 0.0
-    areas = [within(grown(cut, lengths, float(u)), zone).area - cut.area for u in (_NODES + 1) / 2]
+    areas = [clip_to(grown(cut, lengths, float(u)), zone).area - cut.area for u in (_NODES + 1) / 2]
     return float(thickness * np.dot(_WEIGHTS / 2, areas))
 
 
@@ -161,7 +156,7 @@ def _space(
     wanted = np.array([lengths[f] for f in FACINGS])
     looks = np.zeros(len(points), dtype=int)
     if room.min() < wanted.max():  # which way a place looks matters only where something is too near
-        looks = sides_of(cut.region).distances(points).argmin(axis=0)
+        looks = cut_edges(cut.region).distances(points).argmin(axis=0)
     wanted = wanted[looks]
     stretches: list[Tight] = []
     for which, (name, _) in enumerate(shapes):

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.laminate.bench import new_core, prime_rule
+from ribpatch.core.laminate.comparison import new_core, prime_rule
 from ribpatch.core.laminate.stack import skin_weight
 from ribpatch.core.patch.core_choice import core_bought, core_sheets
 from ribpatch.core.patch.core_work import core_work

@@ -38,7 +38,7 @@ MOST_WEIGHED = 128  # of them that the choice of length is made with
 SPANS = (1.0, 1.5, 2.2)
 
 
-def chance_over(z: Floats) -> Floats:
+def normal_cdf(z: Floats) -> Floats:
     """The standard normal distribution function, to 1e-7 absolute: [12], 26.2.17 (Python has no vectorised erf)."""
     t = 1 / (1 + 0.2316419 * np.abs(z))
     tail = t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
@@ -139,7 +139,7 @@ def _field(made: Posterior, outline: Ring, threshold: float) -> Field:
     places = np.stack(np.meshgrid(grid_x, grid_y), axis=-1).reshape(-1, 2)
     mean, deviation = made.at(places)
     shape = (grid_y.size, grid_x.size)
-    chance = chance_over((mean - threshold) / deviation)
+    chance = normal_cdf((mean - threshold) / deviation)
     return Field(
         grid_x, grid_y, chance.reshape(shape), mean.reshape(shape), (deviation / made.prior).reshape(shape), made.length,
         len(made.sites.score),
@@ -265,7 +265,7 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
         small = likely.area < few or 0 < surely.area < few
         coarse = (field.mean, field.doubt * made.prior)
         x, y, mean, deviation = finer(field.x, field.y, coarse, cells, made.at, FINEST if small else FINER)
-        likely, surely = _regions((x, y, mean, chance_over((mean - threshold) / deviation)), confidence, lean, zone)
+        likely, surely = _regions((x, y, mean, normal_cdf((mean - threshold) / deviation)), confidence, lean, zone)
     inside = shapely.contains_xy(zone, *(a.ravel() for a in np.meshgrid(field.x, field.y))).reshape(field.chance.shape)
     count = max(1, int(inside.sum()))
     unseen = inside & (field.mean < lean) & (field.chance >= 1 - confidence)

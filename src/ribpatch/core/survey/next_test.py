@@ -17,7 +17,7 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import Posterior, chance_over, covariance, distances, grid_of, posterior_of
+from ribpatch.core.survey.field import Posterior, covariance, distances, grid_of, normal_cdf, posterior_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
@@ -84,14 +84,14 @@ def best_places(made: Posterior, outline: Ring, threshold: float, noise: float, 
 def _doubts(mean: Floats, variance: Floats, shared: Floats, threshold: float, noise: float) -> tuple[float, Floats]:
     """Cells' doubt summed, now and as expected after a reading at each candidate, shape (candidates,)."""
     cells = len(mean)
-    now = chance_over(-np.abs((mean - threshold) / np.sqrt(variance))).sum()
+    now = normal_cdf(-np.abs((mean - threshold) / np.sqrt(variance))).sum()
     own = np.diagonal(shared[cells:])
     gain = shared[:cells] / np.sqrt(np.maximum(own, 1e-8) + noise)  # move of the mean for one deviation of the reading
     left = np.sqrt(np.maximum(variance[:, None] - gain**2, 1e-8))
     after = np.zeros(shared.shape[1])
     for node, weight in NODES:
         z = (mean[:, None] + node * gain - threshold) / left
-        after += weight * chance_over(-np.abs(z)).sum(axis=0)
+        after += weight * normal_cdf(-np.abs(z)).sum(axis=0)
     return float(now), after
 
 

@@ -31,7 +31,7 @@ from ribpatch.core.readings import (
     TestCut,
     line_of,
 )
-from ribpatch.core.survey.strikes import NOTHING, Says, strike_says
+from ribpatch.core.survey.strikes import NOTHING, DamageScores, strike_says
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
@@ -97,7 +97,7 @@ def _clip(value: float) -> float:
 
 
 @remembered(16)
-def _words(shelf: Shelf) -> dict[tuple[str, str], Says]:
+def _words(shelf: Shelf) -> dict[tuple[str, str], DamageScores]:
     """What every word of every graded instrument says."""
 
     def said(value: float | None) -> float:
@@ -110,13 +110,13 @@ def _words(shelf: Shelf) -> dict[tuple[str, str], Says]:
     }
 
 
-def _plug(plug: Plug, words: dict[tuple[str, str], Says]) -> Says:
+def _plug(plug: Plug, words: dict[tuple[str, str], DamageScores]) -> DamageScores:
     """The worst of what was seen in a plug; water, core and bond each speak of their own kind of damage."""
     water, core, bond = (words["plug", word] for word in (plug.water, plug.core, plug.bond))
     return max(s[0] for s in (water, core, bond) if s[0] == s[0]), water[1], core[2], bond[3]
 
 
-def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> Says:
+def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> DamageScores:
     """What a meter or a push says; nothing where it needs a reference that is not there."""
     if isinstance(reading, Pin):
         dry, wet = shelf.rule("pin.dry"), shelf.rule("pin.wet")
@@ -132,7 +132,7 @@ def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf
     return level, level, nan, nan
 
 
-Spoken = tuple[Reading, Point, Says]
+Spoken = tuple[Reading, Point, DamageScores]
 _SPOKEN: Rows[Reading, tuple[Spoken, ...]] = Rows()
 
 
@@ -156,7 +156,7 @@ def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
     return _SPOKEN.of(survey.readings, (shelf, references, known), lambda readings: [said(r) for r in readings])
 
 
-def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], Says], step: float) -> list[Spoken]:
+def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], DamageScores], step: float) -> list[Spoken]:
     line = line_of(reading)
     if isinstance(reading, TestCut):
         pairs = zip(pairwise(line), reading.states, strict=True)

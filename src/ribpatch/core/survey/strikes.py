@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     from ribpatch.core.readings import Strike
     from ribpatch.core.survey.acoustics import Measured
 
-Says = tuple[float, float, float, float]  # damage score, then wet, rotted, disbonded; nan says nothing
-NOTHING: Says = (nan, nan, nan, nan)
+DamageScores = tuple[float, float, float, float]  # damage score, then wet, rotted, disbonded; nan says nothing
+NOTHING: DamageScores = (nan, nan, nan, nan)
 
 
 class Verdict(Struct, frozen=True):
@@ -61,7 +61,7 @@ def verdict_of(strike: Strike | Measured, references: tuple[Strike | Measured, .
     return Verdict(best.verdict, best.name, by_verdict, tuple(chance.tolist()), margin, tuple(offset.tolist()))
 
 
-def strike_says(strike: Strike, references: tuple[Strike, ...], shelf: Shelf) -> Says:
+def strike_says(strike: Strike, references: tuple[Strike, ...], shelf: Shelf) -> DamageScores:
     """Damage score and kinds of a strike: its classes' words weighed by their chances; nothing without references."""
     verdict = verdict_of(strike, references, shelf)
     if verdict is None:

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLay
 from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
 from ribpatch.core.diagnosis.zone import diagnosis_of
 from ribpatch.ui.theme import colours, font
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.figure_button import FigureButton
 
 if TYPE_CHECKING:
@@ -113,7 +113,7 @@ class CauseBench(QScrollArea):
             self.heading.setText("No zone yet")
             self.sentence.setText("Add a zone in Boat first.")
             self._shown = ()
-            empty(self._rows)
+            clear_layout(self._rows)
             return
         made = diagnosis_of(zone, plan.shelf)
         looks = (zone.id, zone.name, made, system, self.theme)
@@ -125,7 +125,7 @@ class CauseBench(QScrollArea):
     def _show(self, zone: Zone, made: Diagnosis, plan: Plan, system: System) -> None:
         self.heading.setText(f"Why {zone.name} failed")
         self.sentence.setText(summary(made))
-        empty(self._rows)
+        clear_layout(self._rows)
         if made.contradictions:
             self._rows.addWidget(self._contradictions(made))
         figures = plan.zone(zone.id).by_id

@@ -270,7 +270,7 @@ class DrawingPainter:
     def _badge(self, shape: Badge) -> None:
         at = self._view.to(shape.at)
         if shape.role == "ply-number":
-            if shape.room * self._view.scale >= NUMBER_HIGH:
+            if shape.clearance * self._view.scale >= NUMBER_HIGH:
                 self._ply_number(at, shape.text)
             return
         self._p.setFont(font(8.5, bold=True))

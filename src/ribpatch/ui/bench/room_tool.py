@@ -42,7 +42,7 @@ class RoomTool:
         away = np.hypot(*(band.places - place).T)
         nearest = int(away.argmin())
         if away[nearest] * canvas.view.scale <= REACH:
-            self._say(f"{shown(float(band.room[nearest]), Kind.RATIO)} fits here at most")
+            self._say(f"{shown(float(band.available_ratio[nearest]), Kind.RATIO)} fits here at most")
             self._told = True
         elif self._told:
             self._say("")

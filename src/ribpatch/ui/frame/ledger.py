@@ -8,7 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
-from ribpatch.core.units import Kind, System, number_text, shop, to_shown
+from ribpatch.core.units import Kind, System, display_unit, number_text, to_shown
 from ribpatch.ui.session import Change
 from ribpatch.ui.theme import colours, font
 
@@ -27,7 +27,7 @@ def difference_text(new: Figure, old: Figure | None, system: System) -> str:
     if old is None:
         return ""
     step = to_shown(new.value, new.kind, system) - to_shown(old.value, old.kind, system)
-    if abs(step) < 0.5 * 10 ** -shop(new.kind, system).decimals:
+    if abs(step) < 0.5 * 10 ** -display_unit(new.kind, system).decimals:
         return ""
     text = number_text(new.value - old.value, new.kind if new.kind is not Kind.TEMPERATURE else Kind.NUMBER, system)
     return text if text.startswith("−") else f"+{text}"

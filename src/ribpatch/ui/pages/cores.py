@@ -43,8 +43,8 @@ class CoresPage(Page):
             return
         made = plan.zone(zone.id)
         choice = (
-            next(c for c in core_choices(zone, made.patch, made.bench, plan.shelf) if c.core.id == core)
-            if made.bench
+            next(c for c in core_choices(zone, made.patch, made.comparison, plan.shelf) if c.core.id == core)
+            if made.comparison
             else None
         )
         if choice is None:
@@ -56,7 +56,7 @@ class CoresPage(Page):
         self.session.apply(edit)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        choices = core_choices(zone, made.patch, made.bench, plan.shelf) if made.bench else ()
+        choices = core_choices(zone, made.patch, made.comparison, plan.shelf) if made.comparison else ()
         self.table.show_table(core_table(choices, zone, plan.shelf, zone.id), self.session.system)
         work = core_work(zone, made.patch, plan.shelf)
         table = (

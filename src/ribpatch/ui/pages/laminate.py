@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from ribpatch.core.laminate.bench_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.laminate.comparison_figures import match_chart, match_table, stiffness_table, strength_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
@@ -56,20 +56,20 @@ class LaminatePage(Page):
             self.show_zone(zone, plan.zone(zone.id), plan)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        bench, shelf = made.bench, plan.shelf
-        self.none.setVisible(bench is None)
-        self.table.setVisible(bench is not None)
-        self.chart.setVisible(bench is not None)
-        if bench is None:
+        comparison, shelf = made.comparison, plan.shelf
+        self.none.setVisible(comparison is None)
+        self.table.setVisible(comparison is not None)
+        self.chart.setVisible(comparison is not None)
+        if comparison is None:
             return
         if self._look == VIEWS[0]:
-            table = match_table(bench, made.by_id, shelf)
+            table = match_table(comparison, made.by_id, shelf)
         elif self._look == VIEWS[1]:
             table = strength_table(made.by_id)
         else:
-            table = stiffness_table(bench.skin.new, made.by_id, shelf)
+            table = stiffness_table(comparison.skin.new, made.by_id, shelf)
         self.table.show_table(table, self.session.system)
-        self.chart.show_chart(match_chart(bench.skin, shelf))
+        self.chart.show_chart(match_chart(comparison.skin, shelf))
 
     def set_theme(self, theme: str) -> None:
         self.table.set_theme(theme)

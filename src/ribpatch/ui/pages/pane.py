@@ -9,7 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.stages import STAGES, Stage
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -95,7 +95,7 @@ class LowerPane(QWidget):
             self._make_buttons(stage)
 
     def _make_buttons(self, stage: Stage) -> None:
-        empty(self._row)
+        clear_layout(self._row)
         self._buttons, self._group = {}, QButtonGroup(self)
         pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))

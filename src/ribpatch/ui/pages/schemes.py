@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from ribpatch.core.compare import scheme_table, weighed
+from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.errors import Fault
 from ribpatch.core.scheme_edits import add_scheme, choose_scheme, remove_scheme
 from ribpatch.ui.pages.page import Page
@@ -47,7 +47,7 @@ class SchemesPage(Page):
         layout.addLayout(row)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        rows = weighed(zone, plan.job.air, plan.job.boat.year, plan.shelf, self.session.system)
+        rows = compared_schemes(zone, plan.job.air, plan.job.boat.year, plan.shelf, self.session.system)
         self.table.show_table(scheme_table(rows, zone.scheme.id, self.session.system), self.session.system)
         self.drop.setEnabled(len(rows) > 1)
 

@@ -9,11 +9,11 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxL
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.patch.side_scores import SideMarked, side_scores
-from ribpatch.core.scheme import SIDES, Side
+from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Count
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -31,8 +31,8 @@ class SidesPage(Page):
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(14)
         self._grid.setVerticalSpacing(3)
-        self.boxes: dict[tuple[str, Side], QSpinBox] = {}
-        self.choose: dict[Side, QPushButton] = {}
+        self.boxes: dict[tuple[str, AccessSide], QSpinBox] = {}
+        self.choose: dict[AccessSide, QPushButton] = {}
         self._shown: object = None
         note = QLabel(
             "0 bad to 5 good. Type your own mark over a usual one; step below 0 to go back to it. The score weighs the marks."
@@ -53,10 +53,10 @@ class SidesPage(Page):
         if key == self._shown:
             return
         self._shown = key
-        empty(self._grid)
+        clear_layout(self._grid)
         self.boxes, self.choose = {}, {}
         best = max(scores.values(), key=lambda s: s.score).side
-        for column, side in enumerate(SIDES, 1):
+        for column, side in enumerate(ACCESS_SIDES, 1):
             label = QLabel(f"from {side}")
             label.setObjectName("heading")
             self._grid.addWidget(label, 0, column)
@@ -64,12 +64,12 @@ class SidesPage(Page):
             name = QLabel(f"{criterion.name} (weight {criterion.weight:g})")
             name.setToolTip(criterion.reason)
             self._grid.addWidget(name, row, 0)
-            for column, side in enumerate(SIDES, 1):
+            for column, side in enumerate(ACCESS_SIDES, 1):
                 mark = next(m for m in scores[side].marks if m.criterion is criterion)
                 self._grid.addWidget(self._box(zone.id, side, mark), row, column)
         last = len(plan.shelf.sides) + 1
         self._grid.addWidget(QLabel("score, of 5"), last, 0)
-        for column, side in enumerate(SIDES, 1):
+        for column, side in enumerate(ACCESS_SIDES, 1):
             words = f"{scores[side].score:.1f}" + ("  best" if side == best else "")
             button = QPushButton(f"{words}: open from {side}" if side != zone.scheme.side else f"{words}: chosen")
             button.setCheckable(True)
@@ -79,11 +79,11 @@ class SidesPage(Page):
             self._grid.addWidget(button, last, column)
         self._grid.setColumnStretch(0, 1)
 
-    def _choose(self, zone: str, side: Side, _checked: bool = False) -> None:
+    def _choose(self, zone: str, side: AccessSide, _checked: bool = False) -> None:
         self._shown = None
         self.session.apply(set_value(("zones", zone, "scheme", "side"), side))
 
-    def _box(self, zone: str, side: Side, mark: SideMarked) -> QSpinBox:
+    def _box(self, zone: str, side: AccessSide, mark: SideMarked) -> QSpinBox:
         box = Count()
         box.setRange(USUAL, 5)
         box.setSpecialValueText(f"{mark.mark:.1f} usual")
@@ -96,7 +96,7 @@ class SidesPage(Page):
         self.boxes[mark.criterion.id, side] = box
         return box
 
-    def _marked(self, zone: str, side: Side, criterion: str, value: int) -> None:
+    def _marked(self, zone: str, side: AccessSide, criterion: str, value: int) -> None:
         self.session.apply(set_mark(zone, side, criterion, value if value >= 0 else None))
 
 

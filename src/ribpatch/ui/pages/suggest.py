@@ -23,7 +23,7 @@ from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.tasks import Cancelled, Steps
 from ribpatch.ui.widgets.combo import Count
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
@@ -125,7 +125,7 @@ class SuggestPage(Page):
         )
 
     def _make_boxes(self, ids: tuple[str, ...], plan: Plan) -> None:
-        empty(self._cloths)
+        clear_layout(self._cloths)
         self.boxes = {}
         for identity in ids:
             box = QCheckBox(plan.shelf.fabric(identity).name)

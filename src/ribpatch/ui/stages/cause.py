@@ -12,7 +12,7 @@ from ribpatch.core.diagnosis.zone import Place, diagnosis_of, places_to_look, sa
 from ribpatch.core.survey_edits import Found, Said, answer, look_at
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.combo import Combo, show_items
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.diagnosis.diagnose import NextQuestion
@@ -90,7 +90,7 @@ class CauseStage(Stage):
         self._shown = looks
         self.buttons = {k: b for k, b in self.buttons.items() if k[0] == "any"}
         for _, rows in (self._questions, self._seen, self._places):
-            empty(rows)
+            clear_layout(rows)
         cannot = {a.finding for a in zone.diagnosis.answers if a.said == "unknown"}
         open_questions = tuple(q for q in made.questions if q.finding.id not in cannot)
         for question in open_questions[:QUESTIONS]:

@@ -10,7 +10,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.survey_edits import How, settle
 from ribpatch.ui.typed import wait_for
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.diagnosis.zone import Asked
@@ -42,7 +42,7 @@ class AskedPanel(QWidget):
         if key == self._shown:
             return
         self._shown = key
-        empty(self._column)
+        clear_layout(self._column)
         self.lines, self.buttons = {}, {}
         for asked in mine:
             self._column.addWidget(self._row(zone.id if zone else "", asked))

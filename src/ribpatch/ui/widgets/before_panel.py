@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.before import ToSee, loads_of, order_of, to_see
+from ribpatch.core.patch.before import ChecklistItem, checklist, loads_of, order_of
 from ribpatch.core.scheme_edits import tick
 from ribpatch.ui.typed import enter_by_return, refuse
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -33,7 +33,7 @@ class BeforePanel(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show the zone worked on."""
         zone = self._session.zone
-        rows = to_see(zone, plan.zone(zone.id).patch, plan.shelf) if zone else ()
+        rows = checklist(zone, plan.zone(zone.id).patch, plan.shelf) if zone else ()
         turns = order_of(plan.job, plan.shelf)
         words = (
             "Order of work: " + ", then ".join(t.zone.name for t in turns) + ". Finish and cosmetic work last of all."
@@ -50,7 +50,7 @@ class BeforePanel(QWidget):
         if key == self._shown:
             return
         self._shown = key
-        empty(self._column)
+        clear_layout(self._column)
         self.lines, self.buttons = {}, {}
         for row in rows:
             self._column.addWidget(self._row(zone.id if zone else "", row))
@@ -61,7 +61,7 @@ class BeforePanel(QWidget):
             label.setToolTip("\n".join(f"{t.number}. {t.zone.name}: {t.reason}" for t in turns))
             self._column.addWidget(label)
 
-    def _row(self, zone: str, row: ToSee) -> QWidget:
+    def _row(self, zone: str, row: ChecklistItem) -> QWidget:
         box = QWidget()
         grid = QGridLayout(box)
         grid.setContentsMargins(0, 0, 0, 0)

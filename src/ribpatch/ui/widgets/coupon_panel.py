@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.laminate.ply import coupon_psi
+from ribpatch.core.laminate.ply import coupon_fibre_fraction
 from ribpatch.core.materials.records import Coupon, Process
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme_edits import add_coupon, remove_coupon
@@ -88,7 +88,7 @@ class CouponPanel(QWidget):
         known = {f.id: f for f in plan.shelf.fabrics}
         rows = [
             (known[c.fabric].name, c.process, str(c.plies), shown(c.thickness, Kind.SIZE, system),
-             shown(coupon_psi(known[c.fabric], c, plan.shelf), Kind.PERCENT))
+             shown(coupon_fibre_fraction(known[c.fabric], c, plan.shelf), Kind.PERCENT))
             for c in coupons if c.fabric in known
         ]  # fmt: skip
         self.rows.show_rows(rows, lambda i: self._session.apply(remove_coupon(coupons[i].id)))

@@ -8,7 +8,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QLayout
 
 
-def empty(layout: QLayout) -> None:
+def clear_layout(layout: QLayout) -> None:
     """Take every widget out of a layout and the layouts in it; each is hidden at once and deleted when Qt is idle."""
     while layout.count():
         item = layout.takeAt(0)
@@ -17,5 +17,5 @@ def empty(layout: QLayout) -> None:
             widget.hide()
             widget.deleteLater()
         elif inner is not None:
-            empty(inner)
+            clear_layout(inner)
             inner.deleteLater()

@@ -14,7 +14,7 @@ from ribpatch.core.survey.entry import METERS
 from ribpatch.core.units import Kind
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.widgets.combo import Combo
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.records import InstrumentCard
@@ -104,7 +104,7 @@ class InstrumentPanel(QWidget):
         for name in [n for n in self.buttons if n not in ("reference", "erase")]:
             del self.buttons[name]
         self._boxes, self._edits = {}, {}
-        empty(self._facts)
+        clear_layout(self._facts)
         card = self.card
         self.instrument.setToolTip(f"{card.how} What can fool it: {'; '.join(card.fooled)}.")
         self.note.setText(f"{card.how} <i>What can fool it:</i> {'; '.join(card.fooled)}.")

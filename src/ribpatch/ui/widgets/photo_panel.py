@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBox
 
 from ribpatch.core.survey_edits import remove_photograph, set_photograph
 from ribpatch.core.units import place_words
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -67,7 +67,7 @@ class PhotoPanel(QWidget):
         if photographs is self._shown:
             return
         self._shown = photographs
-        empty(self._grid)
+        clear_layout(self._grid)
         for number, photograph in enumerate(photographs):
             self._grid.addWidget(self._cell(zone.id, number, photograph), number // 3, number % 3)
         if not photographs:

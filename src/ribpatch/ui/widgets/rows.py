@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -24,7 +24,7 @@ class Rows(QWidget):
 
     def show_rows(self, rows: Sequence[tuple[str, ...]], delete: Callable[[int], object]) -> None:
         """Show rows; ``delete(index)`` is called where a row is to go."""
-        empty(self._grid)
+        clear_layout(self._grid)
         if not rows:
             none = QLabel("none yet")
             none.setObjectName("soft")

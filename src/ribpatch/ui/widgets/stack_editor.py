@@ -12,7 +12,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.combo import Combo, Count
-from ribpatch.ui.widgets.emptying import empty
+from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -86,7 +86,7 @@ class StackEditor(QWidget):
         if same:
             self._show_values()
             return
-        empty(self._grid)
+        clear_layout(self._grid)
         for row, line in enumerate(lines):
             self._make_row(row, line, shelf)
         self._show_values()

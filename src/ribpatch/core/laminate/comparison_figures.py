@@ -8,14 +8,14 @@ from msgspec.structs import replace
 
 from ribpatch.core.chart import Bars, Chart
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
-from ribpatch.core.laminate.match import Held, Match, flags_of
+from ribpatch.core.laminate.match import Match, PropertyComparison, flags_of
 from ribpatch.core.laminate.strength import LOADS
 from ribpatch.core.memo import remembered
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, number_text
 
 if TYPE_CHECKING:
-    from ribpatch.core.laminate.bench import Bench
+    from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.laminate.layup import Layup
     from ribpatch.core.laminate.sandwich import Sandwich
     from ribpatch.core.laminate.stack import StackUp
@@ -33,7 +33,7 @@ _PLACE = {"11": (0, 0), "22": (1, 1), "12": (0, 1), "66": (2, 2), "16": (0, 2), 
 
 
 @remembered(256)
-def bench_figures(bench: Bench, stack: StackUp, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
+def comparison_figures(comparison: LaminateComparison, stack: StackUp, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's laminate bench."""
     book = FigureBook(prefix)
     plies = tuple(
@@ -46,15 +46,15 @@ def bench_figures(bench: Bench, stack: StackUp, shelf: Shelf, prefix: str) -> tu
     given = (*plies, *made_of)
     share = sum(p.ply.fibre for p in stack.plies) / stack.weight
     book.add("lam.fibre", "fibre mass fraction", share, Kind.PERCENT, "dry weight ÷ cured weight of all plies", plies)
-    _moduli(book, "lam", "", bench.skin.new, given)
-    _matrices(book, bench.skin.new, given)
-    _fails(book, "lam", bench.skin, given)
-    old = Given("old laminate", bench.known, None, Origin.DEFAULT)
-    _moduli(book, "old", "old: ", bench.skin.old, (old,))
-    for held in bench.skin.held:
+    _moduli(book, "lam", "", comparison.skin.new, given)
+    _matrices(book, comparison.skin.new, given)
+    _fails(book, "lam", comparison.skin, given)
+    old = Given("old laminate", comparison.known, None, Origin.DEFAULT)
+    _moduli(book, "old", "old: ", comparison.skin.old, (old,))
+    for held in comparison.skin.held:
         _held(book, "match", held, given, old)
-    if bench.panel is not None and bench.new_sandwich is not None and bench.old_sandwich is not None:
-        _sandwich(book, bench.panel, bench.old_sandwich, bench.new_sandwich, old)
+    if comparison.panel is not None and comparison.new_sandwich is not None and comparison.old_sandwich is not None:
+        _sandwich(book, comparison.panel, comparison.old_sandwich, comparison.new_sandwich, old)
     return book.figures
 
 
@@ -96,7 +96,7 @@ def _fails(book: FigureBook, key: str, match: Match, given: tuple[Given, ...]) -
                  valid=SCREEN + "; stiffness taken as whole, so it is an upper figure")  # fmt: skip
 
 
-def _held(book: FigureBook, prefix: str, held: Held, given: tuple[Given, ...], old: Given) -> None:
+def _held(book: FigureBook, prefix: str, held: PropertyComparison, given: tuple[Given, ...], old: Given) -> None:
     how = BREAKS if held.key.startswith("strong") else THEORY
     new = book.add(f"{prefix}.{held.key}.new", held.name, held.new, held.kind, how, given, source="[15]", valid=SCREEN)
     was = book.add(f"{prefix}.{held.key}.old", f"old: {held.name}", held.old, held.kind, how, (old,), source="[15]")
@@ -132,7 +132,7 @@ def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich,
                  valid="a range, not a measurement")  # fmt: skip
 
 
-def worry(held: Held, least: float, most: float) -> str:
+def worry(held: PropertyComparison, least: float, most: float) -> str:
     """What is wrong with one comparison: weaker or softer than it was, or so stiff that it makes a hard spot."""
     if held.ratio < least - 0.005:
         return "softer than it was" if held.kind in (Kind.MEMBRANE, Kind.BENDING) else "weaker than it was"
@@ -140,13 +140,13 @@ def worry(held: Held, least: float, most: float) -> str:
     return "a hard spot: stiffer than what is round it" if stiff and held.ratio > most else ""
 
 
-def match_table(bench: Bench, by_id: dict[str, Figure], shelf: Shelf) -> Table:
+def match_table(comparison: LaminateComparison, by_id: dict[str, Figure], shelf: Shelf) -> Table:
     """The new laminate against the old, line by line; ``by_id`` holds the figures without the zone's prefix."""
     least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
-    rows = _match_rows(by_id, "match", bench.skin.held, least, most)
-    if bench.panel is not None:
+    rows = _match_rows(by_id, "match", comparison.skin.held, least, most)
+    if comparison.panel is not None:
         rows.append(Row("", ("the whole panel, with its core and other skin", "", "", ""), "head"))
-        held = tuple(h for h in bench.panel.held if f"panel.{h.key}" in by_id)
+        held = tuple(h for h in comparison.panel.held if f"panel.{h.key}" in by_id)
         rows += _match_rows(by_id, "panel", held, least, most)
         for key, words in (("shear", "shear stiffness of the core"), ("wrinkle.along", "skin wrinkles at, along")):
             new, old = by_id[f"panel.new.{key}"], by_id[f"panel.old.{key}"]
@@ -154,11 +154,13 @@ def match_table(bench: Bench, by_id: dict[str, Figure], shelf: Shelf) -> Table:
     return Table(
         ("", "new", "old", "new ÷ old"),
         tuple(rows),
-        note=f"Old: {bench.known}. Strength is to the break of fibres or mat, like with like; first cracks are under strength.",
+        note=f"Old: {comparison.known}. Strength is to the break of fibres or mat, like with like; first cracks are under strength.",
     )
 
 
-def _match_rows(by_id: dict[str, Figure], key: str, held: tuple[Held, ...], least: float, most: float) -> list[Row]:
+def _match_rows(
+    by_id: dict[str, Figure], key: str, held: tuple[PropertyComparison, ...], least: float, most: float
+) -> list[Row]:
     rows = []
     for h in held:
         why = "" if h.key in ("weight", "thickness") else worry(h, least, most)

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.scheme import Scheme
 
 
-class Bench(Struct, frozen=True, eq=False):
+class LaminateComparison(Struct, frozen=True, eq=False):
     """New against old, of the skin and of the whole sandwich where there is a core; how the old one is known."""
 
     skin: Match
@@ -31,7 +31,7 @@ class Bench(Struct, frozen=True, eq=False):
 
 
 @remembered(256)
-def bench_of(
+def skin_comparison(
     stack: StackUp, resin: str, skin: Skin, target: float | None, left: float, second: StackUp | None, year: int | None, shelf: Shelf
 ) -> Match | None:  # fmt: skip
     """The new stack against the old skin, drawn to ``target`` m where one is set; None without plies.
@@ -140,7 +140,7 @@ def sandwiches(
 
 
 @remembered(256)
-def whole_bench(
+def whole_comparison(
     match: Match,
     skin: Skin,
     behind: Skin | None,
@@ -148,11 +148,11 @@ def whole_bench(
     new: NewCore | None,
     year: int | None,
     shelf: Shelf,
-) -> Bench:
+) -> LaminateComparison:
     """The bench of a zone; without a core or a skin behind it there is no sandwich. ``new`` None keeps the old core."""
     known = known_by(skin, year, shelf)
     if behind is None or old is None:
-        return Bench(match, known, None, None, None)
+        return LaminateComparison(match, known, None, None, None)
     before = (shelf.core(old.core), old.thickness.si)
     layup, weight = skin_layup(behind, year, shelf), skin_weight(behind, shelf)
-    return Bench(match, known, *sandwiches(match, layup, weight, before, new))
+    return LaminateComparison(match, known, *sandwiches(match, layup, weight, before, new))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 from xml.sax.saxutils import escape
 
 from reportlab.lib.colors import HexColor
@@ -18,6 +18,11 @@ from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.text import printable
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.paint import BOLD, FONT
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.units import System
+
 
 MARGIN = 42.0
 Paper = Literal["A4", "Letter"]
@@ -81,3 +86,11 @@ def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
 
     document.build(story, onFirstPage=footer, onLaterPages=footer, canvasmaker=Canvas)
     return stream.getvalue()
+
+
+def figure_table(figures: list[Figure], system: System, width: float) -> Table:
+    """Figures with their working in words."""
+    rows = [["figure", "value", "how"]] + [
+        [f.name, f.shown(system), f.formula + (f". {' '.join(f.warnings)}" if f.warnings else "")] for f in figures
+    ]
+    return table(rows, [width * 0.30, width * 0.17, width * 0.53], (1,))

@@ -6,35 +6,23 @@ cautions by step and the limits. Everything printed is a Figure, a drawing or a 
 
 from __future__ import annotations
 
+from importlib import import_module
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
-from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer, Table
+from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer
 
 from ribpatch.core.cautions import LIMITS, cautions_for
-from ribpatch.core.drawing.plan_view import plan_view
-from ribpatch.core.drawing.section_view import default_line, section_view
-from ribpatch.core.drawing.survey_picture import survey_picture
 from ribpatch.core.fields import FIELDS
 from ribpatch.core.patch.sides import skin_word
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
-from ribpatch.report.paint import DrawingFlowable
-from ribpatch.report.repair_pages import before_pages, rebuild_pages
+from ribpatch.report.page import BODY, HEAD, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
+from ribpatch.stages import STAGES
 
 if TYPE_CHECKING:
-    from ribpatch.core.figure import Figure
-    from ribpatch.core.plan import Plan, ZonePlan
+    from collections.abc import Callable
 
-OPEN_FIGURES = (
-    "extent.area", "extent.surely", "extent.unsurveyed", "cut.past", "cut.area", "cut.length", "cut.sound", "skin.thickness",
-    "taper.length", "taper.area", "taper.available", "taper.dust",
-)  # fmt: skip
-ORDER_FIGURES = (
-    "stack.thickness", "stack.surplus", "cloth.area", "resin.net", "resin.mixed", "mix.resin.mass", "mix.hardener.mass",
-    "mix.resin.volume", "mix.hardener.volume", "cup.count", "cup.each", "cup.pot_life", "putty.total", "core.area", "core.sheets",
-    "weight.off", "weight.on", "weight.net", "cost.total",
-)  # fmt: skip
+    from ribpatch.core.plan import Plan, ZonePlan
 
 
 def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4") -> bytes:
@@ -45,18 +33,20 @@ def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4") -> byt
     story: list[Any] = _boat_page(plan, system)
     for made in plan.zones:
         story += [PageBreak(), *_zone_pages(made, plan, system, width)]
-    story += [PageBreak(), *_shopping(plan, system, width), *_cautions(plan)]
+    story.append(PageBreak())
+    for pages in _pages("job_pages"):
+        story += pages(plan, system, width)
+    story += _cautions(plan)
 
     return built(
         story, f"{boat}: work pack", f"{boat}: work pack. Screening values; see the limits on the last page.", paper
     )
 
 
-def _figures(figures: list[Figure], system: System, width: float) -> Table:
-    rows = [["figure", "value", "how"]] + [
-        [f.name, f.shown(system), f.formula + (f". {' '.join(f.warnings)}" if f.warnings else "")] for f in figures
-    ]
-    return table(rows, [width * 0.30, width * 0.17, width * 0.53], (1,))
+def _pages(name: str) -> list[Callable[..., list[Any]]]:
+    """What the stages put into the pack under a name, in their order."""
+    modules = [import_module(f"ribpatch.report.pack.{stage.paper}") for stage in STAGES if stage.paper]
+    return [getattr(module, name) for module in modules if hasattr(module, name)]
 
 
 def _boat_page(plan: Plan, system: System) -> list[Any]:
@@ -101,36 +91,8 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
         paragraph(zone.name, HEAD),
         paragraph(f"{zone.kind}, {zone.place.side}. {_build_words(made, plan, system)}"),
     ]
-    picture = survey_picture(zone.survey, zone.outline, plan.shelf)
-    found = plan_view(zone, made.patch, picture, plan.shelf, "find", system)
-    story += [
-        paragraph("Map: readings, chance of damage, extent", SUB),
-        DrawingFlowable(found, width, 250, "light 0, dark 1: chance of damage."),
-    ]
-    story += [paragraph("circles: taps, squares: moisture, filled by how bad; underlined: sound reference", SMALL)]
-    if not made.patch.cut.region.is_empty:
-        opened = plan_view(zone, made.patch, None, plan.shelf, "rebuild", system)
-        story += [
-            KeepTogether(
-                [paragraph("Cut line and plies", SUB), DrawingFlowable(opened, width, 230, "thick: cut; dashed: taper")]
-            )
-        ]
-        cut = section_view(zone, made.patch, plan.shelf, default_line(zone), True, system)
-        story += [
-            KeepTogether([paragraph("Section along the middle", SUB), DrawingFlowable(cut, width, 190, cut.title)])
-        ]
-    story += [
-        *before_pages(made, plan),
-        paragraph("Opening", SUB),
-        _figures([made.by_id[k] for k in OPEN_FIGURES if k in made.by_id], system, width),
-    ]
-    if made.patch.outlines:
-        story += [paragraph("Plies, in the order of laying", SUB), _plies(made, system, width)]
-    story += rebuild_pages(made, plan, system, width)
-    story += [
-        paragraph("Quantities", SUB),
-        _figures([made.by_id[k] for k in ORDER_FIGURES if k in made.by_id], system, width),
-    ]
+    for pages in _pages("zone_pages"):
+        story += pages(made, plan, system, width)
     return story + _warnings([n for n in plan.notices if n.zone == zone.id])
 
 
@@ -143,40 +105,6 @@ def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
     if made.needs.core and scheme.core_thickness:
         new += f"; new core {made.needs.core.name}, {shown(scheme.core_thickness.si, Kind.SIZE, system)}"
     return f"{old}. {new}."
-
-
-def _plies(made: ZonePlan, system: System, width: float) -> Table:
-    rows = [["ply", "fabric", "angle", "length", "width", "area"]]
-    second = made.patch.second.outlines if made.patch.second else ()
-    for key, name, outlines in (("ply", "", made.patch.outlines), ("second.ply", "other face ", second)):
-        for outline in outlines:
-            n = outline.laid.number
-            sizes = [made.by_id[f"{key}.{n}.{k}"].shown(system) for k in ("length", "width", "area")]
-            rows.append([f"{name}{n}", outline.laid.ply.fabric.name, f"{outline.laid.angle:.0f}°", *sizes])
-    shares = (0.07, 0.42, 0.09, 0.15, 0.15, 0.12)
-    return table(rows, [width * s for s in shares], (2, 3, 4, 5))
-
-
-def _shopping(plan: Plan, system: System, width: float) -> list[Any]:
-    rows = [["item", "amount", "note", "cost"]]
-    for item in plan.items:
-        cost = plan.by_id.get(f"cost.{item.id}")
-        rows.append([item.name, shown(item.amount, item.kind, system), item.note, cost.shown() if cost else "no price"])
-    total = plan.by_id["cost.total"]
-    rows.append(["sum", "", total.valid, total.shown()])
-    shares = (0.36, 0.14, 0.37, 0.13)
-    story: list[Any] = [paragraph("Shopping list", HEAD), table(rows, [width * s for s in shares], (1, 3))]
-    story += [paragraph(w, WARN) for w in total.warnings]
-    cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "pot life"]]
-    for made in plan.zones:
-        if not made.needs.cups.count:
-            continue
-        keys = ("count", "each", "resin", "hardener", "pot_life")
-        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature no pot life is foretold
-        figures = [figure.shown(system) if figure else "–" for figure in known]
-        cups.append([made.zone.name, made.needs.resin.name, *figures])
-    cup_shares = (0.19, 0.27, 0.08, 0.12, 0.12, 0.12, 0.10)
-    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6))]
 
 
 def _cautions(plan: Plan) -> list[Any]:

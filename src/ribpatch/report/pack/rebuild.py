@@ -1,4 +1,4 @@
-"""What Open and Rebuild come to on paper: what to see to first, laminate, core work, bonds step by step, made parts, schemes."""
+"""Rebuilding: plies, laminate, core work, made parts, bonds step by step, schemes side by side."""
 
 from __future__ import annotations
 
@@ -7,12 +7,11 @@ from typing import TYPE_CHECKING, Any
 from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.figure import Figure
 from ribpatch.core.laminate.comparison_figures import match_table
-from ribpatch.core.patch.before import checklist
 from ribpatch.core.patch.bond_plan import bond_plan, coupon_test
 from ribpatch.core.patch.core_table import work_table
 from ribpatch.core.patch.core_work import core_work
 from ribpatch.core.patch.part_table import part_table
-from ribpatch.report.page import BODY, SMALL, SUB, WARN, paragraph, table
+from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table
 
 if TYPE_CHECKING:
     from reportlab.platypus import Table as PaperTable
@@ -22,23 +21,15 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 
-def before_pages(made: ZonePlan, plan: Plan) -> list[Any]:
-    """What to see to before cutting, ticked or not."""
-    rows = checklist(made.zone, made.patch, plan.shelf)
-    if not rows:
-        return []
-    story: list[Any] = [paragraph("Before cutting", SUB)]
-    for row in rows:
-        if row.item.group == "carries":
-            story.append(paragraph(f"{row.item.text} {row.item.why}", SMALL))
-        elif row.open:
-            story.append(paragraph(f"⚠ {row.item.text} {row.item.why}", WARN))
-        else:
-            story.append(paragraph(f"✓ {row.item.text} Seen to: {row.note}."))
-    return story
+def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
+    """How one zone is rebuilt."""
+    story: list[Any] = []
+    if made.patch.outlines:
+        story += [paragraph("Plies, in the order of laying", SUB), _plies(made, system, width)]
+    return story + _rebuilt(made, plan, system, width)
 
 
-def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
+def _rebuilt(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """Laminate, core work, made parts, bonds and schemes of one zone."""
     zone, shelf, year = made.zone, plan.shelf, plan.job.boat.year
     story: list[Any] = []
@@ -64,6 +55,18 @@ def rebuild_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> l
         shares = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
         story += _table("Schemes", scheme_table(rows, zone.scheme.id, system), shares, system, width)
     return story
+
+
+def _plies(made: ZonePlan, system: System, width: float) -> Any:
+    rows = [["ply", "fabric", "angle", "length", "width", "area"]]
+    second = made.patch.second.outlines if made.patch.second else ()
+    for key, name, outlines in (("ply", "", made.patch.outlines), ("second.ply", "other face ", second)):
+        for outline in outlines:
+            n = outline.laid.number
+            sizes = [made.by_id[f"{key}.{n}.{k}"].shown(system) for k in ("length", "width", "area")]
+            rows.append([f"{name}{n}", outline.laid.ply.fabric.name, f"{outline.laid.angle:.0f}°", *sizes])
+    shares = (0.07, 0.42, 0.09, 0.15, 0.15, 0.12)
+    return table(rows, [width * s for s in shares], (2, 3, 4, 5))
 
 
 def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:

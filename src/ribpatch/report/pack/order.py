@@ -1,0 +1,47 @@
+"""Ordering: the quantities of each zone; the shopping list and the cups of the whole job."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from ribpatch.core.units import shown
+from ribpatch.report.page import HEAD, SUB, WARN, figure_table, paragraph, table
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.units import System
+
+FIGURES = (
+    "stack.thickness", "stack.surplus", "cloth.area", "resin.net", "resin.mixed", "mix.resin.mass", "mix.hardener.mass",
+    "mix.resin.volume", "mix.hardener.volume", "cup.count", "cup.each", "cup.pot_life", "putty.total", "core.area", "core.sheets",
+    "weight.off", "weight.on", "weight.net", "cost.total",
+)  # fmt: skip
+
+
+def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
+    """What one zone uses and weighs."""
+    figures = [made.by_id[k] for k in FIGURES if k in made.by_id]
+    return [paragraph("Quantities", SUB), figure_table(figures, system, width)]
+
+
+def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
+    """The shopping list and the cups."""
+    rows = [["item", "amount", "note", "cost"]]
+    for item in plan.items:
+        cost = plan.by_id.get(f"cost.{item.id}")
+        rows.append([item.name, shown(item.amount, item.kind, system), item.note, cost.shown() if cost else "no price"])
+    total = plan.by_id["cost.total"]
+    rows.append(["sum", "", total.valid, total.shown()])
+    shares = (0.36, 0.14, 0.37, 0.13)
+    story: list[Any] = [paragraph("Shopping list", HEAD), table(rows, [width * s for s in shares], (1, 3))]
+    story += [paragraph(w, WARN) for w in total.warnings]
+    cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "pot life"]]
+    for made in plan.zones:
+        if not made.needs.cups.count:
+            continue
+        keys = ("count", "each", "resin", "hardener", "pot_life")
+        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature no pot life is foretold
+        figures = [figure.shown(system) if figure else "–" for figure in known]
+        cups.append([made.zone.name, made.needs.resin.name, *figures])
+    cup_shares = (0.19, 0.27, 0.08, 0.12, 0.12, 0.12, 0.10)
+    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6))]

@@ -31,7 +31,7 @@ NOT_OURS = {
 }
 LATER = (
     "core.supply", "core.checks", "core.repair_checks", "core.survey_checks", "core.diagnosis", "core.compare", "core.edits",
-    "core.scheme_edits", "core.survey_edits", "core.quantity", "core.laminate.search", "core.laminate.suggest", "core.patch.bond",
+    "core.scheme_edits", "core.survey_edits", "core.quantity", "core.laminate.search", "core.laminate.suggest", "core.patch.bonding",
     "core.survey.acoustics", "core.survey.way_in", "report", "formats", "cli", "library.demo", "ui.stages", "ui.bench.order_bench",
     "ui.bench.cause_bench", "ui.widgets.entry", "ui.widgets.table_view", "ui.widgets.chart_view", "ui.widgets.working",
 )  # fmt: skip

@@ -12,14 +12,14 @@ from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure
 from ribpatch.core.laminate.comparison_figures import match_chart, match_table, stiffness_table, strength_table
-from ribpatch.core.patch.before import checklist, order_of
-from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
-from ribpatch.core.patch.bond_plan import bond_plan, coupon_test, plan_table
-from ribpatch.core.patch.core_choice import core_choices, core_table
-from ribpatch.core.patch.core_table import work_table
-from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.access.before import checklist, order_of
+from ribpatch.core.patch.access.scores import side_scores
+from ribpatch.core.patch.bonding.figures import bond_chart, school_table, tight_table
+from ribpatch.core.patch.bonding.protocol import bond_plan, coupon_test, plan_table
+from ribpatch.core.patch.coring.choice import core_choices, core_table
+from ribpatch.core.patch.coring.table import work_table
+from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.part_table import part_table
-from ribpatch.core.patch.side_scores import side_scores
 from ribpatch.core.plan import plan
 from ribpatch.formats.svg import svg_text
 from ribpatch.library.demo import demo_job

@@ -14,7 +14,7 @@ from ribpatch.core.edits import draw_cut, in_skin, set_skin_plies
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleCoupon, InvalidValue, OutsideZone
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.materials.records import Coupon
-from ribpatch.core.patch.proving_cut import proving_cut
+from ribpatch.core.patch.access.proving_cut import proving_cut
 from ribpatch.core.patch.repair import patch_of
 from ribpatch.core.patch.snapping import snapped, snaps_of
 from ribpatch.core.plan import plan

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Job, ShedAir, Zone
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
 

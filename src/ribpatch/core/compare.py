@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.bond_plan import sittings
+from ribpatch.core.patch.bonding.protocol import sittings
 from ribpatch.core.plan import ZonePlan, zone_notices_of, zone_plan
 from ribpatch.core.record import evolve
 from ribpatch.core.supply.needs import covered_area

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.notice import Notice
-    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
@@ -88,7 +88,7 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def joint(self) -> Joint | None:
         """The bond along the scarf; None where there is none."""
-        from ribpatch.core.patch.bond_figures import joint_of
+        from ribpatch.core.patch.bonding.figures import joint_of
 
         return joint_of(self.comparison.skin, self.patch, self.zone.scheme, self.shelf) if self.comparison else None
 
@@ -137,7 +137,7 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def bond_figures(self) -> tuple[Figure, ...]:
         """Figures of the bond along the scarf."""
-        from ribpatch.core.patch.bond_figures import bond_figures
+        from ribpatch.core.patch.bonding.figures import bond_figures
 
         return bond_figures(self.joint, self.zone.scheme, self.shelf, self.zone.id) if self.joint else ()
 
@@ -308,7 +308,7 @@ def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) ->
     """The new laminate of a zone beside the old one; None where no plies are chosen yet."""
     from ribpatch.core.laminate.comparison import new_core, skin_comparison, whole_comparison
     from ribpatch.core.laminate.stack import skin_thickness
-    from ribpatch.core.patch.sides import from_above
+    from ribpatch.core.patch.access.sides import from_above
 
     scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
     target = scheme.target.si if scheme.target else None

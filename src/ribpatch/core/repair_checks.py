@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.comparison_figures import worry
 from ribpatch.core.laminate.match import flags_of
-from ribpatch.core.patch.before import checklist
-from ribpatch.core.patch.bond_plan import bond_plan, sittings
+from ribpatch.core.patch.access.before import checklist
+from ribpatch.core.patch.access.sides import from_above
+from ribpatch.core.patch.bonding.protocol import bond_plan, sittings
 from ribpatch.core.patch.repair import Patch, to_reach
-from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_section
 from ribpatch.core.units import Kind, shown, shown_beside
 
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.notice import Notice, NoticeBuilder
-    from ribpatch.core.patch.bond_figures import Joint
+    from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.scheme import Tabbing
 
 LEAST_RATIO = 8  # below the lowest school a tight place is grave

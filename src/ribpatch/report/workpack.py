@@ -14,7 +14,7 @@ from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer
 
 from ribpatch.core.cautions import LIMITS, cautions_for
 from ribpatch.core.fields import FIELDS
-from ribpatch.core.patch.sides import skin_word
+from ribpatch.core.patch.access.sides import skin_word
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.page import BODY, HEAD, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.stages import STAGES

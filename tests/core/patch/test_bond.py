@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ribpatch.core.patch.bond import (
+from ribpatch.core.patch.bonding.shear_lag import (
     Glue,
     Scarf,
     bond_curve,
@@ -164,7 +164,7 @@ def test_one_step_of_like_laminates_has_the_closed_form_peak(layer):
 @pytest.mark.parametrize("times", [0.25, 0.5, 2.0, 4.0])
 def test_a_ground_peak_does_not_depend_on_the_mesh(times, monkeypatch):
     usual = shear_lag_peak(RATIOS, scarf(new=11e9 * times), GLUE)
-    monkeypatch.setattr("ribpatch.core.patch.bond.CELLS", 6400)
+    monkeypatch.setattr("ribpatch.core.patch.bonding.shear_lag.CELLS", 6400)
     assert usual == pytest.approx(shear_lag_peak(RATIOS, scarf(new=11e9 * times), GLUE), rel=0.002)
 
 
@@ -219,7 +219,7 @@ def test_a_stepped_stack_of_n_plies_laps_on_one_step_less():
 
 
 def test_a_side_with_a_ratio_of_its_own_sets_the_bond_and_the_chosen_row():
-    from ribpatch.core.patch.bond_figures import school_table
+    from ribpatch.core.patch.bonding.figures import school_table
     from ribpatch.core.scheme import StackLine, Stretch, Taper
     from ribpatch.core.units import Measure
     from ribpatch.library.shelf import shipped_shelf
@@ -245,7 +245,7 @@ def test_a_side_with_a_ratio_of_its_own_sets_the_bond_and_the_chosen_row():
 
 def test_a_ratio_fits_where_the_room_is_for_it_and_not_a_little_more():
     """The foredeck's locker hatch leaves room for about 8 to 11: 8 fits all round only if it is below that."""
-    from ribpatch.core.patch.bond_figures import school_table
+    from ribpatch.core.patch.bonding.figures import school_table
     from ribpatch.core.plan import plan
     from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf

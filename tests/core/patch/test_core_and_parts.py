@@ -13,15 +13,15 @@ from ribpatch.core.laminate.elastic import Elastic
 from ribpatch.core.laminate.layup import Layup, Sheet, bed_sheet, core_sheet, scaled
 from ribpatch.core.laminate.sandwich import Sandwich, shear_stiffness, wrinkling
 from ribpatch.core.laminate.stack import skin_weight, stack_up
-from ribpatch.core.patch.before import checklist, loads_of, order_of
-from ribpatch.core.patch.bond_plan import bond_plan, compatibility, coupon_test, plan_table, sittings
-from ribpatch.core.patch.core_choice import core_choices, core_table, sheet_for
-from ribpatch.core.patch.core_table import work_table
-from ribpatch.core.patch.core_work import clamping_of, core_work, pour_mass, wedge_volume
+from ribpatch.core.patch.access.before import checklist, loads_of, order_of
+from ribpatch.core.patch.access.scores import side_scores
+from ribpatch.core.patch.bonding.protocol import bond_plan, compatibility, coupon_test, plan_table, sittings
+from ribpatch.core.patch.coring.choice import core_choices, core_table, sheet_for
+from ribpatch.core.patch.coring.table import work_table
+from ribpatch.core.patch.coring.work import clamping_of, core_work, pour_mass, wedge_volume
 from ribpatch.core.patch.made_parts import bond_area, developed, part_made, unfolded
 from ribpatch.core.patch.part_table import part_table
 from ribpatch.core.patch.repair import patch_of
-from ribpatch.core.patch.side_scores import side_scores
 from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.patch.tabbing import arc, fillet_volume, tab_section
 from ribpatch.core.plan import plan

@@ -19,7 +19,7 @@ from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawin
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.laminate.stack import skin_thickness
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.sides import from_above
+from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.series import distinct, runs
 from ribpatch.core.units import Kind, System, shown
 

@@ -10,12 +10,12 @@ from shapely.geometry import MultiPolygon
 
 from ribpatch.core.laminate.stack import StackUp, skin_thickness, skin_weight, stack_up
 from ribpatch.core.memo import remembered
+from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.backing import BackingStrips, backing_of
 from ribpatch.core.patch.cutline import CutLine, cut_line
 from ribpatch.core.patch.pieces import SavedSkin, saved_skin
 from ribpatch.core.patch.pit import Pit, fill_outlines, pit_of
 from ribpatch.core.patch.plies import PlyOutline, ply_outlines
-from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import tab_outlines, tab_section
 from ribpatch.core.patch.taper import Band, band_of
 from ribpatch.core.record import known

@@ -12,10 +12,10 @@ from msgspec import Struct
 from ribpatch.core.geometry import clean
 from ribpatch.core.laminate.comparison import new_core, prime_rule
 from ribpatch.core.laminate.stack import skin_weight
-from ribpatch.core.patch.core_choice import core_bought, core_sheets
-from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.access.sides import from_above
+from ribpatch.core.patch.coring.choice import core_bought, core_sheets
+from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.pit import putty_by_depth
-from ribpatch.core.patch.sides import from_above
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for

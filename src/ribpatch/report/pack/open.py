@@ -8,7 +8,7 @@ from reportlab.platypus import KeepTogether
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
-from ribpatch.core.patch.before import checklist
+from ribpatch.core.patch.access.before import checklist
 from ribpatch.report.page import SMALL, SUB, WARN, figure_table, paragraph
 from ribpatch.report.paint import DrawingFlowable
 

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any
 from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.figure import Figure
 from ribpatch.core.laminate.comparison_figures import match_table
-from ribpatch.core.patch.bond_plan import bond_plan, coupon_test
-from ribpatch.core.patch.core_table import work_table
-from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.bonding.protocol import bond_plan, coupon_test
+from ribpatch.core.patch.coring.table import work_table
+from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.part_table import part_table
 from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table
 

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.patch.bond_figures import bond_chart, school_table, tight_table
+from ribpatch.core.patch.bonding.figures import bond_chart, school_table, tight_table
 from ribpatch.core.scheme import FACINGS
 from ribpatch.core.scheme_edits import set_stretch
 from ribpatch.core.units import Measure

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea
 
-from ribpatch.core.patch.bond_plan import Interface, bond_plan, coupon_test, plan_table
+from ribpatch.core.patch.bonding.protocol import Interface, bond_plan, coupon_test, plan_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 

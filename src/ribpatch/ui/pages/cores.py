@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from ribpatch.core.patch.core_choice import core_choices, core_table
-from ribpatch.core.patch.core_table import work_table
-from ribpatch.core.patch.core_work import core_work
+from ribpatch.core.patch.coring.choice import core_choices, core_table
+from ribpatch.core.patch.coring.table import work_table
+from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme_edits import in_scheme
 from ribpatch.core.table import Table

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.patch.side_scores import SideMarked, side_scores
+from ribpatch.core.patch.access.scores import SideMarked, side_scores
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page

@@ -15,12 +15,12 @@ from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
+from ribpatch.ui.stages.find_instruments import InstrumentPanel
+from ribpatch.ui.stages.find_photographs import PhotoPanel
+from ribpatch.ui.stages.find_practice import PracticePanel
+from ribpatch.ui.stages.find_reading import ReadingPanel
+from ribpatch.ui.stages.find_sessions import SessionsPanel
 from ribpatch.ui.stages.stage import Stage
-from ribpatch.ui.widgets.instrument_panel import InstrumentPanel
-from ribpatch.ui.widgets.photo_panel import PhotoPanel
-from ribpatch.ui.widgets.practice_panel import PracticePanel
-from ribpatch.ui.widgets.reading_panel import ReadingPanel
-from ribpatch.ui.widgets.sessions_panel import SessionsPanel
 
 if TYPE_CHECKING:
     from ribpatch.core.figure import Figure

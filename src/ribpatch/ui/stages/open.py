@@ -10,16 +10,16 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import scheme_edits
 from ribpatch.core.edits import Edit, draw_cut, set_value
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.side_scores import side_scores
+from ribpatch.core.patch.access.scores import side_scores
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, shown, usual
+from ribpatch.ui.stages.open_before import BeforePanel
+from ribpatch.ui.stages.open_side_fields import SideFields
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
-from ribpatch.ui.widgets.before_panel import BeforePanel
 from ribpatch.ui.widgets.entry import Pick
 from ribpatch.ui.widgets.rows import Rows
-from ribpatch.ui.widgets.side_fields import SideFields
 from ribpatch.ui.widgets.stack_editor import StackEditor
 
 if TYPE_CHECKING:

@@ -16,10 +16,10 @@ from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.units import Kind
+from ribpatch.ui.stages.rebuild_coupons import CouponPanel
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
-from ribpatch.ui.widgets.coupon_panel import CouponPanel
 from ribpatch.ui.widgets.entry import Pick, QuantityEdit, read_value, value_text
 from ribpatch.ui.widgets.stack_editor import StackEditor
 from ribpatch.ui.widgets.table_view import TableView

@@ -11,7 +11,16 @@ from msgspec import Struct
 from ribpatch.core.chart import Chart, Curve, Mark
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.bond import TRUST, BondCurve, Glue, Scarf, bond_curve, bond_use, mean_stresses, ratio_for
+from ribpatch.core.patch.bonding.shear_lag import (
+    TRUST,
+    BondCurve,
+    Glue,
+    Scarf,
+    bond_curve,
+    bond_use,
+    mean_stresses,
+    ratio_for,
+)
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.record import known
 from ribpatch.core.scheme import Scheme, Taper

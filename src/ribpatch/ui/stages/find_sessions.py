@@ -12,9 +12,9 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.core.units import place_words
+from ribpatch.ui.stages.find_drying import DryingChart
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, show_items
-from ribpatch.ui.widgets.drying_chart import DryingChart
 
 if TYPE_CHECKING:
     from collections.abc import Callable

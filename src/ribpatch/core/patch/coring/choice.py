@@ -16,8 +16,8 @@ from ribpatch.core.figure import Figure, FigureBook, Given
 from ribpatch.core.laminate.comparison import LaminateComparison, bed_of, new_core
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.memo import remembered
-from ribpatch.core.patch.core_work import crushing, pour_mass
-from ribpatch.core.patch.sides import from_above
+from ribpatch.core.patch.access.sides import from_above
+from ribpatch.core.patch.coring.work import crushing, pour_mass
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
 

@@ -8,7 +8,7 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.stack import skin_thickness
-from ribpatch.core.patch.sides import CAVITIES
+from ribpatch.core.patch.access.sides import CAVITIES
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 
 if TYPE_CHECKING:

@@ -10,7 +10,7 @@ from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.patch.core_work import CoreWork, Fastening
+    from ribpatch.core.patch.coring.work import CoreWork, Fastening
 
 _CLAMP = {
     "screws": "temporary screws through waxed pads", "weights": "weights on a sheet of film and board", "props": "sprung props",

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.before import ChecklistItem, checklist, loads_of, order_of
+from ribpatch.core.patch.access.before import ChecklistItem, checklist, loads_of, order_of
 from ribpatch.core.scheme_edits import tick
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.emptying import clear_layout

@@ -1,0 +1,1 @@
+"""The new core: which one, and the work on it."""

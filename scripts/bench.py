@@ -1,8 +1,8 @@
 """Speed, as ratios within one run or against the stated targets. Prints; never fails on a slow machine.
 
-(a) start to painted demo window and start page over a bare window, by wall and by instructions; (b) an edit to its picture and to
-all else, demo, large job and a crowded zone, each painted once; (c) memory and its growth; (d) open and save of the large job; and
-the algebra that these stand on.
+(a) start to painted demo window and start page over a bare window, by wall and by instructions; (b) an edit to its
+picture and to all else, demo, large job and a crowded zone, each painted once; (c) memory and its growth; (d) open and
+save of the large job; and the algebra that these stand on.
 """
 
 from __future__ import annotations
@@ -317,7 +317,9 @@ def laminates() -> None:
 
 
 def hard_outline(shelf: object) -> None:
-    """Twelve plies of a concave outline of 200 corners with three holes, evenly tapered and with another ratio on one side."""
+    """Twelve plies of a concave outline of 200 corners with three holes, evenly tapered and with another ratio on one
+    side.
+    """
     from shapely.geometry import Polygon
 
     from ribpatch.core.geometry import clean

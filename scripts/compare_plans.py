@@ -1,4 +1,5 @@
-"""Are two revisions' plans the same? Every figure, warning and item of the demo, the practice and the stored sample jobs, line by line.
+"""Are two revisions' plans the same? Every figure, warning and item of the demo, the practice and the stored sample
+jobs, line by line.
 
 python scripts/compare_plans.py write FILE       all lines of this revision
 python scripts/compare_plans.py compare A B      what differs between two files; exit code 1 where anything does

@@ -1,7 +1,8 @@
-"""The known-truth study: how well the survey does on simulated panels whose truth is known. Prints; part of ``make bench``.
+"""The known-truth study: how well the survey does on simulated panels whose truth is known. Prints; part of ``make
+bench``.
 
-Everything here is simulated: panels, meter, ear and strikes. It shows that the method keeps its promises on such panels,
-not how it does on a real boat.
+Everything here is simulated: panels, meter, ear and strikes. It shows that the method keeps its promises on such
+panels, not how it does on a real boat.
 """
 
 from __future__ import annotations
@@ -64,8 +65,9 @@ def calibration(chance: Floats, bad: Floats) -> tuple[float, list[tuple[float, f
     bins = np.clip((chance * 10).astype(int), 0, 9)
     table = [
         (float(chance[bins == b].mean()), float(bad[bins == b].mean()), float((bins == b).mean()))
-        for b in range(10) if (bins == b).any()
-    ]  # fmt: skip
+        for b in range(10)
+        if (bins == b).any()
+    ]
     return sum(abs(p - q) * w for p, q, w in table), table
 
 
@@ -84,8 +86,10 @@ def extents(panels: int) -> None:
             sums.chance.append(field.chance.ravel())
             sums.bad.append(shapely.contains_xy(damaged, x, y).astype(float))
         error, table = calibration(np.concatenate(sums.chance), np.concatenate(sums.bad))
-        print(f"(s) {panels} panels, {count} readings: extent at 90 % holds {np.mean(sums.held):.1%} of the damage (target 90 %), "
-              f"cuts {np.mean(sums.cut):.1%} of the sound area, calibration error {error:.3f} (target 0.05)")  # fmt: skip
+        print(
+            f"(s) {panels} panels, {count} readings: extent at 90 % holds {np.mean(sums.held):.1%} of the damage (target 90 %), "
+            f"cuts {np.mean(sums.cut):.1%} of the sound area, calibration error {error:.3f} (target 0.05)"
+        )
         print("    stated / real / share of the area: " + "  ".join(f"{p:.2f}/{q:.2f}/{w:.1%}" for p, q, w in table))
 
 

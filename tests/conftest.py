@@ -52,10 +52,11 @@ def made(job: Job, shelf: Shelf) -> Plan:
 
 
 class Watchdog:
-    """Names a test that has run for far too long and ends the run: the dump of a stuck process alone does not say which.
+    """Names a test that has run for far too long and ends the run: the dump of a stuck process alone does not say
+    which.
 
-    A busy machine makes tests slow, not endless: the limit is many times what the slowest takes. faulthandler's own limit
-    stands behind it, for a test that holds the interpreter so that no thread of Python runs.
+    A busy machine makes tests slow, not endless: the limit is many times what the slowest takes. faulthandler's own
+    limit stands behind it, for a test that holds the interpreter so that no thread of Python runs.
     """
 
     def __init__(

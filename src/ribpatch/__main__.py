@@ -8,15 +8,32 @@ import sys
 from importlib import import_module
 
 COMMANDS = (
-    "plan", "check", "report", "survey", "taps", "schema", "import-readings", "export-readings", "demo-job", "shopping", "drawing", "templates",
+    "plan",
+    "check",
+    "report",
+    "survey",
+    "taps",
+    "schema",
+    "import-readings",
+    "export-readings",
+    "demo-job",
+    "shopping",
+    "drawing",
+    "templates",
     "materials",
-)  # fmt: skip
+)
 # What the start page and the first picture of a job stand on; the rest comes with them.
 FIRST_PAGE = ("library.shelf", "jobfile.recovery", "stages")
 FIRST_PICTURE = (
-    *FIRST_PAGE, "core.plan", "core.patch.figures", "core.survey.figures", "core.drawing.plan_view", "core.drawing.section_view",
-    "core.drawing.survey_picture", "core.drawing.boat_view",
-)  # fmt: skip
+    *FIRST_PAGE,
+    "core.plan",
+    "core.patch.figures",
+    "core.survey.figures",
+    "core.drawing.plan_view",
+    "core.drawing.section_view",
+    "core.drawing.survey_picture",
+    "core.drawing.boat_view",
+)
 
 
 def main(argv: list[str] | None = None) -> int:

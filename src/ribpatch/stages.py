@@ -1,7 +1,8 @@
 """The stages of the work, in order: each is declared here once, and whatever shows or prints stages reads this table.
 
-A stage costs nothing until it is looked at: its parts are named, and loaded by name when first wanted. To add one, add its row
-and a module ``ui/stages/<id>.py`` with a ``STAGE``; a bench, pages below or pages of the work pack come with modules of their own.
+A stage costs nothing until it is looked at: its parts are named, and loaded by name when first wanted. To add one, add
+its row and a module ``ui/stages/<id>.py`` with a ``STAGE``; a bench, pages below or pages of the work pack come with
+modules of their own.
 """
 
 from __future__ import annotations
@@ -29,10 +30,11 @@ class Below(Struct, frozen=True):
 class Stage(Struct, frozen=True):
     """One stage.
 
-    ``title`` carries its Alt letter behind an &, ``key`` opens it. ``begun`` tells from the plan, and from the plan of the zone
-    worked on, whether anything is there yet. ``bench`` is its module in ``ui/bench`` where the centre is not the plan of the zone;
-    on that plan, ``depth`` says how much is drawn, ``figures`` what stands in the heading and ``dragged`` whose corners can be
-    moved. ``below`` are its pages, ``paper`` its module in ``report/pack``, ``looks`` whether the boat strip marks where to look.
+    ``title`` carries its Alt letter behind an &, ``key`` opens it. ``begun`` tells from the plan, and from the plan of
+    the zone worked on, whether anything is there yet. ``bench`` is its module in ``ui/bench`` where the centre is not
+    the plan of the zone; on that plan, ``depth`` says how much is drawn, ``figures`` what stands in the heading and
+    ``dragged`` whose corners can be moved. ``below`` are its pages, ``paper`` its module in ``report/pack``, ``looks``
+    whether the boat strip marks where to look.
     """
 
     id: str
@@ -61,33 +63,72 @@ def _answered(plan: Plan, zone: ZonePlan | None) -> bool:
 
 SCHEMES = Below("Schemes", "schemes")
 STAGES: tuple[Stage, ...] = (
-    Stage("boat", "&Boat", "F5", lambda plan, _zone: bool(plan.job.zones), depth="boat", figures=("zone.area",), dragged="outline"),
     Stage(
-        "find", "&Find", "F6", lambda _plan, zone: zone is not None and not zone.patch.extent.likely.is_empty, depth="find",
-        figures=("extent.run", "extent.area", "extent.surely"), dragged="extent", paper="find",
+        "boat",
+        "&Boat",
+        "F5",
+        lambda plan, _zone: bool(plan.job.zones),
+        depth="boat",
+        figures=("zone.area",),
+        dragged="outline",
     ),
     Stage(
-        "cause", "&Cause", "F7", _answered, depth="find",
-        figures=("extent.area",), bench="cause_bench", looks=True,
+        "find",
+        "&Find",
+        "F6",
+        lambda _plan, zone: zone is not None and not zone.patch.extent.likely.is_empty,
+        depth="find",
+        figures=("extent.run", "extent.area", "extent.surely"),
+        dragged="extent",
+        paper="find",
     ),
     Stage(
-        "open", "&Open", "F8", lambda _plan, zone: zone is not None and not zone.patch.cut.region.is_empty, depth="open",
-        figures=("extent.area", "cut.area", "taper.area"), dragged="cut", paper="open",
+        "cause",
+        "&Cause",
+        "F7",
+        _answered,
+        depth="find",
+        figures=("extent.area",),
+        bench="cause_bench",
+        looks=True,
+    ),
+    Stage(
+        "open",
+        "&Open",
+        "F8",
+        lambda _plan, zone: zone is not None and not zone.patch.cut.region.is_empty,
+        depth="open",
+        figures=("extent.area", "cut.area", "taper.area"),
+        dragged="cut",
+        paper="open",
         below=(Below("Sides", "sides"), Below("Taper and bond", "bond"), SCHEMES),
     ),
     Stage(
-        "rebuild", "&Rebuild", "F9", lambda _plan, zone: zone is not None and bool(zone.patch.outlines),
-        figures=("cut.area", "taper.area", "stack.thickness"), paper="rebuild",
+        "rebuild",
+        "&Rebuild",
+        "F9",
+        lambda _plan, zone: zone is not None and bool(zone.patch.outlines),
+        figures=("cut.area", "taper.area", "stack.thickness"),
+        paper="rebuild",
         below=(
-            Below("Laminate", "laminate"), Below("Suggest", "suggest"), Below("Cores", "cores"), Below("Bonds", "bonds"),
-            Below("Parts", "parts"), SCHEMES,
+            Below("Laminate", "laminate"),
+            Below("Suggest", "suggest"),
+            Below("Cores", "cores"),
+            Below("Bonds", "bonds"),
+            Below("Parts", "parts"),
+            SCHEMES,
         ),
     ),
     Stage(
-        "order", "Or&der", "F10", lambda _plan, zone: zone is not None and bool(zone.items), depth="boat", bench="order_bench",
+        "order",
+        "Or&der",
+        "F10",
+        lambda _plan, zone: zone is not None and bool(zone.items),
+        depth="boat",
+        bench="order_bench",
         paper="order",
     ),
-)  # fmt: skip
+)
 
 
 def stage_of(wanted: str) -> Stage:

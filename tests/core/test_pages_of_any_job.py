@@ -1,4 +1,6 @@
-"""Every table, chart and drawing of Open and Rebuild can be made of any job that edits can lead to, with finite numbers."""
+"""Every table, chart and drawing of Open and Rebuild can be made of any job that edits can lead to, with finite
+numbers.
+"""
 
 from math import isfinite
 

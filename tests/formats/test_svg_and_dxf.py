@@ -1,4 +1,6 @@
-"""SVG and DXF of small drawings made by hand: every kind of shape is written, words are escaped, layers carry the roles."""
+"""SVG and DXF of small drawings made by hand: every kind of shape is written, words are escaped, layers carry the
+roles.
+"""
 
 import base64
 import io

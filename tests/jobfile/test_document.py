@@ -1,4 +1,6 @@
-"""What no job file may cost: size, depth, length and number are limited before and while it is read; faults are counted out."""
+"""What no job file may cost: size, depth, length and number are limited before and while it is read; faults are counted
+out.
+"""
 
 import json
 import subprocess

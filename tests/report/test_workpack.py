@@ -27,8 +27,20 @@ def flat(text):
 
 def test_it_holds_boat_zones_plies_quantities_cautions_and_limits(pack, made):
     text = flat(text_of(pack))
-    for words in ("Heron Reach: work pack", "Foredeck", "Transom", "Battery stringer", "Bow topside", "Plies, in the order of laying",
-                  "Section along the middle", "Shopping list", "Cups", "Cautions by step", "Glass dust", "Limits"):  # fmt: skip
+    for words in (
+        "Heron Reach: work pack",
+        "Foredeck",
+        "Transom",
+        "Battery stringer",
+        "Bow topside",
+        "Plies, in the order of laying",
+        "Section along the middle",
+        "Shopping list",
+        "Cups",
+        "Cautions by step",
+        "Glass dust",
+        "Limits",
+    ):
         assert words in text, words
     assert flat(LIMITS) in text
     for key in ("z1.cut.area", "z1.taper.length", "z2.resin.mixed", "z3.weight.net", "cost.total"):
@@ -74,9 +86,18 @@ def test_before_cutting_stands_ticked_or_open(pack):
 
 def test_laminate_core_bonds_parts_and_schemes_are_on_paper(pack, made):
     text = flat(text_of(pack))
-    for words in ("New laminate against the old", "Work on the core", "Bonds, from the inside out", "Made parts", "Schemes",
-                  "mooring bollard: drill 4 holes", "first ply on the taper of the old laminate: secondary bond", "2 × knee to stringer",
-                  "Plywood under the bollard", "Skin lifted and bonded back"):  # fmt: skip
+    for words in (
+        "New laminate against the old",
+        "Work on the core",
+        "Bonds, from the inside out",
+        "Made parts",
+        "Schemes",
+        "mooring bollard: drill 4 holes",
+        "first ply on the taper of the old laminate: secondary bond",
+        "2 × knee to stringer",
+        "Plywood under the bollard",
+        "Skin lifted and bonded back",
+    ):
         assert words in text, words
     for key in ("z1.match.stiff.along.new", "z1.panel.bend.along", "z4.match.weight.old"):
         assert made.by_id[key].shown() in text, key

@@ -1,4 +1,6 @@
-"""Work is never lost: autosave at any rate, files changed underneath, typed text, wheels, names, damaged photographs."""
+"""Work is never lost: autosave at any rate, files changed underneath, typed text, wheels, names, damaged
+photographs.
+"""
 
 import errno
 import json

@@ -1,4 +1,6 @@
-"""Open and Rebuild driven as a user would: pages below the plan, marks, ticks, depths, dragging sides, schemes, parts."""
+"""Open and Rebuild driven as a user would: pages below the plan, marks, ticks, depths, dragging sides, schemes,
+parts.
+"""
 
 import pytest
 from PySide6.QtCore import QPointF, Qt

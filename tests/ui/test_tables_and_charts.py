@@ -1,4 +1,6 @@
-"""Tables and charts on screen: what is shown, asked, taken, painted; the ratio said under the mouse; facts of fittings."""
+"""Tables and charts on screen: what is shown, asked, taken, painted; the ratio said under the mouse; facts of
+fittings.
+"""
 
 import pytest
 from PySide6.QtCore import QPointF, Qt

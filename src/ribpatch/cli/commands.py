@@ -167,12 +167,21 @@ def _plan(chosen: argparse.Namespace) -> None:
     made = _open(chosen.file, chosen.units)
     if chosen.json:
         rows = [
-            {"id": f.id, "name": f.name, "value": f.value, "kind": f.kind.value, "unit": si_unit(f.kind),
-             "shown": f.shown(chosen.units), "warnings": list(f.warnings)}
+            {
+                "id": f.id,
+                "name": f.name,
+                "value": f.value,
+                "kind": f.kind.value,
+                "unit": si_unit(f.kind),
+                "shown": f.shown(chosen.units),
+                "warnings": list(f.warnings),
+            }
             for f in made.figures
-        ]  # fmt: skip
-        notices = [{"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
-                   for n in made.notices]  # fmt: skip
+        ]
+        notices = [
+            {"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
+            for n in made.notices
+        ]
         plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
         told = {"boat": made.job.boat.name, "figures": rows, "warnings": notices}
         print(json.dumps(told, indent=1, ensure_ascii=plain))
@@ -187,7 +196,8 @@ def _check(chosen: argparse.Namespace) -> None:
     if bad:
         raise bad[0] if len(bad) == 1 else ManyFaults(bad)
     print(
-        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, {len(made.notices)} open warnings"
+        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, {len(made.notices)} "
+        "open warnings"
     )
     names = {zone.id: zone.name for zone in made.job.zones}
     for notice in made.notices:
@@ -242,7 +252,8 @@ def _taps(chosen: argparse.Namespace) -> None:
         verdict = verdict_of(s, references, shelf)
         words = f"{verdict.name} (margin {verdict.margin:.2f})" if verdict else "no reference: nothing is said"
         print(
-            f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
+            f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}"
+            f"{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
         )
 
 

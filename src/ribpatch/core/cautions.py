@@ -25,6 +25,8 @@ def cautions_for(plan: Plan) -> tuple[Caution, ...]:
 
 
 LIMITS = (
-    "The figures are screening values from the stated methods. They certify nothing. Local codes, the builder's data, product data "
-    "sheets and a licensed surveyor or naval architect come before them. The extent of damage is never known until it is opened."
+    "The figures are screening values from the stated methods. They certify nothing. Local codes, the builder's data, "
+    "product data "
+    "sheets and a licensed surveyor or naval architect come before them. The extent of damage is never known until it "
+    "is opened."
 )

@@ -148,7 +148,8 @@ def job_notices(job: Job, shelf: Shelf, system: System) -> tuple[Notice, ...]:
                     "boat",
                     "air",
                     "dew",
-                    f"The laminate is only {shown_beside(margin, wanted, Kind.DIFFERENCE, system)} over the dew point: water may form on it.",
+                    f"The laminate is only {shown_beside(margin, wanted, Kind.DIFFERENCE, system)} over the dew point: "
+                    "water may form on it.",
                     f"Warm the laminate to {shown(dew + wanted, Kind.TEMPERATURE, system)} or dry the air.",
                     True,
                 )

@@ -22,8 +22,17 @@ if TYPE_CHECKING:
     from ribpatch.core.scheme import Scheme
 
 COLUMNS = (
-    "scheme", "net", "stiff", "strong", "bond", "cost", "hours", "sittings", "sandings", "what could go wrong",
-)  # fmt: skip
+    "scheme",
+    "net",
+    "stiff",
+    "strong",
+    "bond",
+    "cost",
+    "hours",
+    "sittings",
+    "sandings",
+    "what could go wrong",
+)
 
 
 @remembered(128)
@@ -65,8 +74,11 @@ def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
         held = {h.key: h.ratio for h in (made.comparison.panel or made.comparison.skin).held}
         words = "the whole panel" if made.comparison.panel else "the skin"
         stiff = min(held["bend.along"], held["bend.across"])
-        strong = min(v for k, v in held.items() if k.startswith("strong.bending")) if made.comparison.panel else min(
-            v for k, v in held.items() if k.startswith("strong."))  # fmt: skip
+        strong = (
+            min(v for k, v in held.items() if k.startswith("strong.bending"))
+            if made.comparison.panel
+            else min(v for k, v in held.items() if k.startswith("strong."))
+        )
         given = (Given("compared", words, None, Origin.WORKED),)
         book.add(
             "stiff", "stiffness, new ÷ old", stiff, Kind.PERCENT, "least of along and across", given, source="[15]"
@@ -100,15 +112,25 @@ def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
     rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
     inputs = tuple(Given(name, value, Kind.HOURS, Origin.WORKED) for name, value in rows)
     rates = tuple(shelf.given(r) for r in ("grind.rate", "lay.rate", "core.rate", "fair.rate", "strip.hours"))
-    book.add("hours", "hours of work", sum(v for _, v in rows), Kind.HOURS, "sum of areas ÷ rates", (*inputs, *rates),
-             valid="a first estimate; waiting for cure is not in it")  # fmt: skip
+    book.add(
+        "hours",
+        "hours of work",
+        sum(v for _, v in rows),
+        Kind.HOURS,
+        "sum of areas ÷ rates",
+        (*inputs, *rates),
+        valid="a first estimate; waiting for cure is not in it",
+    )
 
 
 def scheme_table(rows: tuple[SchemeComparison, ...], chosen: str, system: System = "metric") -> Table:
     """The schemes in a table, the chosen one marked; differences against it stand in the words of each row."""
     base = next(w for w in rows if w.scheme.id == chosen)
     made = [_row(w, base, w.scheme.id == chosen, system) for w in rows]
-    note = "Stiffness and strength: new over old, of the whole panel where it is cored. Hours leave out waiting; days come with the calendar."
+    note = (
+        "Stiffness and strength: new over old, of the whole panel where it is cored. Hours leave out waiting; days "
+        "come with the calendar."
+    )
     return Table(COLUMNS, tuple(made), note, "Choose")
 
 
@@ -119,9 +141,17 @@ def _row(w: SchemeComparison, base: SchemeComparison, chosen: bool, system: Syst
     if not words:
         words = f"{len(w.open_notices)} lesser warnings" if w.open_notices else "nothing known"
     cells = (
-        w.scheme.name + difference(w, base, system), by_id["weight.net"], w.figures.get("stiff", "–"), w.figures.get("strong", "–"),
-        by_id.get("bond.used", "–"), by_id.get("cost.total", "–"), w.figures["hours"], w.figures["sittings"], w.figures["sandings"], words,
-    )  # fmt: skip
+        w.scheme.name + difference(w, base, system),
+        by_id["weight.net"],
+        w.figures.get("stiff", "–"),
+        w.figures.get("strong", "–"),
+        by_id.get("bond.used", "–"),
+        by_id.get("cost.total", "–"),
+        w.figures["hours"],
+        w.figures["sittings"],
+        w.figures["sandings"],
+        words,
+    )
     return Row(w.scheme.id, cells, "chosen" if chosen else "", words)
 
 

@@ -69,8 +69,12 @@ def new_zone(job: Job, kind: ZoneKind = "deck panel") -> Zone:
     """A zone to begin with: a rectangle of usual size and build-up, all of it default until it is measured."""
     identity = next_id("z", (z.id for z in job.zones))
     sizes: dict[ZoneKind, tuple[float, float]] = {
-        "stringer run": (2.0, 0.15), "transom": (2.0, 0.7), "tabbing run": (2.0, 0.12), "joint run": (4.0, 0.08), "fastener run": (1.5, 0.06),
-    }  # fmt: skip
+        "stringer run": (2.0, 0.15),
+        "transom": (2.0, 0.7),
+        "tabbing run": (2.0, 0.12),
+        "joint run": (4.0, 0.08),
+        "fastener run": (1.5, 0.06),
+    }
     width, height = sizes.get(kind, (1.2, 0.8))
     return Zone(
         id=identity,
@@ -279,7 +283,9 @@ def set_rule(rule: Rule, value: float) -> Edit:
 
 
 def outline_from_text(text: str, system: System = "metric") -> Ring:
-    """Corners from typed or pasted text: two numbers a line or a pair, in mm (or inches) unless a unit is given. Raises Fault."""
+    """Corners from typed or pasted text: two numbers a line or a pair, in mm (or inches) unless a unit is given. Raises
+    Fault.
+    """
     ring: list[tuple[float, float]] = []
     for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
         words = [w for w in line.replace("\t", " ").replace(",", " ").split(" ") if w]

@@ -88,7 +88,9 @@ class FigureBook:
         limit: float | None = None,
         **more: str,
     ) -> Figure:
-        """Add one figure and hand it back. ``limit`` is what it is held against; ``more`` takes source, valid and warning."""
+        """Add one figure and hand it back. ``limit`` is what it is held against; ``more`` takes source, valid and
+        warning.
+        """
         warning = more.pop("warning", "")
         figure = Figure(
             f"{self._prefix}.{key}" if self._prefix else key,

@@ -92,14 +92,22 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
 
 
 def region_above(x: Floats, y: Floats, values: Floats, level: float) -> BaseGeometry:
-    """Where values (ny, nx) on a grid x (nx,), y (ny,) in m are at least ``level``, by contours between the grid's places."""
+    """Where values (ny, nx) on a grid x (nx,), y (ny,) in m are at least ``level``, by contours between the grid's
+    places.
+    """
     # The class itself: contourpy's helper for making one loads NumPy's masked arrays.
     across, up = np.meshgrid(x, y)
     contours = SerialContourGenerator(
-        across, up, values, None,  # type: ignore[arg-type]  # the stub knows of no grid without a mask
-        fill_type=FillType.OuterOffset, line_type=LineType.Separate, z_interp=ZInterp.Linear,
-        corner_mask=True, quad_as_tri=False,
-    )  # fmt: skip
+        across,
+        up,
+        values,
+        None,  # type: ignore[arg-type]  # the stub knows of no grid without a mask
+        fill_type=FillType.OuterOffset,
+        line_type=LineType.Separate,
+        z_interp=ZInterp.Linear,
+        corner_mask=True,
+        quad_as_tri=False,
+    )
     points, offsets = contours.filled(level, np.inf)[:2]
     parts: list[BaseGeometry] = []
     for xy, ends in zip(points, offsets, strict=True):

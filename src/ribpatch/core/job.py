@@ -24,9 +24,7 @@ MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
 MOST_OWN = 1000  # materials, rules or prices of one kind
 
-ZoneKind = Literal[
-    "deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
-]  # fmt: skip
+ZoneKind = Literal["deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"]
 RUNS: tuple[ZoneKind, ...] = ("stringer run", "tabbing run", "joint run", "fastener run")
 Fall = Literal["", "x-", "x+", "y-", "y+"]
 BoatSide = Literal["port", "centre", "starboard"]
@@ -100,8 +98,8 @@ class Edge(Record):
 class Skin(Record):
     """An original skin: a measured thickness, or its plies (inside first) with their resin.
 
-    Where only the thickness is known the plies follow the custom of an era: the boat's, or the one named here. ``psi`` is
-    a fibre mass fraction measured by burning off a piece.
+    Where only the thickness is known the plies follow the custom of an era: the boat's, or the one named here. ``psi``
+    is a fibre mass fraction measured by burning off a piece.
     """
 
     thickness: Thickness | None = None

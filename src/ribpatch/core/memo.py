@@ -2,8 +2,8 @@
 
 Documents are frozen and share unchanged parts between versions, so ``is`` tells whether a part changed.
 Hashing a document by value would cost more than most of the work it saves. A function that reads only some parts of a
-document says which, and is then not asked again when another part changes. Safe between threads: two that ask for the same
-at once may both work it out, and get the same object from then on.
+document says which, and is then not asked again when another part changes. Safe between threads: two that ask for the
+same at once may both work it out, and get the same object from then on.
 """
 
 from __future__ import annotations
@@ -80,10 +80,11 @@ def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[
 
 
 class Rows(Generic[T, R]):
-    """What is worked out for each of a row of frozen items, where ever new rows differ from an earlier one in a few items.
+    """What is worked out for each of a row of frozen items, where ever new rows differ from an earlier one in a few
+    items.
 
-    Items that stand before or after what changed keep their results. ``facts`` is what else the results depend on, told apart by
-    equality. The last ``keep`` rows are remembered. Safe between threads.
+    Items that stand before or after what changed keep their results. ``facts`` is what else the results depend on, told
+    apart by equality. The last ``keep`` rows are remembered. Safe between threads.
     """
 
     def __init__(self, keep: int = 3) -> None:
@@ -92,7 +93,9 @@ class Rows(Generic[T, R]):
         self._lock = Lock()
 
     def of(self, items: tuple[T, ...], facts: object, work: Callable[[tuple[T, ...]], list[R]]) -> list[R]:
-        """The results of ``items``, one each and in their order; ``work`` gives those of the ones that are not known."""
+        """The results of ``items``, one each and in their order; ``work`` gives those of the ones that are not
+        known.
+        """
         with self._lock:
             known = next(((i, r) for f, i, r in self._known if f == facts and (i is items or _alike(i, items))), None)
         if known is None:

@@ -1,8 +1,9 @@
-"""From a job and a shelf to every figure, warning and shape. Pure, worked out when asked for, and remembered part by part.
+"""From a job and a shelf to every figure, warning and shape. Pure, worked out when asked for, and remembered part by
+part.
 
-A zone whose document did not change (``is``) under the same air and shelf keeps its plan; within a zone the survey, cut,
-taper and stack are each remembered by what they depend on. Faults are raised when the plan is made, never later. What works
-a part out is loaded with the first one that is asked for.
+A zone whose document did not change (``is``) under the same air and shelf keeps its plan; within a zone the survey,
+cut, taper and stack are each remembered by what they depend on. Faults are raised when the plan is made, never later.
+What works a part out is loaded with the first one that is asked for.
 """
 
 from __future__ import annotations
@@ -13,13 +14,13 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.figure import Figure, FigureBook, stated
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
-from ribpatch.core.units import Kind, System
+from ribpatch.core.totals import boat_figures, job_totals
 
 if TYPE_CHECKING:
-    from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.job import Job, Own, ShedAir, Zone
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.bonding.figures import Joint
@@ -27,20 +28,42 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
+    from ribpatch.core.units import System
 
 
 # The figures of a zone, in the order in which they are printed.
 GROUPS = (
-    "survey_figures", "cause_figures", "opening_figures", "stack_figures", "comparison_figures", "bond_figures", "supply_figures",
-)  # fmt: skip
+    "survey_figures",
+    "cause_figures",
+    "opening_figures",
+    "stack_figures",
+    "comparison_figures",
+    "bond_figures",
+    "supply_figures",
+)
 
 
 # The first words of ids that stand in one group only.
 GROUP_OF = {
-    "extent": GROUPS[0], "survey": GROUPS[0], "zone": GROUPS[0], "cause": GROUPS[1], "cut": GROUPS[2], "taper": GROUPS[2],
-    "skin": GROUPS[2], "stack": GROUPS[3], "lam": GROUPS[4], "match": GROUPS[4], "old": GROUPS[4], "panel": GROUPS[4],
-    "bond": GROUPS[5], "cloth": GROUPS[6], "cost": GROUPS[6], "cup": GROUPS[6], "mix": GROUPS[6], "weight": GROUPS[6],
-}  # fmt: skip
+    "extent": GROUPS[0],
+    "survey": GROUPS[0],
+    "zone": GROUPS[0],
+    "cause": GROUPS[1],
+    "cut": GROUPS[2],
+    "taper": GROUPS[2],
+    "skin": GROUPS[2],
+    "stack": GROUPS[3],
+    "lam": GROUPS[4],
+    "match": GROUPS[4],
+    "old": GROUPS[4],
+    "panel": GROUPS[4],
+    "bond": GROUPS[5],
+    "cloth": GROUPS[6],
+    "cost": GROUPS[6],
+    "cup": GROUPS[6],
+    "mix": GROUPS[6],
+    "weight": GROUPS[6],
+}
 
 
 class ZonePlan(Struct, frozen=True, eq=False, dict=True):
@@ -207,7 +230,11 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         """Figures of the boat, the shed and the whole job."""
         from ribpatch.core.supply.shopping import cost_figures
 
-        return (*self.boat_figures, *_totals(self.zones), *cost_figures(self.items, self.shelf, ""))
+        return (
+            *self.boat_figures,
+            *job_totals((z.zone.name, z.by_id) for z in self.zones),
+            *cost_figures(self.items, self.shelf, ""),
+        )
 
     @cached_property
     def job_notices(self) -> tuple[Notice, ...]:
@@ -325,7 +352,9 @@ def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) ->
 
 @remembered(4)
 def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
-    """The plan of a job; raises Fault where the job names what is not there. ``system`` only chooses the units in words."""
+    """The plan of a job; raises Fault where the job names what is not there. ``system`` only chooses the units in
+    words.
+    """
     for memo in (zone_checked, zone_plan, zone_notices_of):
         memo.keep = max(
             LEAST_KEPT, len(job.zones) + SPARE
@@ -343,71 +372,3 @@ def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     return zone_notices(
         made.zone, made.patch, made.needs, made.comparison, made.joint, made.air, made.year, made.shelf, system
     )
-
-
-def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
-    """Figures of the boat and the shed."""
-    from ribpatch.core.resin.air import dew_point
-
-    book = FigureBook("")
-    for key, name, measure, kind in (
-        ("boat.length", "length overall", boat.length, Kind.LENGTH),
-        ("boat.waterline", "waterline length", boat.waterline, Kind.LENGTH),
-        ("boat.beam", "beam", boat.beam, Kind.LENGTH),
-        ("boat.depth", "hull depth", boat.depth, Kind.LENGTH),
-        ("boat.displacement", "displacement", boat.displacement, Kind.LOAD),
-    ):
-        book.add(key, name, measure.si, kind, "as stated", (stated(name, measure, kind),))
-    temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
-    humidity = stated("relative humidity", air.humidity, Kind.PERCENT, measured=True)
-    book.add("air.temperature", "shed temperature", air.temperature.si, Kind.TEMPERATURE, "as measured", (temperature,))
-    book.add("air.humidity", "relative humidity", air.humidity.si, Kind.PERCENT, "as measured", (humidity,))
-    dew = book.add(
-        "air.dew",
-        "dew point",
-        dew_point(air.temperature.si, air.humidity.si),
-        Kind.TEMPERATURE,
-        "Magnus formula over water",
-        (temperature, humidity),
-        source="[5]",
-        valid="−45 to 60 °C",
-    )
-    if air.surface is not None:
-        surface = stated("laminate surface", air.surface, Kind.TEMPERATURE, measured=True)
-        book.add(
-            "air.margin",
-            "laminate over dew point",
-            air.surface.si - dew.value,
-            Kind.DIFFERENCE,
-            "laminate surface − dew point; at least the margin is wanted",
-            (surface, dew.given(), shelf.given("dew.margin")),
-            limit=shelf.rule("dew.margin"),
-        )
-    return book.figures
-
-
-_SUMMED = (
-    ("cloth.area", "cloth"),
-    ("resin.mixed", "resin to mix"),
-    ("cup.count", "cups"),
-    ("putty.total", "putty"),
-    ("core.area", "core to buy"),
-    ("weight.off", "weight off"),
-    ("weight.on", "weight on"),
-    ("weight.net", "net weight"),
-    ("cut.area", "cut"),
-)
-
-
-def _totals(zones: tuple[ZonePlan, ...]) -> tuple[Figure, ...]:
-    book = FigureBook("job")
-    for key, name in _SUMMED:
-        parts = [(z, z.by_id[key]) for z in zones if key in z.by_id]
-        kind = (
-            parts[0][1].kind
-            if parts
-            else {"cup.count": Kind.COUNT}.get(key, Kind.AREA if key.endswith("area") else Kind.MASS)
-        )
-        inputs = tuple(f.given(z.zone.name) for z, f in parts)
-        book.add(key, name, sum(f.value for _, f in parts), kind, "sum over the zones", inputs)
-    return book.figures

@@ -1,9 +1,9 @@
 """The base of every document record: frozen, checked, compared by parts.
 
-A record is a plain class whose annotations are its only description. What reads documents, pydantic, derives its own form
-of it from them when the first value has to be checked, so that a window that only shows what is known loads none of it.
-``evolve`` is the one way to change a record: it checks what changes and shares what does not, so that ``is`` on a part
-tells whether that part changed.
+A record is a plain class whose annotations are its only description. What reads documents, pydantic, derives its own
+form of it from them when the first value has to be checked, so that a window that only shows what is known loads none
+of it. ``evolve`` is the one way to change a record: it checks what changes and shares what does not, so that ``is`` on
+a part tells whether that part changed.
 """
 
 from __future__ import annotations
@@ -63,7 +63,8 @@ class Record:
     __pydantic_config__: ClassVar[dict[str, Any]] = {"extra": "forbid", "allow_inf_nan": False}
 
     def __init_subclass__(cls) -> None:
-        # Of the decorator only the table of fields is wanted; the methods that it would compile for each class are below.
+        # Of the decorator only the table of fields is wanted; the methods that it would compile for each class are
+        # below.
         dataclass(init=False, repr=False, eq=False, match_args=False, kw_only=True)(cls)
         described = {"json_schema_extra": {"description": _plain(cls.__doc__ or "")}}
         cls.__pydantic_config__ = {**Record.__pydantic_config__, **described}
@@ -217,7 +218,7 @@ def _fault(detail: ErrorDetails, prefix: str) -> Fault:
 
 
 def _plain(docstring: str) -> str:
-    return "\n".join(line.strip() for line in docstring.strip().splitlines())
+    return " ".join(docstring.split())
 
 
 def _short(text: str, most: int) -> str:

@@ -35,9 +35,13 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
     for seen in checklist(zone, patch, shelf):
         if seen.open:
             yield told.add(
-                "open", "before.item", f"before.{seen.item.id}", seen.item.text, "Tick it with a note once it is seen to.",
+                "open",
+                "before.item",
+                f"before.{seen.item.id}",
+                seen.item.text,
+                "Tick it with a note once it is seen to.",
                 seen.item.group == "support",
-            )  # fmt: skip
+            )
     yield from _cutting(told, zone, patch, shelf)
     for name in band.removed:
         yield told.add(
@@ -85,9 +89,13 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
         )
     if scheme.side == "above" and not from_above(zone):
         yield told.add(
-            "open", "side", "no-above", "Opening from above between standing skins is for cored transoms and stringers; here it is as from outside.",
+            "open",
+            "side",
+            "no-above",
+            "Opening from above between standing skins is for cored transoms and stringers; here it is as from "
+            "outside.",
             "Choose outside or inside.",
-        )  # fmt: skip
+        )
 
 
 def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -95,14 +103,21 @@ def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
     if scheme.cut.radius.si < shelf.rule("corner.least"):
         least = shown(shelf.rule("corner.least"), Kind.SIZE, told.system)
         yield told.add(
-            "open", "cut", "sharp", "Sharp corners raise the stress and start cracks, inside corners most of all.",
+            "open",
+            "cut",
+            "sharp",
+            "Sharp corners raise the stress and start cracks, inside corners most of all.",
             f"Give the corners a radius of {least} or more.",
-        )  # fmt: skip
+        )
     if scheme.part_depth and patch.pit is None:
         yield told.add(
-            "open", "depth", "no-depth", "No depth has been noted yet: nothing can be ground or filled on paper.",
-            "Note how deep the damage goes in a few places.", True,
-        )  # fmt: skip
+            "open",
+            "depth",
+            "no-depth",
+            "No depth has been noted yet: nothing can be ground or filled on paper.",
+            "Note how deep the damage goes in a few places.",
+            True,
+        )
     if cut.missed > 1e-4:
         left = shown(cut.missed, Kind.AREA, told.system)
         yield told.add(
@@ -143,14 +158,22 @@ def _thickness(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> I
     if ratio < 0.999:
         short = shown(wanted - stack.thickness, Kind.SIZE, told.system)
         yield told.add(
-            "rebuild", "plies", "thin", f"The new laminate is {short} thinner than what it replaces.", "Add plies or a heavier fabric.", True
-        )  # fmt: skip
+            "rebuild",
+            "plies",
+            "thin",
+            f"The new laminate is {short} thinner than what it replaces.",
+            "Add plies or a heavier fabric.",
+            True,
+        )
     elif stack.thickness > wanted * shelf.rule("hard.surplus") + scheme.crown.si:
         over = shown(stack.thickness - wanted, Kind.SIZE, told.system)
         yield told.add(
-            "rebuild", "plies", "proud", f"The new laminate stands {over} proud: a hard spot, and fairing far out.",
+            "rebuild",
+            "plies",
+            "proud",
+            f"The new laminate stands {over} proud: a hard spot, and fairing far out.",
             "Take a ply out, or state the crown that is meant.",
-        )  # fmt: skip
+        )
 
 
 def laminate_notices(
@@ -172,9 +195,13 @@ def laminate_notices(
     yield from _mat(told, zone, patch, shelf)
     if joint is not None and joint.preparation.factor < 1:
         yield told.add(
-            "open", "taper", "preparation", f"{joint.preparation.name[0].upper()}{joint.preparation.name[1:]}: the bond keeps only "
-            f"{joint.preparation.factor:.0%} of its strength.", joint.preparation.steps[-1],
-        )  # fmt: skip
+            "open",
+            "taper",
+            "preparation",
+            f"{joint.preparation.name[0].upper()}{joint.preparation.name[1:]}: the bond keeps only "
+            f"{joint.preparation.factor:.0%} of its strength.",
+            joint.preparation.steps[-1],
+        )
     yield from _bonds(told, zone, patch, year, shelf)
     yield from _tabbing(told, zone, patch, shelf)
 
@@ -201,10 +228,15 @@ def _matching(told: NoticeBuilder, comparison: LaminateComparison, shelf: Shelf)
             words = "a hard spot" if kind == "a hard spot" else f"{kind} than it was"
             names = ", ".join(h.name for h in found[:3])
             yield told.add(
-                "rebuild", "laminate", f"match.{kind.split()[-1]}", f"{who} is {words}: {names}, down to {worst.ratio:.0%}." if kind != "a hard spot"
+                "rebuild",
+                "laminate",
+                f"match.{kind.split()[-1]}",
+                f"{who} is {words}: {names}, down to {worst.ratio:.0%}."
+                if kind != "a hard spot"
                 else f"{who} makes a hard spot: {names}, up to {worst.ratio:.0%}.",
-                "See Laminate below the plan; Suggest looks for stacks that match.", worst.ratio < 0.8,
-            )  # fmt: skip
+                "See Laminate below the plan; Suggest looks for stacks that match.",
+                worst.ratio < 0.8,
+            )
 
 
 def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -213,16 +245,22 @@ def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
         numbers = ", ".join(map(str, heavy[:4]))
         most = shown(shelf.rule("overhead.most"), Kind.AREAL, told.system)
         yield told.add(
-            "rebuild", "plies", "overhead", f"Too heavy to wet overhead: ply {numbers} weighs over {most} wet.",
+            "rebuild",
+            "plies",
+            "overhead",
+            f"Too heavy to wet overhead: ply {numbers} weighs over {most} wet.",
             "Lay lighter cloth, more of it, or wet it on the bench.",
-        )  # fmt: skip
+        )
     count = sittings(zone, patch, shelf)
     if count > 1:
         most = f"{shelf.rule('sitting.most'):.0f} plies or {shown(shelf.rule('sitting.thick'), Kind.SIZE, told.system)}"
         yield told.add(
-            "rebuild", "plies", "sittings", f"Too much for one sitting: at most {most}, so {count} sittings.",
+            "rebuild",
+            "plies",
+            "sittings",
+            f"Too much for one sitting: at most {most}, so {count} sittings.",
             "Let the heat out between them; the green window decides whether you sand.",
-        )  # fmt: skip
+        )
 
 
 def _mat(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -230,42 +268,63 @@ def _mat(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterato
     mats = [any(layer.kind == "mat" for layer in laid.ply.fabric.layers) for laid in patch.stack.plies]
     if any(mats) and not resin.mat_binder:
         yield told.add(
-            "rebuild", "plies", "mat-epoxy", f"Mat is dead weight with {resin.name}: its binder hardly dissolves and it drinks resin.",
+            "rebuild",
+            "plies",
+            "mat-epoxy",
+            f"Mat is dead weight with {resin.name}: its binder hardly dissolves and it drinks resin.",
             "Choose a stitched fabric without mat.",
-        )  # fmt: skip
+        )
     if mats and resin.mat_binder and not mats[0]:
         yield told.add(
-            "rebuild", "plies", "mat-missing", f"With {resin.name} the first ply on old laminate should be mat: it beds the cloth and bonds better.",
+            "rebuild",
+            "plies",
+            "mat-missing",
+            f"With {resin.name} the first ply on old laminate should be mat: it beds the cloth and bonds better.",
             "Begin with a ply of mat, or with a fabric that has one.",
-        )  # fmt: skip
+        )
     if resin.family != "epoxy" and patch.stack.plies:
         yield told.add(
-            "rebuild", "resin", "secondary", f"On old cured laminate {resin.name} makes a weaker secondary bond than epoxy, and shrinks.",
+            "rebuild",
+            "resin",
+            "secondary",
+            f"On old cured laminate {resin.name} makes a weaker secondary bond than epoxy, and shrinks.",
             "Choose an epoxy for what bonds to old laminate, or accept it where it must match.",
-        )  # fmt: skip
+        )
 
 
 def _bonds(told: NoticeBuilder, zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> Iterator[Notice]:
     for interface in bond_plan(zone, patch, year, shelf):
         if interface.suits is not None and interface.suits.verdict == "no":
             yield told.add(
-                "rebuild", "resin", f"bond.{interface.key}", f"{interface.name[0].upper()}{interface.name[1:]}: {interface.suits.reason}.",
-                interface.suits.remedy, True,
-            )  # fmt: skip
+                "rebuild",
+                "resin",
+                f"bond.{interface.key}",
+                f"{interface.name[0].upper()}{interface.name[1:]}: {interface.suits.reason}.",
+                interface.suits.remedy,
+                True,
+            )
 
 
 def _tabbing(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     tabbing: Tabbing | None = zone.scheme.tabbing
     if tabbing is None and zone.kind == "tabbing run" and patch.stack.plies:
         yield told.add(
-            "rebuild", "tabbing", "flat-tabbing", "These plies are planned flat, though this is a tabbed corner.",
+            "rebuild",
+            "tabbing",
+            "flat-tabbing",
+            "These plies are planned flat, though this is a tabbed corner.",
             "Lay them as tabbing below: each ply wider than the one under it.",
-        )  # fmt: skip
+        )
     if tabbing is None or not patch.stack.plies:
         return
     section = tab_section(patch.stack, tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
     if not section.enough:
         leg, least = (shown(v, Kind.SIZE, told.system) for v in (section.leg, section.least))
         yield told.add(
-            "rebuild", "tabbing", "short-leg", f"The tabbing laps only {leg}; it should lap {least}.", "Lengthen the first leg or the stagger.", True
-        )  # fmt: skip
+            "rebuild",
+            "tabbing",
+            "short-leg",
+            f"The tabbing laps only {leg}; it should lap {least}.",
+            "Lengthen the first leg or the stagger.",
+            True,
+        )

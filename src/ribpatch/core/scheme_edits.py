@@ -1,4 +1,6 @@
-"""Edits of schemes: sides and marks, margins and ratios by side, depths, faces, parts, the cut by hand, coupons, schemes."""
+"""Edits of schemes: sides and marks, margins and ratios by side, depths, faces, parts, the cut by hand, coupons,
+schemes.
+"""
 
 from __future__ import annotations
 
@@ -147,7 +149,9 @@ def tick(zone: str, item: str, note: str | None) -> Edit:
 
 
 def set_second(zone: str, on: bool) -> Edit:
-    """Repair the other face as well, or not. A solid laminate's plies are shared out; a sandwich gets the same stack twice."""
+    """Repair the other face as well, or not. A solid laminate's plies are shared out; a sandwich gets the same stack
+    twice.
+    """
 
     def change(z: Zone) -> Zone:
         scheme, lines = z.scheme, unrolled(z.scheme.plies)
@@ -217,10 +221,19 @@ def add_part(zone: Zone, kind: str = "angle") -> Edit:
         "end cap": (0.2, 0.1, 0.05),
     }
     length, width, depth = sizes[kind]
-    part = read_as(MadePart, {
-        "id": identity, "name": f"{kind} {identity[1:]}", "kind": kind, "length": Measure(si=length), "width": Measure(si=width),
-        "depth": Measure(si=depth), "plies": (evolve(first, count=4),), "former": "flat bench" if kind == "backing plate" else "plug",
-    })  # fmt: skip
+    part = read_as(
+        MadePart,
+        {
+            "id": identity,
+            "name": f"{kind} {identity[1:]}",
+            "kind": kind,
+            "length": Measure(si=length),
+            "width": Measure(si=width),
+            "depth": Measure(si=depth),
+            "plies": (evolve(first, count=4),),
+            "former": "flat bench" if kind == "backing plate" else "plug",
+        },
+    )
     return in_scheme(f"add {kind}", zone.id, lambda s: evolve(s, parts=(*s.parts, part)))
 
 
@@ -269,7 +282,9 @@ def remove_scheme(zone: Zone, unwanted: str) -> Edit:
 
 
 def add_coupon(job: Job, coupon: Coupon, shelf: Shelf) -> Edit:
-    """Use a coupon's fibre mass fraction for its fabric and process from now on; refuses an impossible one with the reason."""
+    """Use a coupon's fibre mass fraction for its fabric and process from now on; refuses an impossible one with the
+    reason.
+    """
     coupon_fibre_fraction(shelf.fabric(coupon.fabric), coupon, shelf)
     made = evolve(coupon, id=next_id("c", (c.id for c in job.own.coupons)))
     kept = tuple(c for c in job.own.coupons if (c.fabric, c.process) != (made.fabric, made.process))

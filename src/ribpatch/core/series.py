@@ -14,7 +14,9 @@ Floats = NDArray[np.float64]
 
 
 def median(values: Floats) -> float:
-    """The middle value of an array of any unit, shape (n,) with n of 1 or more; the mean of the middle two for an even n."""
+    """The middle value of an array of any unit, shape (n,) with n of 1 or more; the mean of the middle two for an even
+    n.
+    """
     half = values.size // 2
     if values.size % 2:
         return float(np.partition(values, half)[half])
@@ -29,7 +31,9 @@ def distinct(values: Floats) -> Floats:
 
 
 def grouped(keys: NDArray[np.int64]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-    """Where each distinct key first stands, in the order of the keys, shape (m,), and the group of every key, shape (n,)."""
+    """Where each distinct key first stands, in the order of the keys, shape (m,), and the group of every key, shape
+    (n,).
+    """
     order = np.argsort(keys, kind="stable")
     firsts = _firsts(keys[order])
     group = np.empty(keys.size, dtype=np.intp)

@@ -40,9 +40,12 @@ def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) 
     survey = zone.survey
     if not survey.readings and survey.drawn is None:
         yield told.add(
-            "find", "extent", "nothing-read", "Nothing has been read here yet.",
+            "find",
+            "extent",
+            "nothing-read",
+            "Nothing has been read here yet.",
             "Enter readings, import a CSV, or draw the extent.",
-        )  # fmt: skip
+        )
         return
     yield from _references(told, survey, shelf)
     yield from _plugs(told, survey, shelf)
@@ -50,9 +53,13 @@ def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) 
     still = [d for d in drying_curves(survey, shelf) if d.says == "not drying"]
     if still:
         yield told.add(
-            "find", "sessions", "not-drying", f"{len(still)} places are not drying.",
-            "Look for the source of the water before waiting longer.", True,
-        )  # fmt: skip
+            "find",
+            "sessions",
+            "not-drying",
+            f"{len(still)} places are not drying.",
+            "Look for the source of the water before waiting longer.",
+            True,
+        )
 
 
 def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
@@ -62,24 +69,33 @@ def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[N
     if scores.left_out and kinds:
         what = " and ".join(sorted(kinds)).replace("capacitance ", "")
         yield told.add(
-            "find", "reference", "no-reference",
+            "find",
+            "reference",
+            "no-reference",
             f"{scores.left_out} {what} readings say nothing without a sound reference and are left out.",
-            "Read a dry, sound place of the same panel with the same instrument and mark it as reference (key S).", True,
-        )  # fmt: skip
+            "Read a dry, sound place of the same panel with the same instrument and mark it as reference (key S).",
+            True,
+        )
     marked = set(survey.references)
     values = [r.value for r in survey.readings if isinstance(r, Moisture) and r.id in marked]
     limit, spread = shelf.rule("reference.wet"), shelf.rule("reference.spread")
     if values and max(values) > limit:
         yield told.add(
-            "find", "reference", "reference-wet",
+            "find",
+            "reference",
+            "reference-wet",
             f"A reference of {max(values):g} is itself high: against a wet reference wet places look dry.",
-            "Mark places that you know to be dry, on this boat or a like one.", True,
-        )  # fmt: skip
+            "Mark places that you know to be dry, on this boat or a like one.",
+            True,
+        )
     elif len(values) > 1 and max(values) - min(values) > spread:
         yield told.add(
-            "find", "reference", "reference-spread", f"The references differ by {max(values) - min(values):g} points.",
+            "find",
+            "reference",
+            "reference-spread",
+            f"The references differ by {max(values) - min(values):g} points.",
             "Read them again; unmark those that may be wet.",
-        )  # fmt: skip
+        )
     levels = levels_of(survey, shelf)
     bad = [r for r in survey.readings if isinstance(r, Plug) and levels.get(r.id, 0) > shelf.rule("plug.contradicts")]
     near = shelf.rule("plug.reach")
@@ -90,8 +106,13 @@ def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[N
         for p in bad
     ):
         yield told.add(
-            "find", "reference", "reference-bad", "A plug beside a reference showed damage there.", "Unmark that reference.", True,
-        )  # fmt: skip
+            "find",
+            "reference",
+            "reference-bad",
+            "A plug beside a reference showed damage there.",
+            "Unmark that reference.",
+            True,
+        )
 
 
 def _plugs(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice]:
@@ -102,16 +123,22 @@ def _plugs(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice
             apart = (a.x - b.x) ** 2 + (a.y - b.y) ** 2
             if apart < close and a.session == b.session and abs(levels[a.id] - levels[b.id]) > more:
                 yield told.add(
-                    "find", "extent", f"plugs.{a.id}.{b.id}",
-                    f"Two plugs {shown(apart**0.5, Kind.SIZE, told.system)} apart disagree; the edge must run between them.",
+                    "find",
+                    "extent",
+                    f"plugs.{a.id}.{b.id}",
+                    f"Two plugs {shown(apart**0.5, Kind.SIZE, told.system)} apart disagree; the edge must run between "
+                    "them.",
                     "Look at both again; correct the one that was mistyped.",
-                )  # fmt: skip
+                )
     overruled = scores_of(survey, shelf).overruled
     if overruled:
         yield told.add(
-            "find", "extent", "overruled", f"{overruled} readings are overruled by a plug or test cut beside them.",
+            "find",
+            "extent",
+            "overruled",
+            f"{overruled} readings are overruled by a plug or test cut beside them.",
             "Nothing to do: what was seen outranks what was heard or metered.",
-        )  # fmt: skip
+        )
 
 
 def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -120,15 +147,21 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
     outside = readings_outside(survey, zone.outline)
     if outside:
         yield told.add(
-            "find", "extent", "outside", f"{outside} readings lie outside the outline; they still count.",
+            "find",
+            "extent",
+            "outside",
+            f"{outside} readings lie outside the outline; they still count.",
             "Correct the outline in Boat, or delete them.",
-        )  # fmt: skip
+        )
     if extent.from_readings and extent.unsurveyed_area > 0.25 * polygon_of(zone.outline).area and scored:
         part = shown(extent.unsurveyed_area, Kind.AREA, told.system)
         yield told.add(
-            "find", "extent", "unsurveyed", f"No reading reaches {part} of this zone.",
+            "find",
+            "extent",
+            "unsurveyed",
+            f"No reading reaches {part} of this zone.",
             "Read there, or accept that it is not inspected.",
-        )  # fmt: skip
+        )
     reached = runs_on(extent.likely, zone.outline, zone.edges) if extent.reaches_edge else ()
     if zone.is_run:  # across a run everything is edge; only its ends lead on
         x0, _, x1, _ = polygon_of(zone.outline).bounds
@@ -136,14 +169,20 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
     if reached:
         where = ", ".join(f"{r.name} over {shown(r.length, Kind.LENGTH, told.system)}" for r in reached[:3])
         yield told.add(
-            "find", "extent", "edge", f"The damage runs to the edge of the zone and may run on past {where}.",
+            "find",
+            "extent",
+            "edge",
+            f"The damage runs to the edge of the zone and may run on past {where}.",
             "Survey the neighbouring panel, or enlarge the zone.",
-        )  # fmt: skip
+        )
     if extent.likely.is_empty and scored:
         yield told.add(
-            "find", "extent", "no-damage", "At this confidence the readings show no damage.",
+            "find",
+            "extent",
+            "no-damage",
+            "At this confidence the readings show no damage.",
             "Raise the confidence, or read where it is doubtful.",
-        )  # fmt: skip
+        )
 
 
 def met_checks(zone: Zone, patch: Patch) -> frozenset[str]:
@@ -178,7 +217,9 @@ def cause_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -
     for asked in asked_of(zone, patch, shelf):
         if asked.standing == "open":
             yield told.add(
-                asked.remedy.stage, "cause", f"remedy.{asked.remedy.id}",
+                asked.remedy.stage,
+                "cause",
+                f"remedy.{asked.remedy.id}",
                 f"{upper(asked.cause.name)} ({percent(asked.chance)}): {asked.remedy.text}",
                 "Say how the scheme does it, or overrule it with a reason, under “What the causes ask”.",
-            )  # fmt: skip
+            )

@@ -54,7 +54,9 @@ def add_readings(zone: str, readings: tuple[Reading, ...], name: str = "", refer
 
 
 def put_reading(zone: str, reading: Reading, near: float) -> Edit:
-    """Enter a reading at a place; it replaces one of the same kind within ``near`` m, as when a square is read again."""
+    """Enter a reading at a place; it replaces one of the same kind within ``near`` m, as when a square is read
+    again.
+    """
 
     def change(survey: Survey) -> Survey:
         now = reading.session or latest_session(survey)
@@ -134,9 +136,13 @@ def add_photograph(zone: str, member: str, caption: str, at: Point | None = None
 
     def change(survey: Survey) -> Survey:
         made = Photograph(
-            id=next_id("p", (p.id for p in survey.photographs)), member=member, caption=caption[:120],
-            x=at[0] if at else None, y=at[1] if at else None, session=latest_session(survey),
-        )  # fmt: skip
+            id=next_id("p", (p.id for p in survey.photographs)),
+            member=member,
+            caption=caption[:120],
+            x=at[0] if at else None,
+            y=at[1] if at else None,
+            session=latest_session(survey),
+        )
         whole = evolve(survey, photographs=(*survey.photographs, made))
         if not reading:
             return whole
@@ -234,7 +240,8 @@ def import_survey(
 ) -> Edit:
     """Add readings from a file with the sessions that they name; ``references`` are places among the readings.
 
-    A session that is already there is used, another gets a free id. Photographs that this zone does not have are dropped.
+    A session that is already there is used, another gets a free id. Photographs that this zone does not have are
+    dropped.
     """
 
     def change(survey: Survey) -> Survey:

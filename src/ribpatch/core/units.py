@@ -123,12 +123,36 @@ EXAMPLE: dict[Kind, str] = {
 
 
 _SI_UNITS = {
-    "length": "m", "size": "m", "area": "m2", "volume": "m3", "mass": "kg", "displacement": "kg", "areal weight": "kg/m2",
-    "areal weight of mat": "kg/m2", "density": "kg/m3", "temperature": "degC", "time": "s", "ratio": "1", "share": "1", "count": "1",
-    "money": "currency", "price per mass": "currency/kg", "price per area": "currency/m2", "angle": "deg", "force": "N", "number": "1",
-    "modulus": "Pa", "stress": "Pa", "force per width": "N/m", "moment per width": "N", "membrane stiffness": "N/m",
-    "bending stiffness": "N m", "strain": "1", "hours": "s", "temperature difference": "K",
-}  # fmt: skip
+    "length": "m",
+    "size": "m",
+    "area": "m2",
+    "volume": "m3",
+    "mass": "kg",
+    "displacement": "kg",
+    "areal weight": "kg/m2",
+    "areal weight of mat": "kg/m2",
+    "density": "kg/m3",
+    "temperature": "degC",
+    "time": "s",
+    "ratio": "1",
+    "share": "1",
+    "count": "1",
+    "money": "currency",
+    "price per mass": "currency/kg",
+    "price per area": "currency/m2",
+    "angle": "deg",
+    "force": "N",
+    "number": "1",
+    "modulus": "Pa",
+    "stress": "Pa",
+    "force per width": "N/m",
+    "moment per width": "N",
+    "membrane stiffness": "N/m",
+    "bending stiffness": "N m",
+    "strain": "1",
+    "hours": "s",
+    "temperature difference": "K",
+}
 
 
 def si_unit(kind: Kind) -> str:
@@ -144,7 +168,9 @@ class Measure(Record):
 
 
 def usual(si: float, typed: str = "") -> Measure:
-    """A quantity that nobody typed, as a default of the program; ``typed`` is how a choice that it offers is written."""
+    """A quantity that nobody typed, as a default of the program; ``typed`` is how a choice that it offers is
+    written.
+    """
     return known(Measure, si=float(si), typed=typed)
 
 

@@ -14,10 +14,23 @@ if TYPE_CHECKING:
 
 UNITS = {"mm": 1e-3, "cm": 1e-2, "m": 1.0, "in": 0.0254, "ft": 0.3048}
 SPELLED = {
-    "millimetre": "mm", "millimetres": "mm", "millimeter": "mm", "millimeters": "mm", "centimetre": "cm", "centimetres": "cm",
-    "centimeter": "cm", "centimeters": "cm", "metre": "m", "metres": "m", "meter": "m", "meters": "m", "inch": "in", "inches": "in",
-    "foot": "ft", "feet": "ft",
-}  # fmt: skip
+    "millimetre": "mm",
+    "millimetres": "mm",
+    "millimeter": "mm",
+    "millimeters": "mm",
+    "centimetre": "cm",
+    "centimetres": "cm",
+    "centimeter": "cm",
+    "centimeters": "cm",
+    "metre": "m",
+    "metres": "m",
+    "meter": "m",
+    "meters": "m",
+    "inch": "in",
+    "inches": "in",
+    "foot": "ft",
+    "feet": "ft",
+}
 NEEDED = ("x", "y", "kind", "value")
 NAMES: dict[str, set[str]] = {
     "x": {"x", "along", "across"},
@@ -26,9 +39,24 @@ NAMES: dict[str, set[str]] = {
     "value": {"value", "reading", "grade", "result"},
 }
 FURTHER = (
-    "reference", "deflection m", "centroid hz", "decay s", "contact s", "recording", "start s", "points m", "layers", "time", "who",
-    "note", "photographs", "session", "session date", "session who", "session note",
-)  # fmt: skip
+    "reference",
+    "deflection m",
+    "centroid hz",
+    "decay s",
+    "contact s",
+    "recording",
+    "start s",
+    "points m",
+    "layers",
+    "time",
+    "who",
+    "note",
+    "photographs",
+    "session",
+    "session date",
+    "session who",
+    "session note",
+)
 NAMED = "The first line must name the columns x, y, kind and value."
 MARKS = {",": "commas", ";": "semicolons", "\t": "tabs"}
 
@@ -47,8 +75,8 @@ class UnclearColumns(FileProblem):
 
 
 class Columns(Struct, frozen=True):
-    """Column numbers by what they hold, the metres of a unit of x and y, the separator, how many columns there are, and the
-    kind of all rows where no column says it.
+    """Column numbers by what they hold, the metres of a unit of x and y, the separator, how many columns there are, and
+    the kind of all rows where no column says it.
     """
 
     at: dict[str, int]
@@ -71,7 +99,9 @@ def separator(header: str) -> str:
 
 
 def unit_of(name: str, where: str) -> float:
-    """The metres of the unit that a column's name gives, millimetres where it gives none; FileProblem for an unknown one."""
+    """The metres of the unit that a column's name gives, millimetres where it gives none; FileProblem for an unknown
+    one.
+    """
     words = [SPELLED.get(w, w) for w in re.findall(r"[a-z]+", name)[1:]]
     named = [w for w in words if w in UNITS]
     if len(named) > 1 and named[0] == "in":  # “x in mm”: the first is the word, not the unit

@@ -1,5 +1,5 @@
-"""CSV text into rows of cells, each with the line that it begins on. A quotation mark that is opened by mistake costs its
-own row, not the rows after it.
+"""CSV text into rows of cells, each with the line that it begins on. A quotation mark that is opened by mistake costs
+its own row, not the rows after it.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ def lines_of(text: str) -> tuple[list[str], int, str]:
 def rows_of(
     lines: list[str], start: int, mark: str, is_row: Callable[[list[str]], bool]
 ) -> Iterator[tuple[int, list[str] | None, str]]:
-    """From line ``start`` on: the place of each row's first line, its cells (None where its quotes are wrong), its text.
+    """From line ``start`` on: the place of each row's first line, its cells (None where its quotes are wrong), its
+    text.
 
     ``is_row`` tells whether cells look like a row of their own: such a line does not belong into a quoted cell.
     """

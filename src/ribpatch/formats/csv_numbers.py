@@ -1,7 +1,8 @@
-"""Numbers of a CSV, with either decimal mark. Whether a mark groups thousands is seen from the whole file, or not known.
+"""Numbers of a CSV, with either decimal mark. Whether a mark groups thousands is seen from the whole file, or not
+known.
 
-``1.024`` may be a little over one or a thousand and more. In metres, feet and inches such a number is meant as it stands;
-in millimetres and centimetres it is taken so only where another number of the file shows what the mark is for.
+``1.024`` may be a little over one or a thousand and more. In metres, feet and inches such a number is meant as it
+stands; in millimetres and centimetres it is taken so only where another number of the file shows what the mark is for.
 """
 
 from __future__ import annotations
@@ -29,7 +30,9 @@ def plain(text: str) -> str:
 
 
 def thousands_of(rows: Iterable[tuple[int, list[str] | None, str]], columns: Columns) -> str:
-    """The mark that groups thousands in the places of a file; empty where none does, UNKNOWN where it cannot be told."""
+    """The mark that groups thousands in the places of a file; empty where none does, UNKNOWN where it cannot be
+    told.
+    """
     decimal, thousand, doubtful = set(), set(), set()
     for _, cells, _ in rows:
         for name, factor in zip(("x", "y"), columns.factors, strict=True):
@@ -54,7 +57,8 @@ def place_number(text: str, what: str, factor: float, columns: Columns) -> float
         if columns.thousands == UNKNOWN and (_GROUPED.fullmatch(clean) or _MILLIONS.fullmatch(clean)):
             whole = re.sub(r"[.,]", "", clean)
             raise ValueError(
-                f"{what} “{clean}” may be {whole} or {clean.replace(',', '.')}: write it without the mark, or with one decimal"
+                f"{what} “{clean}” may be {whole} or {clean.replace(',', '.')}: write it without the mark, or with one "
+                "decimal"
             )
         if columns.thousands and columns.thousands != UNKNOWN:
             clean = clean.replace(columns.thousands, "")

@@ -55,9 +55,13 @@ def row_of(reading: Reading, reference: bool, session: SurveySession | None) -> 
         row |= {"value": f"{reading.water} {reading.core} {reading.bond}", "layers": reading.layers}
     elif isinstance(reading, Strike):
         row |= {
-            "value": repr(reading.frequency), "centroid hz": repr(reading.centroid), "decay s": repr(reading.decay),
-            "contact s": repr(reading.contact), "recording": reading.recording, "start s": repr(reading.start),
-        }  # fmt: skip
+            "value": repr(reading.frequency),
+            "centroid hz": repr(reading.centroid),
+            "decay s": repr(reading.decay),
+            "contact s": repr(reading.contact),
+            "recording": reading.recording,
+            "start s": repr(reading.start),
+        }
     row |= {"time": reading.at, "who": reading.who, "note": reading.note, "photographs": " ".join(reading.photographs)}
     row["reference"] = "yes" if reference else ""
     if session is not None:
@@ -71,7 +75,9 @@ def row_of(reading: Reading, reference: bool, session: SurveySession | None) -> 
 
 
 def facts_of(row: list[str], columns: Columns, shelf: Shelf) -> tuple[Reading, SurveySession | None, bool]:
-    """The reading of a row, its session as the row tells it, whether it is a reference. Raises ValueError or a Fault."""
+    """The reading of a row, its session as the row tells it, whether it is a reference. Raises ValueError or a
+    Fault.
+    """
     needed = max(columns.at[name] for name in ("x", "y", "value") if name in columns.at)
     if len(row) <= max(needed, columns.at.get("kind", 0)):
         raise ValueError(f"has {len(row)} columns, {max(needed, columns.at.get('kind', 0)) + 1} are needed")
@@ -90,9 +96,15 @@ def facts_of(row: list[str], columns: Columns, shelf: Shelf) -> tuple[Reading, S
     if all(card.id != kind for card in shelf.instruments):
         names = ", ".join(card.id for card in shelf.instruments)
         raise ValueError(f"kind “{cell('kind')}” is neither tap nor moisture nor another instrument ({names})")
-    facts = _facts(kind, cell, columns.mark) | {name: text for name, text in (
-        ("at", cell("time")), ("who", cell("who")), ("note", cell("note")),
-    ) if text}  # fmt: skip
+    facts = _facts(kind, cell, columns.mark) | {
+        name: text
+        for name, text in (
+            ("at", cell("time")),
+            ("who", cell("who")),
+            ("note", cell("note")),
+        )
+        if text
+    }
     if cell("photographs"):
         facts["photographs"] = tuple(cell("photographs").split())
     return made_reading(kind, shelf, x=x, y=y, **facts), _session(cell), cell("reference").lower() in YES

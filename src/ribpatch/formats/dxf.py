@@ -1,4 +1,5 @@
-"""A core drawing as DXF R2010 in millimetres at full size: one layer a role, closed polylines, texts, hatch lines by material.
+"""A core drawing as DXF R2010 in millimetres at full size: one layer a role, closed polylines, texts, hatch lines by
+material.
 
 A cut-through keeps its exaggerated depth, which its title states; lengths along it are true.
 """
@@ -19,9 +20,19 @@ if TYPE_CHECKING:
 TEXT = 8.0  # mm
 # Names of hatch patterns that every reader of the format knows, by material word.
 PATTERNS = {
-    "end grain": "NET", "open cells": "DOTS", "plywood": "ANSI32", "dense": "BRICK", "mat": "DOTS", "stitched": "ANSI37", "woven": "NET3",
-    "light": "NET3", "unidirectional": "LINE", "putty": "ANSI33", "old laminate": "ANSI31", "fitting": "SOLID",
-}  # fmt: skip
+    "end grain": "NET",
+    "open cells": "DOTS",
+    "plywood": "ANSI32",
+    "dense": "BRICK",
+    "mat": "DOTS",
+    "stitched": "ANSI37",
+    "woven": "NET3",
+    "light": "NET3",
+    "unidirectional": "LINE",
+    "putty": "ANSI33",
+    "old laminate": "ANSI31",
+    "fitting": "SOLID",
+}
 
 
 def dxf_text(drawing: Drawing) -> str:

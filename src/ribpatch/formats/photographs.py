@@ -23,8 +23,8 @@ MOST_BYTES = 100 * 2**20
 MOST_MEMORY = 270_000_000  # bytes that a picture may take while it is decoded
 FORMATS = ("JPEG", "PNG", "TIFF", "WEBP")
 HEIF = "HEIF"
-# Bytes a pixel while decoding, as measured: the picture itself at four, and what each reader needs beside it. A usual JPEG
-# is decoded at a part of its size.
+# Bytes a pixel while decoding, as measured: the picture itself at four, and what each reader needs beside it. A usual
+# JPEG is decoded at a part of its size.
 _BYTES = {"JPEG": 2.0, "PNG": 4.4, "TIFF": 4.4, "WEBP": 15.5, "HEIF": 7.2}
 _DEEP_BYTES = 13.0  # 16 or 32 bits a pixel
 QUALITY = 86
@@ -107,7 +107,8 @@ def _check_size(opened: PIL.Image.Image, where: str) -> None:
     if width * height > most:
         raise BadPhotograph(
             where,
-            reason=f"has {width * height / 1e6:.0f} million pixels, more than the {most / 1e6:.0f} million that a {kind} like it may have",
+            reason=f"has {width * height / 1e6:.0f} million pixels, more than the {most / 1e6:.0f} million that a "
+            f"{kind} like it may have",
             advice="Save it smaller.",
         )
 

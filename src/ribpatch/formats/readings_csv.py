@@ -1,7 +1,8 @@
-"""Readings from and to CSV: x, y, kind, value and whatever else was noted, in any common encoding, separator and decimal mark.
+"""Readings from and to CSV: x, y, kind, value and whatever else was noted, in any common encoding, separator and
+decimal mark.
 
-The header may name a unit with a coordinate (``x mm``, ``y_m``, ``x (in)``); without one it is millimetres. Columns that
-cannot be told by their names are asked for. Each bad row is listed by its line with the reason and left out.
+The header may name a unit with a coordinate (``x mm``, ``y_m``, ``x (in)``); without one it is millimetres. Columns
+that cannot be told by their names are asked for. Each bad row is listed by its line with the reason and left out.
 """
 
 from __future__ import annotations
@@ -80,9 +81,14 @@ def read_file(
 
 
 def read_text(
-    text: str, encoding: str, outline: Ring, shelf: Shelf, where: str = "CSV", mapping: Mapping[str, str] | None = None,
+    text: str,
+    encoding: str,
+    outline: Ring,
+    shelf: Shelf,
+    where: str = "CSV",
+    mapping: Mapping[str, str] | None = None,
     steps: Callable[[float], None] | None = None,
-) -> Read:  # fmt: skip
+) -> Read:
     """Read CSV text; raises FileProblem where it has no usable header."""
     lines, first, said = lines_of(text)
     if first == len(lines):
@@ -106,9 +112,13 @@ def read_text(
     used = {r.session for _, r, _ in kept}
     readings = tuple(r for _, r, _ in kept)
     return Read(
-        readings, tuple(s for s in sessions.values() if s.id in used), references, tuple(sorted(bad, key=lambda b: b.line)),
-        f"{encoding}, {columns.words}", _repeats(readings),
-    )  # fmt: skip
+        readings,
+        tuple(s for s in sessions.values() if s.id in used),
+        references,
+        tuple(sorted(bad, key=lambda b: b.line)),
+        f"{encoding}, {columns.words}",
+        _repeats(readings),
+    )
 
 
 def _rows(

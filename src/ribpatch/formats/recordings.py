@@ -59,7 +59,8 @@ def _check_length(frames: int, channels: int, rate: int, where: str) -> None:
         minutes = f"{frames / rate / 60:.0f} minutes in {channels} channel{'s' if channels > 1 else ''}"
         raise BadRecording(
             where,
-            reason=f"lasts {minutes}; {MOST_SECONDS // 60} minutes and {MOST_SAMPLES // 1_000_000} million samples are the most",
+            reason=f"lasts {minutes}; {MOST_SECONDS // 60} minutes and {MOST_SAMPLES // 1_000_000} million samples are "
+            "the most",
             advice=_CUT,
         )
 

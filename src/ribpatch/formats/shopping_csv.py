@@ -20,7 +20,15 @@ def shopping_text(plan: Plan, system: System = "metric") -> str:
     for item in plan.items:
         cost = plan.by_id.get(f"cost.{item.id}")
         unit = display_unit(item.kind, system).unit or "pieces"
-        writer.writerow([item.group, item.name, number_text(item.amount, item.kind, system).replace("−", "-"), unit, item.note,
-                         f"{cost.value:.2f}" if cost else "no price"])  # fmt: skip
+        writer.writerow(
+            [
+                item.group,
+                item.name,
+                number_text(item.amount, item.kind, system).replace("−", "-"),
+                unit,
+                item.note,
+                f"{cost.value:.2f}" if cost else "no price",
+            ]
+        )
     writer.writerow(["", "sum", "", "", "", f"{plan.by_id['cost.total'].value:.2f}"])
     return stream.getvalue()

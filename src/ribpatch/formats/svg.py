@@ -1,4 +1,6 @@
-"""A core drawing as SVG 1.1, to scale in millimetres of paper. Layers are groups named by role; hatches are real lines."""
+"""A core drawing as SVG 1.1, to scale in millimetres of paper. Layers are groups named by role; hatches are real
+lines.
+"""
 
 from __future__ import annotations
 
@@ -54,7 +56,10 @@ def svg_text(drawing: Drawing, scale: int) -> str:
     )
     names = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink"'
     head = f'<?xml version="1.0" encoding="UTF-8"?>\n<svg {names} version="1.1" {size}>\n'
-    back = f'<title>{escape(title)}</title>\n<rect width="{sheet.width:.2f}" height="{sheet.height:.2f}" fill="#ffffff"/>\n'
+    back = (
+        f"<title>{escape(title)}</title>\n"
+        f'<rect width="{sheet.width:.2f}" height="{sheet.height:.2f}" fill="#ffffff"/>\n'
+    )
     return head + back + "\n".join([*body, foot]) + "\n</svg>\n"
 
 
@@ -70,7 +75,8 @@ def _shape(shape: Shape, sheet: _Sheet) -> list[str]:
     if isinstance(shape, Spot):
         x, y = sheet.at(shape.at)
         return [
-            f'<circle class="spot" cx="{x:.2f}" cy="{y:.2f}" r="1.2" fill="none" stroke="{LIGHT["ink"]}" stroke-width="0.3"/>'
+            f'<circle class="spot" cx="{x:.2f}" cy="{y:.2f}" r="1.2" fill="none" '
+            f'stroke="{LIGHT["ink"]}" stroke-width="0.3"/>'
         ]
     if isinstance(shape, Raster):
         return _raster(shape, sheet)
@@ -150,7 +156,8 @@ def _dimension(shape: Dimension, sheet: _Sheet) -> list[str]:
     flat = abs(x1 - x0) >= abs(y1 - y0)
     drop = (0.0 if shape.role == "taper" else 7.0) if flat else 0.0
     aside = 0.0 if flat else -7.0
-    line = f'<path class="dimension" d="M {x0 + aside:.2f} {y0 + drop:.2f} L {x1 + aside:.2f} {y1 + drop:.2f}" {_stroke("dimension")}/>'
+    path = f"M {x0 + aside:.2f} {y0 + drop:.2f} L {x1 + aside:.2f} {y1 + drop:.2f}"
+    line = f'<path class="dimension" d="{path}" {_stroke("dimension")}/>'
     middle = ((x0 + x1) / 2 + aside - (0 if flat else 1), (y0 + y1) / 2 + drop - 1)
     return [line, _words(middle, shape.text, "middle" if flat else "end")]
 

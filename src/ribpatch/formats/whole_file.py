@@ -11,7 +11,9 @@ if TYPE_CHECKING:
 
 
 def read_whole(path: Path, most: int, fault: type[FileProblem], too_large: str) -> bytes:
-    """The bytes of a file of at most ``most`` bytes; raises ``fault``. ``too_large`` says what to do about a larger one."""
+    """The bytes of a file of at most ``most`` bytes; raises ``fault``. ``too_large`` says what to do about a larger
+    one.
+    """
     try:
         if path.stat().st_size > most:
             raise fault(path.name, reason=f"is larger than {most // 2**20} MiB", advice=too_large)

@@ -39,9 +39,20 @@ MOST_MEMBERS = 5000
 _LOCAL_HEADER, _NAME_LENGTH = 30, 26  # of a member in a zip: its size, and where the lengths of name and extra stand
 # All that a damaged zip can make its reader raise.
 _ZIP_ERRORS = (
-    zipfile.BadZipFile, zlib.error, lzma.LZMAError, OSError, EOFError, ValueError, RuntimeError, NotImplementedError, struct.error,
-    KeyError, IndexError, OverflowError, MemoryError,
-)  # fmt: skip
+    zipfile.BadZipFile,
+    zlib.error,
+    lzma.LZMAError,
+    OSError,
+    EOFError,
+    ValueError,
+    RuntimeError,
+    NotImplementedError,
+    struct.error,
+    KeyError,
+    IndexError,
+    OverflowError,
+    MemoryError,
+)
 
 
 def job_json(job: Job) -> bytes:
@@ -193,7 +204,9 @@ class FileMembers:
         return data
 
     def undecoded(self, name: str) -> bytes | None:
-        """What is left of a damaged member that was stored unpacked: a picture with a wrong byte can often be looked at."""
+        """What is left of a damaged member that was stored unpacked: a picture with a wrong byte can often be looked
+        at.
+        """
         if self._zip is None or self._stream is None or name not in self.names:
             return None
         info = self._zip.getinfo(name)

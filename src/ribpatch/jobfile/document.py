@@ -1,7 +1,7 @@
 """From the bytes of a ``job.json`` to a job: limits first, then piece by piece, so that no file costs much to refuse.
 
-Faults are collected with their place up to a stated number; then reading stops. Readings, of which there can be many, are
-checked in batches whose raw form is let go at once.
+Faults are collected with their place up to a stated number; then reading stops. Readings, of which there can be many,
+are checked in batches whose raw form is let go at once.
 """
 
 from __future__ import annotations
@@ -53,7 +53,8 @@ def parse_job(raw: bytes, where: str) -> Job:
 
 
 def _check_size(raw: bytes, where: str) -> None:
-    # A batch of readings is let go once it is checked, but the text is taken apart in one go: its parts are counted first.
+    # A batch of readings is let go once it is checked, but the text is taken apart in one go: its parts are counted
+    # first.
     if raw.count(b",") > MOST_COMMAS or raw.count(b"[") + raw.count(b"{") > MOST_CONTAINERS:
         raise DamagedJob(where, reason="holds far more parts than a job can", advice=KEPT)
 

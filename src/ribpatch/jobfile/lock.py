@@ -43,7 +43,8 @@ class JobLock:
         except OSError as error:
             self.fault = FileProblem(
                 str(folder),
-                reason=f"cannot be written ({error.strerror}), so another window with the same job would not be noticed",
+                reason=f"cannot be written ({error.strerror}), so another window with the same job would not be "
+                "noticed",
                 advice="Mend the folder's permissions.",
             )
             return

@@ -1,8 +1,8 @@
 """Autosave copies, and what is found of them after a crash.
 
 Each running window keeps one copy, written atomically, with a lock that dies with the process. A copy whose lock is
-free belongs to a window that ended without closing: it can be recovered. Photographs and recordings lie beside the copy,
-each written once, so that keeping an edit costs the same with many of them as with none.
+free belongs to a window that ended without closing: it can be recovered. Photographs and recordings lie beside the
+copy, each written once, so that keeping an edit costs the same with many of them as with none.
 """
 
 from __future__ import annotations
@@ -85,8 +85,12 @@ class Autosave:
         return members_folder(self._stem.with_suffix(archive.SUFFIX))
 
     def write(
-        self, job: Job, original: Path | None, album: Album | Mapping[str, bytes] | None = None, mark: FileMark | None = None
-    ) -> None:  # fmt: skip
+        self,
+        job: Job,
+        original: Path | None,
+        album: Album | Mapping[str, bytes] | None = None,
+        mark: FileMark | None = None,
+    ) -> None:
         """Write the copy, the job first; raises FileProblem where it cannot be written."""
         if self.fault is not None:
             raise self.fault

@@ -1,4 +1,5 @@
-"""The published JSON Schema of ``job.json``: what it lets through by itself the program reads, but for what no schema can say.
+"""The published JSON Schema of ``job.json``: what it lets through by itself the program reads, but for what no schema
+can say.
 
 Every property is described, with its unit where it is a number; the words lie in ``resources/schema/words.json``.
 """
@@ -14,9 +15,12 @@ from ribpatch.core.record import reader
 
 IDENTITY = f"urn:ribpatch:job:{VERSION}"
 ABOUT = (
-    "SI throughout: m, kg, degC, shares 0 to 1. Points are [x, y] in the zone's own plane, in m. A schema cannot say, and the "
-    "program checks as well: ids of one list are all different; sessions, references and photographs that a reading names are there; "
-    "materials, rules and words that are named are on the shelf (ribpatch materials lists their ids); rings do not cross themselves; "
+    "SI throughout: m, kg, degC, shares 0 to 1. Points are [x, y] in the zone's own plane, in m. A schema cannot say, "
+    "and the "
+    "program checks as well: ids of one list are all different; sessions, references and photographs that a reading "
+    "names are there; "
+    "materials, rules and words that are named are on the shelf (ribpatch materials lists their ids); rings do not "
+    "cross themselves; "
     "a test cut has one state a stretch; the waterline is no longer than the boat; a skin has a thickness or plies."
 )
 

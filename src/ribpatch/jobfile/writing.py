@@ -84,7 +84,8 @@ def _holds_a_job(path: Path) -> bool:
 
 
 def write_file(path: Path, write: Writer, before_rename: Callable[[Path], None] = lambda _target: None) -> None:
-    """Have ``write`` fill a file that then takes the place of ``path``; raises OSError and leaves the old one as it was.
+    """Have ``write`` fill a file that then takes the place of ``path``; raises OSError and leaves the old one as it
+    was.
 
     ``before_rename`` is called with the real place once the new bytes are safely on the disk.
     """

@@ -12,7 +12,9 @@ _END, _TAIL = b"PK\x05\x06", 22 + 65_535
 
 
 def open_zip(source: Path | IO[bytes]) -> zipfile.ZipFile:
-    """The zip in a file or stream; raises zipfile.BadZipFile where its list of members is far too long, or it is none."""
+    """The zip in a file or stream; raises zipfile.BadZipFile where its list of members is far too long, or it is
+    none.
+    """
     if isinstance(source, Path):
         with open(source, "rb") as stream:
             _check(stream)

@@ -36,17 +36,53 @@ _FOREDECK_TAPS = (
     "rrrrr.........",
 )
 _FOREDECK_WET = (
-    (0.25, 0.75, 12), (0.25, -0.75, 11), (0.55, -0.60, 13), (1.60, 0.30, 14), (0.55, 0.45, 15), (0.70, 0.28, 34),
-    (0.85, 0.15, 52), (1.00, 0.00, 61), (1.15, 0.12, 38), (1.10, -0.15, 36), (0.85, -0.15, 22), (1.30, 0.00, 17),
-    (0.50, 0.15, 15), (1.00, 0.45, 13), (1.00, -0.45, 12), (1.45, -0.30, 13),
-)  # fmt: skip
+    (0.25, 0.75, 12),
+    (0.25, -0.75, 11),
+    (0.55, -0.60, 13),
+    (1.60, 0.30, 14),
+    (0.55, 0.45, 15),
+    (0.70, 0.28, 34),
+    (0.85, 0.15, 52),
+    (1.00, 0.00, 61),
+    (1.15, 0.12, 38),
+    (1.10, -0.15, 36),
+    (0.85, -0.15, 22),
+    (1.30, 0.00, 17),
+    (0.50, 0.15, 15),
+    (1.00, 0.45, 13),
+    (1.00, -0.45, 12),
+    (1.45, -0.30, 13),
+)
 _TRANSOM_WET = (
-    (0.15, 0.65, 11), (2.15, 0.65, 12), (0.15, 0.40, 13), (2.15, 0.30, 13), (0.60, 0.65, 12), (1.70, 0.65, 13),
-    (0.48, 0.08, 58), (0.62, 0.12, 47), (0.30, 0.18, 19), (0.75, 0.20, 38), (0.60, 0.28, 22), (0.95, 0.20, 44),
-    (1.02, 0.36, 53), (1.28, 0.36, 47), (1.15, 0.25, 50), (1.15, 0.45, 30), (0.82, 0.40, 17), (1.45, 0.40, 16),
-    (1.45, 0.22, 18), (1.70, 0.20, 13), (1.70, 0.40, 12), (0.45, 0.42, 13), (1.00, 0.58, 15), (1.30, 0.58, 14),
-    (0.15, 0.20, 13), (1.95, 0.12, 12), (1.15, 0.08, 27), (1.40, 0.08, 16),
-)  # fmt: skip
+    (0.15, 0.65, 11),
+    (2.15, 0.65, 12),
+    (0.15, 0.40, 13),
+    (2.15, 0.30, 13),
+    (0.60, 0.65, 12),
+    (1.70, 0.65, 13),
+    (0.48, 0.08, 58),
+    (0.62, 0.12, 47),
+    (0.30, 0.18, 19),
+    (0.75, 0.20, 38),
+    (0.60, 0.28, 22),
+    (0.95, 0.20, 44),
+    (1.02, 0.36, 53),
+    (1.28, 0.36, 47),
+    (1.15, 0.25, 50),
+    (1.15, 0.45, 30),
+    (0.82, 0.40, 17),
+    (1.45, 0.40, 16),
+    (1.45, 0.22, 18),
+    (1.70, 0.20, 13),
+    (1.70, 0.40, 12),
+    (0.45, 0.42, 13),
+    (1.00, 0.58, 15),
+    (1.30, 0.58, 14),
+    (0.15, 0.20, 13),
+    (1.95, 0.12, 12),
+    (1.15, 0.08, 27),
+    (1.40, 0.08, 16),
+)
 _STRINGER_TAPS = ("rrrrrrdmmdrrrrrr", "rrrrrrddmmdrrrrr")
 
 
@@ -70,7 +106,9 @@ def _wet(rows: tuple[tuple[float, float, float], ...], first: int) -> list[Readi
 
 
 def _like(scheme: Scheme, **changes: object) -> Scheme:
-    """Another scheme like one; made whole, which costs the start of the program less than changing it field by field."""
+    """Another scheme like one; made whole, which costs the start of the program less than changing it field by
+    field.
+    """
     return Scheme(**{**vars(scheme), **changes})
 
 
@@ -94,27 +132,65 @@ def _foredeck() -> Zone:
     wet = _wet(_FOREDECK_WET, len(taps) + 1)
     first = len(taps) + len(wet) + 1
     seen: tuple[Reading, ...] = (
-        Plug(id=f"r{first}", x=0.93, y=0.12, water="wet", core="soft", bond="torn", layers="gelcoat, mat, woven roving, balsa dark and soft",
-             note="brown water ran out"),
-        Plug(id=f"r{first + 1}", x=0.45, y=-0.52, water="dry", core="firm", bond="whole", layers="gelcoat, mat, woven roving, balsa pale"),
+        Plug(
+            id=f"r{first}",
+            x=0.93,
+            y=0.12,
+            water="wet",
+            core="soft",
+            bond="torn",
+            layers="gelcoat, mat, woven roving, balsa dark and soft",
+            note="brown water ran out",
+        ),
+        Plug(
+            id=f"r{first + 1}",
+            x=0.45,
+            y=-0.52,
+            water="dry",
+            core="firm",
+            bond="whole",
+            layers="gelcoat, mat, woven roving, balsa pale",
+        ),
         Graded(id=f"r{first + 2}", kind="smell", x=0.93, y=0.12, grade="musty"),
-    )  # fmt: skip
+    )
     scheme = Scheme(
         name="Foam core, new skin",
-        plies=(StackLine(fabric="biax-45-600", count=1), StackLine(fabric="biax-090-600", count=2),
-               StackLine(fabric="biax-45-600", count=2), StackLine(fabric="woven-200", count=1)),
-        core="foam-pvc-130", core_thickness=_m("16.5 mm"), cut=Cut(margin=_m("50 mm")), taper=Taper(ratio=_m("12:1", Kind.RATIO)),
-    )  # fmt: skip
+        plies=(
+            StackLine(fabric="biax-45-600", count=1),
+            StackLine(fabric="biax-090-600", count=2),
+            StackLine(fabric="biax-45-600", count=2),
+            StackLine(fabric="woven-200", count=1),
+        ),
+        core="foam-pvc-130",
+        core_thickness=_m("16.5 mm"),
+        cut=Cut(margin=_m("50 mm")),
+        taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+    )
     return Zone(
-        id="z1", name="Foredeck", kind="deck panel", place=_place("7.2 m", "centre", "1.3 m"), outline=outline,
+        id="z1",
+        name="Foredeck",
+        kind="deck panel",
+        place=_place("7.2 m", "centre", "1.3 m"),
+        outline=outline,
         build=BuildUp(
-            outer=Skin(thickness=_m("4 mm")), core=CoreLayer(core="balsa-150", thickness=_m("18 mm")),
+            outer=Skin(thickness=_m("4 mm")),
+            core=CoreLayer(core="balsa-150", thickness=_m("18 mm")),
             inner=Skin(thickness=_m("2.5 mm")),
         ),
         edges=(Edge(side=8, name="cabin front", sealed=True), Edge(side=0, name="toe rail, starboard", sealed=False)),
         fittings=(
-            Fitting(id="f1", name="mooring bollard", x=1.05, y=0.0, width=_m("160 mm"), height=_m("160 mm"), sealed=False,
-                    holes=4, hole=_m("10 mm"), pull=Measure(si=6000.0, typed="6 kN")),
+            Fitting(
+                id="f1",
+                name="mooring bollard",
+                x=1.05,
+                y=0.0,
+                width=_m("160 mm"),
+                height=_m("160 mm"),
+                sealed=False,
+                holes=4,
+                hole=_m("10 mm"),
+                pull=Measure(si=6000.0, typed="6 kN"),
+            ),
             Fitting(id="f2", name="locker hatch", x=1.52, y=0.0, width=_m("300 mm"), height=_m("360 mm"), sealed=True),
             Fitting(id="f3", name="deck filler", x=0.22, y=-0.42, width=_m("60 mm"), height=Measure(si=0), sealed=True),
         ),
@@ -122,10 +198,17 @@ def _foredeck() -> Zone:
         ticks=(Tick(item="electric", note="batteries isolated and labelled by the yard hand"),),
         scheme=scheme,
         others=(
-            _like(scheme, id="s2", name="Plywood under the bollard", core="ply-marine", core_thickness=_m("15 mm"), bedding=_m("3 mm")),
+            _like(
+                scheme,
+                id="s2",
+                name="Plywood under the bollard",
+                core="ply-marine",
+                core_thickness=_m("15 mm"),
+                bedding=_m("3 mm"),
+            ),
             _like(scheme, id="s3", name="Skin lifted and bonded back", cut=Cut(margin=scheme.cut.margin, saved=True)),
         ),
-    )  # fmt: skip
+    )
 
 
 def _transom() -> Zone:
@@ -144,74 +227,147 @@ def _transom() -> Zone:
     wet = [evolve(r, session="s1") for r in _wet(_TRANSOM_WET, 1)]
     # Three weeks under cover with the engine off: it dries, but for the bolts, where water still finds its way in.
     again = [
-        Moisture(id=f"r{len(wet) + n}", x=r.x, y=r.y, value=round(12 + (r.value - 12) * (0.97 if r.x > 0.98 else 0.72)), session="s2")
-        for n, r in enumerate(wet[6:], 1) if isinstance(r, Moisture)
-    ]  # fmt: skip
+        Moisture(
+            id=f"r{len(wet) + n}",
+            x=r.x,
+            y=r.y,
+            value=round(12 + (r.value - 12) * (0.97 if r.x > 0.98 else 0.72)),
+            session="s2",
+        )
+        for n, r in enumerate(wet[6:], 1)
+        if isinstance(r, Moisture)
+    ]
     sessions = (
         SurveySession(id="s1", date="2026-10-05", who="yard hand"),
         SurveySession(id="s2", date="2026-10-26", who="yard hand", note="after three weeks under cover"),
     )
     return Zone(
-        id="z2", name="Transom", kind="transom", place=_place("0 m", "centre", "0.3 m"), outline=outline,
+        id="z2",
+        name="Transom",
+        kind="transom",
+        place=_place("0 m", "centre", "0.3 m"),
+        outline=outline,
         build=BuildUp(
-            outer=Skin(thickness=_m("5 mm")), core=CoreLayer(core="ply-marine", thickness=_m("36 mm")),
+            outer=Skin(thickness=_m("5 mm")),
+            core=CoreLayer(core="ply-marine", thickness=_m("36 mm")),
             inner=Skin(thickness=_m("4 mm")),
         ),
         edges=(Edge(side=6, name="engine cut-out, capped", sealed=False),),
         fittings=(
-            Fitting(id="f1", name="outboard bolts", x=1.15, y=0.45, width=_m("330 mm"), height=_m("210 mm"), sealed=False,
-                    holes=4, hole=_m("12.5 mm")),
-            Fitting(id="f2", name="drain tube", x=0.48, y=0.08, width=_m("28 mm"), height=Measure(si=0), sealed=False, holes=1,
-                    hole=_m("28 mm")),
+            Fitting(
+                id="f1",
+                name="outboard bolts",
+                x=1.15,
+                y=0.45,
+                width=_m("330 mm"),
+                height=_m("210 mm"),
+                sealed=False,
+                holes=4,
+                hole=_m("12.5 mm"),
+            ),
+            Fitting(
+                id="f2",
+                name="drain tube",
+                x=0.48,
+                y=0.08,
+                width=_m("28 mm"),
+                height=Measure(si=0),
+                sealed=False,
+                holes=1,
+                hole=_m("28 mm"),
+            ),
         ),
-        survey=Survey(readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")),
+        survey=Survey(
+            readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")
+        ),
         scheme=Scheme(
-            side="inside", plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
-            core="ply-marine", core_thickness=_m("34.5 mm"), cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
-            parts=(MadePart(id="p1", name="knee to stringer", kind="knee", length=_m("320 mm"), width=_m("260 mm"), depth=_m("70 mm"), count=2,
-                            plies=(StackLine(fabric="biax-45-800", count=5),)),),
+            side="inside",
+            plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
+            core="ply-marine",
+            core_thickness=_m("34.5 mm"),
+            cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
+            parts=(
+                MadePart(
+                    id="p1",
+                    name="knee to stringer",
+                    kind="knee",
+                    length=_m("320 mm"),
+                    width=_m("260 mm"),
+                    depth=_m("70 mm"),
+                    count=2,
+                    plies=(StackLine(fabric="biax-45-800", count=5),),
+                ),
+            ),
         ),
-    )  # fmt: skip
+    )
 
 
 def _stringer() -> Zone:
     outline = ((0.0, 0.0), (2.6, 0.0), (2.6, 0.18), (0.0, 0.18))
     return Zone(
-        id="z3", name="Battery stringer", kind="stringer run", place=_place("1.9 m", "port", "0.25 m"), outline=outline,
+        id="z3",
+        name="Battery stringer",
+        kind="stringer run",
+        place=_place("1.9 m", "port", "0.25 m"),
+        outline=outline,
         build=BuildUp(
             outer=Skin(plies=(StackLine(fabric="mat-450", count=2), StackLine(fabric="woven-800", count=2))),
-            core=CoreLayer(core="ply-marine", thickness=_m("38 mm")), inner=Skin(thickness=_m("3.5 mm")),
+            core=CoreLayer(core="ply-marine", thickness=_m("38 mm")),
+            inner=Skin(thickness=_m("3.5 mm")),
         ),
-        fittings=(Fitting(id="f1", name="battery tray screws", x=1.2, y=0.15, width=_m("420 mm"), height=_m("20 mm"), sealed=False,
-                          holes=6, hole=_m("6 mm")),),
+        fittings=(
+            Fitting(
+                id="f1",
+                name="battery tray screws",
+                x=1.2,
+                y=0.15,
+                width=_m("420 mm"),
+                height=_m("20 mm"),
+                sealed=False,
+                holes=6,
+                hole=_m("6 mm"),
+            ),
+        ),
         survey=Survey(readings=tuple(_taps(_STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
-        scheme=Scheme(plies=(StackLine(fabric="biax-45-600", count=4),), core="foam-pvc-130", core_thickness=_m("36.5 mm")),
-    )  # fmt: skip
+        scheme=Scheme(
+            plies=(StackLine(fabric="biax-45-600", count=4),), core="foam-pvc-130", core_thickness=_m("36.5 mm")
+        ),
+    )
 
 
 def _topside() -> Zone:
     outline = ((0.0, 0.0), (1.5, 0.06), (1.5, 0.72), (0.0, 0.68))
     hole = ((0.62, 0.30), (0.70, 0.26), (0.80, 0.28), (0.85, 0.34), (0.79, 0.41), (0.68, 0.42), (0.61, 0.37))
     return Zone(
-        id="z4", name="Bow topside", kind="hull panel", place=_place("7.3 m", "starboard", "0.5 m"), outline=outline,
+        id="z4",
+        name="Bow topside",
+        kind="hull panel",
+        place=_place("7.3 m", "starboard", "0.5 m"),
+        outline=outline,
         build=BuildUp(outer=Skin(thickness=_m("7 mm"))),
         edges=(Edge(side=2, name="hull-to-deck joint", sealed=True),),
         survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
         scheme=Scheme(
-            plies=(StackLine(fabric="biax-45-800", count=7),), cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
+            plies=(StackLine(fabric="biax-45-800", count=7),),
+            cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
             taper=Taper(ratio=_m("12:1", Kind.RATIO)),
         ),
-    )  # fmt: skip
+    )
 
 
 @cache
 def demo_job() -> Job:
     """The demo job; frozen, so one is enough."""
     boat = Boat(
-        name="Heron Reach", length=_m("9.6 m", Kind.LENGTH), waterline=_m("8.7 m", Kind.LENGTH), beam=_m("2.9 m", Kind.LENGTH),
-        depth=_m("1.3 m", Kind.LENGTH), displacement=_m("3400 kg", Kind.LOAD), year=1998,
+        name="Heron Reach",
+        length=_m("9.6 m", Kind.LENGTH),
+        waterline=_m("8.7 m", Kind.LENGTH),
+        beam=_m("2.9 m", Kind.LENGTH),
+        depth=_m("1.3 m", Kind.LENGTH),
+        displacement=_m("3400 kg", Kind.LOAD),
+        year=1998,
         use="lake passenger launch, repowered with one 80 kW electric outboard",
-    )  # fmt: skip
+    )
     air = ShedAir(
         temperature=_m("16.5 c", Kind.TEMPERATURE),
         humidity=_m("68 %", Kind.PERCENT),

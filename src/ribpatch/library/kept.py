@@ -1,9 +1,9 @@
 """What is the same at every start, made once and kept in the cache folder.
 
-Reading the shipped data checks every value of it, and building the demo job reads its typed quantities: both take longer than
-all else of a start. What comes of them is kept beside a digest of whatever it was made from, so that another version, another
-Python or a changed data file makes it anew. Only records are ever read back; anything else in the file, or a damaged one, is
-as if there were none.
+Reading the shipped data checks every value of it, and building the demo job reads its typed quantities: both take
+longer than all else of a start. What comes of them is kept beside a digest of whatever it was made from, so that
+another version, another Python or a changed data file makes it anew. Only records are ever read back; anything else in
+the file, or a damaged one, is as if there were none.
 """
 
 from __future__ import annotations
@@ -32,9 +32,16 @@ T = TypeVar("T")
 _PACKAGE = Path(ribpatch.__file__).parent
 # What decides the form of a record, by path below the package.
 _FORMS = (
-    "core/record.py", "core/units.py", "core/readings.py", "core/scheme.py", "core/job.py", "core/materials/records.py",
-    "core/materials/cause_records.py", "core/materials/repair_records.py", "core/materials/shelf.py",
-)  # fmt: skip
+    "core/record.py",
+    "core/units.py",
+    "core/readings.py",
+    "core/scheme.py",
+    "core/job.py",
+    "core/materials/records.py",
+    "core/materials/cause_records.py",
+    "core/materials/repair_records.py",
+    "core/materials/shelf.py",
+)
 _DEMO = ("library/demo.py", "core/quantity.py", "core/geometry.py")
 _DIGEST = 20  # bytes
 

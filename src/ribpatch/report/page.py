@@ -56,10 +56,14 @@ def table(rows: list[list[str]], widths: list[float], numbers: tuple[int, ...] =
     ]
     table = Table(body, colWidths=widths, repeatRows=1, splitInRow=1)
     style: list[Any] = [
-        ("FONT", (0, 0), (-1, -1), FONT, 8.5), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("TEXTCOLOR", (0, 0), (-1, -1), INK),
-        ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK), ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor(LIGHT["edge"])),
-        ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
-    ]  # fmt: skip
+        ("FONT", (0, 0), (-1, -1), FONT, 8.5),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("TEXTCOLOR", (0, 0), (-1, -1), INK),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.8, INK),
+        ("LINEBELOW", (0, 1), (-1, -1), 0.25, HexColor(LIGHT["edge"])),
+        ("TOPPADDING", (0, 0), (-1, -1), 2),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 2),
+    ]
     style += [("ALIGN", (j, 0), (j, -1), "RIGHT") for j in numbers]
     table.setStyle(TableStyle(style))
     return table
@@ -74,9 +78,16 @@ def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
     """A paper as PDF bytes; the same story gives the same bytes."""
     stream = BytesIO()
     document = SimpleDocTemplate(
-        stream, pagesize=A4 if paper == "A4" else LETTER, leftMargin=MARGIN, rightMargin=MARGIN, topMargin=44, bottomMargin=46,
-        title=title, author="Rib Patch", invariant=1,
-    )  # fmt: skip
+        stream,
+        pagesize=A4 if paper == "A4" else LETTER,
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=44,
+        bottomMargin=46,
+        title=title,
+        author="Rib Patch",
+        invariant=1,
+    )
 
     def footer(canvas: Any, doc: Any) -> None:
         canvas.setFont(FONT, 7)

@@ -64,8 +64,10 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
     fonts()
     boat, width = plan.job.boat, page_width(paper)
     story: list[Any] = [
-        paragraph(f"{boat.name}: survey report", HEAD), paragraph(boat.use or "use not stated"), *_overview(plan, system, width),
-    ]  # fmt: skip
+        paragraph(f"{boat.name}: survey report", HEAD),
+        paragraph(boat.use or "use not stated"),
+        *_overview(plan, system, width),
+    ]
     for made in plan.zones:
         story += [PageBreak(), paragraph(made.zone.name, HEAD), paragraph(f"{made.zone.kind}, {made.zone.place.side}")]
         story += [paragraph("Map", SUB), _map(made, plan, system, width, 260)]
@@ -85,10 +87,14 @@ def _overview(plan: Plan, system: System, width: float) -> list[Any]:
     for made in plan.zones:
         figures = made.by_id
         sure = figures.get("extent.surely")
-        rows.append([
-            made.zone.name, figures["extent.area"].shown(system), sure.shown(system) if sure else "drawn",
-            summary(diagnosis_of(made.zone, plan.shelf)),
-        ])  # fmt: skip
+        rows.append(
+            [
+                made.zone.name,
+                figures["extent.area"].shown(system),
+                sure.shown(system) if sure else "drawn",
+                summary(diagnosis_of(made.zone, plan.shelf)),
+            ]
+        )
     return [paragraph("In short", SUB), table(rows, [width * s for s in (0.2, 0.14, 0.16, 0.5)], (1, 2))]
 
 
@@ -110,10 +116,13 @@ def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     story: list[Any] = [paragraph(summary(diagnosis_of(zone, plan.shelf)), SUB)]
     area = figures["extent.area"]
     if "extent.surely" in figures:
-        story.append(paragraph(
-            f"Bad area {area.shown(system)} at {shown(zone.survey.confidence.si, Kind.PERCENT)} confidence, of it "
-            f"{figures['extent.surely'].shown(system)} nearly certain; expected {figures['extent.expected'].shown(system)}."
-        ))  # fmt: skip
+        story.append(
+            paragraph(
+                f"Bad area {area.shown(system)} at {shown(zone.survey.confidence.si, Kind.PERCENT)} confidence, of it "
+                f"{figures['extent.surely'].shown(system)} nearly certain; expected "
+                f"{figures['extent.expected'].shown(system)}."
+            )
+        )
     else:
         story.append(paragraph(f"Bad area {area.shown(system)}, as drawn by the surveyor."))
     sources = ways_in(zone, plan.job.boat.year, None, plan.shelf)[:2]

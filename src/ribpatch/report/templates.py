@@ -1,7 +1,8 @@
-"""Ply templates at full size, tiled over A4 or Letter sheets: outline, register marks, check bar, grain arrow, what it is.
+"""Ply templates at full size, tiled over A4 or Letter sheets: outline, register marks, check bar, grain arrow, what it
+is.
 
-A tile holds a grid cell of the ply's box; neighbouring tiles share a border, and the round register marks on it are printed on
-both, to be laid on one another. Sheets are numbered by row and column.
+A tile holds a grid cell of the ply's box; neighbouring tiles share a border, and the round register marks on it are
+printed on both, to be laid on one another. Sheets are numbered by row and column.
 """
 
 from __future__ import annotations
@@ -90,9 +91,16 @@ def _sheets(
 
 
 def _page(
-    c: Any, outline: PlyOutline, piece: shapely.Polygon, number: int, tile: Tile, of: tuple[int, int], name: str,
-    size: tuple[float, float], system: System,
-) -> None:  # fmt: skip
+    c: Any,
+    outline: PlyOutline,
+    piece: shapely.Polygon,
+    number: int,
+    tile: Tile,
+    of: tuple[int, int],
+    name: str,
+    size: tuple[float, float],
+    system: System,
+) -> None:
     left, low = EDGE * MM, (EDGE + FOOT) * MM
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -162,8 +170,15 @@ def _register(c: Any, left: float, low: float, tile: Tile, of: tuple[int, int]) 
 
 
 def _foot(
-    c: Any, outline: PlyOutline, number: int, tile: Tile, of: tuple[int, int], name: str, size: tuple[float, float], system: System
-) -> None:  # fmt: skip
+    c: Any,
+    outline: PlyOutline,
+    number: int,
+    tile: Tile,
+    of: tuple[int, int],
+    name: str,
+    size: tuple[float, float],
+    system: System,
+) -> None:
     y = EDGE * MM
     piece = f", piece {number}" if number > 1 or len(polygons(outline.region)) > 1 else ""
     c.setFont(BOLD, 10)

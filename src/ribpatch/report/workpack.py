@@ -62,10 +62,16 @@ def _boat_page(plan: Plan, system: System) -> list[Any]:
     for made in plan.zones:
         place = made.zone.place
         figure = made.by_id
-        zones.append([
-            made.zone.name, made.zone.kind, f"{shown(place.station.si, Kind.LENGTH, system)} from the stern, {place.side}",
-            figure["extent.area"].shown(system), figure["cut.area"].shown(system), figure["weight.net"].shown(system),
-        ])  # fmt: skip
+        zones.append(
+            [
+                made.zone.name,
+                made.zone.kind,
+                f"{shown(place.station.si, Kind.LENGTH, system)} from the stern, {place.side}",
+                figure["extent.area"].shown(system),
+                figure["cut.area"].shown(system),
+                figure["weight.net"].shown(system),
+            ]
+        )
     story += [paragraph("Zones", SUB), table(zones, [95, 80, 140, 62, 62, 70], (3, 4, 5))]
     totals = [
         plan.by_id[k] for k in ("job.cloth.area", "job.resin.mixed", "job.cup.count", "job.weight.net", "cost.total")
@@ -100,7 +106,10 @@ def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
     zone, scheme = made.zone, made.zone.scheme
     old = f"Old {skin_word(zone)} skin {made.by_id['skin.thickness'].shown(system)}"
     if zone.build.core:
-        old += f" on {plan.shelf.core(zone.build.core.core).name}, {shown(zone.build.core.thickness.si, Kind.SIZE, system)}"
+        old += (
+            f" on {plan.shelf.core(zone.build.core.core).name}, "
+            f"{shown(zone.build.core.thickness.si, Kind.SIZE, system)}"
+        )
     new = f"Resin: {plan.shelf.resin(scheme.resin).name}"
     if made.needs.core and scheme.core_thickness:
         new += f"; new core {made.needs.core.name}, {shown(scheme.core_thickness.si, Kind.SIZE, system)}"

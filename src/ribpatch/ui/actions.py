@@ -57,16 +57,26 @@ ACTIONS: tuple[ActionSpec, ...] = (
 )
 
 ON_THE_PLAN: tuple[tuple[str, str], ...] = (
-    ("Arrows", "move over the grid"), ("R F D M C", "tap: ring, flat, dull, drummy, crunch; other letters stand on their buttons"),
-    ("number, Enter", "reading of the meter chosen"), ("S", "mark or unmark as sound reference"), ("N", "go to the next place worth testing"),
-    ("Backspace", "take the last entry back"), ("Delete", "delete the reading, or the corner touched"),
+    ("Arrows", "move over the grid"),
+    ("R F D M C", "tap: ring, flat, dull, drummy, crunch; other letters stand on their buttons"),
+    ("number, Enter", "reading of the meter chosen"),
+    ("S", "mark or unmark as sound reference"),
+    ("N", "go to the next place worth testing"),
+    ("Backspace", "take the last entry back"),
+    ("Delete", "delete the reading, or the corner touched"),
     ("wheel, middle drag, Home", "zoom, pan, whole drawing"),
-    ("drag a square or a side", "move it; it catches on fittings, edges and round sizes (Alt: free); double-click a side adds a corner"),
-    ("drag A", "move the section line; Shift-drag the line moves it whole"), ("F2 or click on a figure", "show the working"),
+    (
+        "drag a square or a side",
+        "move it; it catches on fittings, edges and round sizes (Alt: free); double-click a side adds a corner",
+    ),
+    ("drag A", "move the section line; Shift-drag the line moves it whole"),
+    ("F2 or click on a figure", "show the working"),
     ("Enter on a row of a table", "take it: a stack, a core, a ratio, a scheme"),
-    (f"{STAGES[0].key} to {STAGES[-1].key}, Alt+letter", "stages"), ("Ctrl+1 to Ctrl+9", "zones"), ("Ctrl+L", "ledger: zone or whole job"),
+    (f"{STAGES[0].key} to {STAGES[-1].key}, Alt+letter", "stages"),
+    ("Ctrl+1 to Ctrl+9", "zones"),
+    ("Ctrl+L", "ledger: zone or whole job"),
     ("Esc", "close a sheet; put a half-typed value back"),
-)  # fmt: skip
+)
 
 
 def key_sheet() -> str:
@@ -74,6 +84,7 @@ def key_sheet() -> str:
     rows = [(a.key, a.text.replace("&", "")) for a in ACTIONS if a.key] + list(ON_THE_PLAN)
     cells = "".join(f"<tr><td><b>{escape(k)}</b></td><td>&nbsp; {escape(t)}</td></tr>" for k, t in rows)
     return (
-        "<p>Work from top to bottom of the ladder: describe boat and zone, read the zone, open it on paper, rebuild it, order for it. "
+        "<p>Work from top to bottom of the ladder: describe boat and zone, read the zone, open it on paper, rebuild "
+        "it, order for it. "
         f"Any figure shows its working.</p><table cellpadding='2'>{cells}</table>"
     )

@@ -42,7 +42,9 @@ def make_app(arguments: list[str]) -> QApplication:
 
 
 def _begun(arguments: list[str]) -> QApplication:
-    """Qt's application. Where it finds no display it ends the process with a core dump: it is told in a sentence instead."""
+    """Qt's application. Where it finds no display it ends the process with a core dump: it is told in a sentence
+    instead.
+    """
 
     told: list[str] = []
 

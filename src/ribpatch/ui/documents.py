@@ -369,7 +369,9 @@ class Documents(QObject):
         return [Path(name) for name in names]
 
     def add_photographs(self, paths: list[Path], at: Point | None = None, reading: str = "") -> None:
-        """Scale and strip photographs beside the window, then add them to the zone, pinned or tied where that is given."""
+        """Scale and strip photographs beside the window, then add them to the zone, pinned or tied where that is
+        given.
+        """
         from ribpatch.formats.photographs import kept_picture, read_file
 
         zone = self._session.zone

@@ -76,7 +76,8 @@ class ColumnsDialog(QDialog):
         self.setWindowTitle(f"Columns of {name}")
         layout = QFormLayout(self)
         head = QLabel(
-            f"{name} does not say which column holds {', '.join(asked.missing)}. The answer is remembered for such files."
+            f"{name} does not say which column holds {', '.join(asked.missing)}. The answer is remembered for such "
+            "files."
         )
         head.setWordWrap(True)
         layout.addRow(head)

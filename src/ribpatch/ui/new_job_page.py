@@ -18,10 +18,18 @@ from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import read_value
 
 HINTS = {
-    "boat.name": "her name", "boat.length": "9.6 m or 31'6\"", "boat.waterline": "8.7 m", "boat.beam": "2.9 m", "boat.depth": "1.3 m",
-    "boat.displacement": "3400 kg or 7500 lb", "boat.year": "may stay empty", "boat.use": "what she does",
-    "air.temperature": "16 c or 61 f", "air.humidity": "65 %", "air.surface": "may stay empty",
-}  # fmt: skip
+    "boat.name": "her name",
+    "boat.length": "9.6 m or 31'6\"",
+    "boat.waterline": "8.7 m",
+    "boat.beam": "2.9 m",
+    "boat.depth": "1.3 m",
+    "boat.displacement": "3400 kg or 7500 lb",
+    "boat.year": "may stay empty",
+    "boat.use": "what she does",
+    "air.temperature": "16 c or 61 f",
+    "air.humidity": "65 %",
+    "air.surface": "may stay empty",
+}
 REQUIRED = tuple(key for key in HINTS if key not in ("boat.year", "boat.use", "air.surface"))
 
 

@@ -1,4 +1,6 @@
-"""A recording of taps: its waveform with the strikes found, one strike's spectrum, and each strike's verdict and margin."""
+"""A recording of taps: its waveform with the strikes found, one strike's spectrum, and each strike's verdict and
+margin.
+"""
 
 from __future__ import annotations
 
@@ -162,8 +164,10 @@ class RecordingDialog(QDialog):
         judged = (
             f"Compared with {known} reference strikes of this panel."
             if known
-            else "No reference strikes of this panel yet: add a recording of taps on sound places as sound reference first; without "
-            "it nothing is said."
+            else (
+                "No reference strikes of this panel yet: add a recording of taps on sound places as sound reference "
+                "first; without it nothing is said."
+            )
         )
         simulated = "What counts as dull or drummy was learned from simulated strikes; real panels differ."
         self.words.setText(f"{len(self._made.strikes)} strikes. {judged} {simulated}")
@@ -190,9 +194,12 @@ class RecordingDialog(QDialog):
         top = min(MOST_FREQUENCY, float(f[-1]))
         decibels = 10 * np.log10(power / power.max() + 1e-6)
         self.spectrum.show_values(
-            f"spectrum of strike {self.row + 1}, dB; the mark is its dominant frequency", decibels,
-            ((strike.frequency - float(f[0])) / (top - float(f[0])),), 0, (f"{f[0]:.0f} Hz", f"{top:.0f} Hz"),
-        )  # fmt: skip
+            f"spectrum of strike {self.row + 1}, dB; the mark is its dominant frequency",
+            decibels,
+            ((strike.frequency - float(f[0])) / (top - float(f[0])),),
+            0,
+            (f"{f[0]:.0f} Hz", f"{top:.0f} Hz"),
+        )
 
     def readings(self, places: list[Point]) -> tuple[Reading, ...]:
         """The strikes as readings at places, with the recording kept in the job."""
@@ -208,7 +215,12 @@ class RecordingDialog(QDialog):
 
 def _cells(strike: Measured, verdict: Verdict | None) -> tuple[str, ...]:
     return (
-        f"{strike.start:.2f} s", f"{strike.frequency:.0f}", f"{strike.centroid:.0f}", f"{strike.decay * 1000:.1f}",
-        f"{strike.contact * 1000:.2f}", f"{strike.over_noise:.0f}", verdict.name if verdict else "no reference",
+        f"{strike.start:.2f} s",
+        f"{strike.frequency:.0f}",
+        f"{strike.centroid:.0f}",
+        f"{strike.decay * 1000:.1f}",
+        f"{strike.contact * 1000:.2f}",
+        f"{strike.over_noise:.0f}",
+        verdict.name if verdict else "no reference",
         f"{verdict.margin:.2f}" if verdict else "",
-    )  # fmt: skip
+    )

@@ -1,4 +1,6 @@
-"""Names to save under, and saving over a file that something else changed: which of the two stays, and what could not be held."""
+"""Names to save under, and saving over a file that something else changed: which of the two stays, and what could not
+be held.
+"""
 
 from __future__ import annotations
 
@@ -69,9 +71,12 @@ def ended(path: Path, endings: tuple[str, ...], window: QWidget) -> Path | None:
     longer = path.with_name(path.name + endings[0])
     if longer.exists():
         answer = QMessageBox.question(
-            window, "Replace it?", f"{longer.name} is there already. Replace it?",
-            QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No, QMessageBox.StandardButton.No,
-        )  # fmt: skip
+            window,
+            "Replace it?",
+            f"{longer.name} is there already. Replace it?",
+            QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
+            QMessageBox.StandardButton.No,
+        )
         if answer != QMessageBox.StandardButton.Yes:
             return None
     return longer

@@ -57,7 +57,9 @@ class _Snapshot(QUndoCommand):
 
 
 class Session(QObject):
-    """An open job. ``opening`` comes before the first view of a job, ``changed`` carries a Change, ``told`` a sentence for the message bar."""
+    """An open job. ``opening`` comes before the first view of a job, ``changed`` carries a Change, ``told`` a sentence
+    for the message bar.
+    """
 
     opening = Signal()
     changed = Signal(object)
@@ -113,8 +115,13 @@ class Session(QObject):
     # ---- opening and saving ----
 
     def show_job(
-        self, job: Job, path: Path | None, lock: JobLock | None = None, mark: FileMark | None = None, recovered: bool = False
-    ) -> None:  # fmt: skip
+        self,
+        job: Job,
+        path: Path | None,
+        lock: JobLock | None = None,
+        mark: FileMark | None = None,
+        recovered: bool = False,
+    ) -> None:
         """Put a job in the window, with an empty undo stack. ``mark`` is what its file looked like when it was read."""
         self._release()
         self._lock, self.path, self._mark = lock, path, mark
@@ -160,8 +167,8 @@ class Session(QObject):
         return self._mark.changed(self.path) if self._mark is not None and self.path is not None else ""
 
     def save(self, path: Path) -> tuple[str, ...]:
-        """Save to a file; raises Fault and leaves file and job as they were. Returns the photographs and recordings that
-        could not be read and are not in the file.
+        """Save to a file; raises Fault and leaves file and job as they were. Returns the photographs and recordings
+        that could not be read and are not in the file.
         """
         path = Path(os.path.abspath(path))
         same = self._lock is not None and self._lock.key == key_of(path)

@@ -1,7 +1,7 @@
 """Shows a plan in the parts of the window in two steps: the picture at once, all else when it has been painted.
 
-Figures, warnings, decisions and totals are worked out in the second step; edits that come faster than it share one. Until
-then the ledger shows that it is being worked out.
+Figures, warnings, decisions and totals are worked out in the second step; edits that come faster than it share one.
+Until then the ledger shows that it is being worked out.
 """
 
 from __future__ import annotations
@@ -45,15 +45,22 @@ class Bench(Protocol):
 
 
 class Showing(QObject):
-    """Which stage and zone is shown, and when. ``asked`` carries a figure, ``asked_by_id`` its id, ``refreshed`` a Plan."""
+    """Which stage and zone is shown, and when. ``asked`` carries a figure, ``asked_by_id`` its id, ``refreshed`` a
+    Plan.
+    """
 
     asked = Signal(object)
     asked_by_id = Signal(str)
     refreshed = Signal(object)
 
     def __init__(
-        self, session: Session, settings: Settings, zone_bench: ZoneBench, made: Callable[[Stage], None], parent: QObject
-    ) -> None:  # fmt: skip
+        self,
+        session: Session,
+        settings: Settings,
+        zone_bench: ZoneBench,
+        made: Callable[[Stage], None],
+        parent: QObject,
+    ) -> None:
         super().__init__(parent)
         self._session, self._settings, self.zone_bench, self._made = session, settings, zone_bench, made
         self.stages: dict[str, Stage] = {}

@@ -1,4 +1,6 @@
-"""What the survey asks of the window: brushes, pictures behind the readings, photographs, recordings, what is dropped."""
+"""What the survey asks of the window: brushes, pictures behind the readings, photographs, recordings, what is
+dropped.
+"""
 
 from __future__ import annotations
 

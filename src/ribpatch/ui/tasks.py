@@ -69,10 +69,15 @@ class Tasks(QObject):
         self._run(name, function, then, None)
 
     def run_steps(
-        self, name: str, function: Callable[[Steps], Any], then: Callable[[Any, Exception | None], None],
+        self,
+        name: str,
+        function: Callable[[Steps], Any],
+        then: Callable[[Any, Exception | None], None],
         off: Callable[[], None] = lambda: None,
-    ) -> Steps:  # fmt: skip
-        """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do so."""
+    ) -> Steps:
+        """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do
+        so.
+        """
         steps = Steps()
 
         def ended(result: Any, error: Exception | None) -> None:

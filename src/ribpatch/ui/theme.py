@@ -47,12 +47,20 @@ def apply_theme(app: QApplication, theme: str) -> None:
     app.setFont(font())
     palette = QPalette()
     for role, name in (
-        (QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.WindowText, "ink"), (QPalette.ColorRole.Base, "panel"),
-        (QPalette.ColorRole.AlternateBase, "paper"), (QPalette.ColorRole.Text, "ink"), (QPalette.ColorRole.Button, "panel"),
-        (QPalette.ColorRole.ButtonText, "ink"), (QPalette.ColorRole.Highlight, "accent"),
-        (QPalette.ColorRole.HighlightedText, "accent-ink"), (QPalette.ColorRole.ToolTipBase, "panel"),
-        (QPalette.ColorRole.ToolTipText, "ink"), (QPalette.ColorRole.PlaceholderText, "soft"), (QPalette.ColorRole.Link, "accent"),
-    ):  # fmt: skip
+        (QPalette.ColorRole.Window, "paper"),
+        (QPalette.ColorRole.WindowText, "ink"),
+        (QPalette.ColorRole.Base, "panel"),
+        (QPalette.ColorRole.AlternateBase, "paper"),
+        (QPalette.ColorRole.Text, "ink"),
+        (QPalette.ColorRole.Button, "panel"),
+        (QPalette.ColorRole.ButtonText, "ink"),
+        (QPalette.ColorRole.Highlight, "accent"),
+        (QPalette.ColorRole.HighlightedText, "accent-ink"),
+        (QPalette.ColorRole.ToolTipBase, "panel"),
+        (QPalette.ColorRole.ToolTipText, "ink"),
+        (QPalette.ColorRole.PlaceholderText, "soft"),
+        (QPalette.ColorRole.Link, "accent"),
+    ):
         palette.setColor(role, QColor(c[name]))
     palette.setColor(QPalette.ColorGroup.Disabled, QPalette.ColorRole.ButtonText, QColor(c["soft"]))
     app.setPalette(palette)
@@ -68,7 +76,8 @@ QMenuBar::item:selected, QMenu::item:selected {{ background: {accent}; color: {a
 QMenu {{ background: {panel}; border: 1px solid {edge}; }} QMenu::item {{ padding: 4px 24px 4px 14px; }}
 QMenu::item:disabled {{ color: {soft}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {paper}; border: 0; }}
-QScrollBar:vertical {{ background: {paper}; width: 10px; }} QScrollBar::handle:vertical {{ background: {edge}; border-radius: 5px; min-height: 30px; }}
+QScrollBar:vertical {{ background: {paper}; width: 10px; }}
+QScrollBar::handle:vertical {{ background: {edge}; border-radius: 5px; min-height: 30px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
 QFrame#card {{ background: {panel}; border: 1px solid {edge}; border-radius: 6px; }}
 QFrame#overlay {{ background: {panel}; border: 2px solid {accent}; border-radius: 6px; }}
@@ -79,12 +88,14 @@ QLabel#soft {{ color: {soft}; font-size: 9pt; }}
 QLabel#warn {{ color: {warn}; font-size: 9pt; }}
 QLabel#grave {{ color: {grave}; font-size: 9pt; font-weight: bold; }}
 QLabel#echo {{ color: {ink}; font-size: 11pt; }}
-QLineEdit, QPlainTextEdit, QComboBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px; padding: 3px 6px;
+QLineEdit, QPlainTextEdit, QComboBox {{ background: {paper}; border: 1px solid {edge}; border-radius: 4px;
+  padding: 3px 6px;
   selection-background-color: {accent}; selection-color: {accent_ink}; }}
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus {{ border: 2px solid {accent}; padding: 2px 5px; }}
 QComboBox::drop-down {{ border: 0; width: 18px; }}
 QComboBox QAbstractItemView {{ background: {panel}; border: 1px solid {edge}; }}
-QPushButton {{ background: {panel}; border: 1px solid {accent}; border-radius: 4px; padding: 4px 10px; color: {accent}; }}
+QPushButton {{ background: {panel}; border: 1px solid {accent}; border-radius: 4px; padding: 4px 10px;
+  color: {accent}; }}
 QPushButton:hover {{ background: {accent_soft}; }} QPushButton:focus {{ border: 2px solid {accent}; padding: 3px 9px; }}
 QPushButton:checked {{ background: {accent}; color: {accent_ink}; }}
 QPushButton:disabled {{ color: {soft}; border-color: {edge}; }}
@@ -93,12 +104,16 @@ QPushButton#plain:checked {{ background: {accent}; color: {accent_ink}; border-c
 QPushButton#figure {{ border: 0; background: transparent; color: {accent}; padding: 1px 2px; text-align: right; }}
 QPushButton#figure:hover {{ text-decoration: underline; }}
 QPushButton#figure:focus {{ border: 1px solid {accent}; }}
-QPushButton#big {{ border: 0; background: transparent; color: {accent}; font-size: 13pt; font-weight: bold; padding: 0 2px; text-align: right; }}
+QPushButton#big {{ border: 0; background: transparent; color: {accent}; font-size: 13pt; font-weight: bold;
+  padding: 0 2px; text-align: right; }}
 QPushButton#big:focus {{ border: 1px solid {accent}; }}
-QTableWidget {{ background: {panel}; gridline-color: {edge}; border: 1px solid {edge}; alternate-background-color: {paper}; }}
+QTableWidget {{ background: {panel}; gridline-color: {edge}; border: 1px solid {edge};
+  alternate-background-color: {paper}; }}
 QTableWidget::item:selected {{ background: {accent_soft}; color: {ink}; }}
-QHeaderView::section {{ background: {rail}; border: 0; border-bottom: 1px solid {edge}; padding: 4px 6px; color: {soft}; }}
-QTableWidget#table {{ font-size: 9pt; }} QTableWidget#table QHeaderView::section {{ font-size: 8.5pt; padding: 2px 4px; }}
+QHeaderView::section {{ background: {rail}; border: 0; border-bottom: 1px solid {edge}; padding: 4px 6px;
+  color: {soft}; }}
+QTableWidget#table {{ font-size: 9pt; }}
+QTableWidget#table QHeaderView::section {{ font-size: 8.5pt; padding: 2px 4px; }}
 QTableWidget#table::item {{ padding: 1px 3px; }}
 QTableCornerButton::section {{ background: {rail}; border: 0; }}
 QSplitter::handle {{ background: {paper}; height: 8px; }}

@@ -95,8 +95,10 @@ class Window(QMainWindow):
 
         page = StartPage()
         for signal, action in (
-            (page.new_wanted, "new_job"), (page.open_wanted, "open_job"), (page.demo_wanted, "demo_job"),
-        ):  # fmt: skip
+            (page.new_wanted, "new_job"),
+            (page.open_wanted, "open_job"),
+            (page.demo_wanted, "demo_job"),
+        ):
             signal.connect(lambda a=action: self.actions_table.trigger(a))
         page.path_wanted.connect(self.open_path)
         page.recover_wanted.connect(self._recover)

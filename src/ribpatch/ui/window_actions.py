@@ -57,8 +57,12 @@ class WindowActions:
         session = self._w.session
         stack = session.stack
         can = {
-            "nothing": True, "job": session.is_open, "zone": session.zone is not None, "undo": stack.canUndo(), "redo": stack.canRedo(),
-        }  # fmt: skip
+            "nothing": True,
+            "job": session.is_open,
+            "zone": session.zone is not None,
+            "undo": stack.canUndo(),
+            "redo": stack.canRedo(),
+        }
         for spec in ACTIONS:
             self.by_id[spec.id].setEnabled(can[spec.needs])
         self.by_id["undo"].setText(f"&Undo {stack.undoText()}".rstrip())
@@ -301,7 +305,10 @@ class WindowActions:
 
     def about(self) -> None:
         """Say what this is and its limits."""
-        text = f"<p>Rib Patch {__version__}, under the MIT licence. Font B612 under the SIL Open Font License 1.1.</p><p>{LIMITS}</p>"
+        text = (
+            f"<p>Rib Patch {__version__}, under the MIT licence. Font B612 under the SIL Open Font License "
+            f"1.1.</p><p>{LIMITS}</p>"
+        )
         if self._w.at_work:
             self._w.work.sheet.show_sheet("About Rib Patch", text)
         else:

@@ -1,4 +1,6 @@
-"""The page on which a job is worked on: boat strip over ladder, bench and decisions, ledger below. Made with the first job."""
+"""The page on which a job is worked on: boat strip over ladder, bench and decisions, ledger below. Made with the first
+job.
+"""
 
 from __future__ import annotations
 

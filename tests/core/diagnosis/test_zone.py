@@ -1,4 +1,6 @@
-"""The diagnosis of a zone: what the survey answers by itself, what can be, what is asked of the repair, where it spreads."""
+"""The diagnosis of a zone: what the survey answers by itself, what can be, what is asked of the repair, where it
+spreads.
+"""
 
 import pytest
 

@@ -1,4 +1,6 @@
-"""Drawings of repairs: pits, two faces, backing, saved skins, tabbing, numbers of plies; what lies where in the section."""
+"""Drawings of repairs: pits, two faces, backing, saved skins, tabbing, numbers of plies; what lies where in the
+section.
+"""
 
 import numpy as np
 import pytest

@@ -52,7 +52,9 @@ def test_strains_of_the_textbook_laminate_under_equal_pulls():
 
 
 def test_micromechanics_of_the_textbook_glass_epoxy():
-    """[16] examples 3.4 to 3.10: Ef 85, Em 3.4 GPa, 70 % fibre: E1 60.52, E2 by Halpin and Tsai 20.20, G12 6.169 GPa."""
+    """[16] examples 3.4 to 3.10: Ef 85, Em 3.4 GPa, 70 % fibre: E1 60.52, E2 by Halpin and Tsai 20.20, G12 6.169
+    GPa.
+    """
     assert pytest.approx(60.52) == 0.7 * 85 + 0.3 * 3.4
     assert halpin_tsai(85.0, 3.4, 0.7, 2) == pytest.approx(20.20, rel=1e-3)
     assert halpin_tsai(35.42, 1.308, 0.7, 1) == pytest.approx(6.169, rel=2e-3)

@@ -103,7 +103,9 @@ def test_a_longer_taper_never_uses_more_of_the_bond(ratio, more):
 
 
 def refined(levels, ratio, old, new, t, glue, cells=4000):
-    """Peak over mean by plain finite differences on a mesh graded towards every step: another calculation altogether."""
+    """Peak over mean by plain finite differences on a mesh graded towards every step: another calculation
+    altogether.
+    """
     length = ratio * t
     n = len(levels)
     nodes = [0.0]

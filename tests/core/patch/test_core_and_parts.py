@@ -106,7 +106,9 @@ def test_extra_skin_makes_up_what_a_thinner_skin_lost(job):
 
 
 def test_a_bed_is_a_layer_of_the_panel_by_hand():
-    """Two 3 mm skins of E 10 GPa, 15 mm of nearly nothing, a 1.5 mm bed of 3.2 GPa on the lower skin: D by parallel axes."""
+    """Two 3 mm skins of E 10 GPa, 15 mm of nearly nothing, a 1.5 mm bed of 3.2 GPa on the lower skin: D by parallel
+    axes.
+    """
     elastic = Elastic(10e9, 10e9, 10e9 / 2.6, 0.3)
     skin = Layup((Sheet(1, "skin", 0.003, 0.0, elastic, (1.0,) * 5),))
     core, putty = evolve(SHELF.core("foam-pvc-80"), modulus=1.1e6), SHELF.putty("silica")

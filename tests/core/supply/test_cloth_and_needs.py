@@ -234,7 +234,9 @@ def test_a_material_is_paid_by_what_its_price_is_for(job, shelf):
 
 @pytest.mark.parametrize("putty", ["silica", "chopped", "light"])
 def test_a_putty_is_as_dense_as_its_own_parts(shelf, putty):
-    """Volumes of filler as poured on one volume of resin of 1150 kg/m3; the filler's solid volume adds to the resin's."""
+    """Volumes of filler as poured on one volume of resin of 1150 kg/m3; the filler's solid volume adds to the
+    resin's.
+    """
     p = shelf.putty(putty)
     filler = p.filler_volumes * p.filler_bulk
     assert p.density == pytest.approx((1150 + filler) / (1 + filler / p.filler_true), rel=0.01)

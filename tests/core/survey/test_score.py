@@ -144,7 +144,9 @@ def test_levels_and_words_of_readings():
 
 
 def test_a_push_speaks_of_the_bond_only_in_part():
-    """40 % softer than its reference, where half is all that counts: 0.8 rotted, and of the bond the rule's share of it."""
+    """40 % softer than its reference, where half is all that counts: 0.8 rotted, and of the bond the rule's share of
+    it.
+    """
     sound = make(1, "push", 0.2, force=200.0, deflection=0.001)
     soft = make(2, "push", 0.8, force=200.0, deflection=0.001 / 0.6)
     scores = only(sound, soft, references=("r1",))

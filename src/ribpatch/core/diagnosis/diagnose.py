@@ -85,7 +85,9 @@ class Contradiction(Struct, frozen=True):
 
 
 class NextQuestion(Struct, frozen=True):
-    """A test worth doing: bits it is expected to give, the share of the open question that is, and chance of yes (0 to 1)."""
+    """A test worth doing: bits it is expected to give, the share of the open question that is, and chance of yes (0 to
+    1).
+    """
 
     finding: FindingCard
     bits: float
@@ -126,11 +128,15 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         roles = self._roles()
         rows = [
             Ranked(
-                cause, float(self.chances[k]), float(min(low[k], self.chances[k])), float(max(high[k], self.chances[k])),
-                roles[k], self._evidence(k),
+                cause,
+                float(self.chances[k]),
+                float(min(low[k], self.chances[k])),
+                float(max(high[k], self.chances[k])),
+                roles[k],
+                self._evidence(k),
             )
             for k, cause in enumerate(self.network.causes)
-        ]  # fmt: skip
+        ]
         return tuple(sorted(rows, key=lambda r: (-r.chance, r.cause.id)))
 
     def _roles(self) -> list[Role]:

@@ -13,7 +13,10 @@ ROLES = {"primary": "why it failed", "contributing": "contributes", "state": "wh
 def summary(made: Diagnosis) -> str:
     """The diagnosis in a sentence."""
     if not made.said:
-        return "Nothing found yet: these are the chances before anything is known. Answer a question, or read the zone in Find."
+        return (
+            "Nothing found yet: these are the chances before anything is known. Answer a question, or read the zone "
+            "in Find."
+        )
     states = [r for r in made.ranked if r.role == "state"]
     origins = [r for r in made.ranked if r.role == "primary"]
     also = [r for r in made.ranked if r.role == "contributing"]

@@ -17,7 +17,10 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.cause_records import CauseCard, Remedy
     from ribpatch.core.materials.shelf import Shelf
 
-SOURCE = "Bayesian network summed exactly over all combinations of causes [13]; its probabilities are judgements, each with its reason"
+SOURCE = (
+    "Bayesian network summed exactly over all combinations of causes [13]; its probabilities are judgements, each "
+    "with its reason"
+)
 ANSWERED = (*LOOKED_AT, "diagnosis")  # of a zone, what its diagnosis depends on
 WOOD = ("end grain", "plywood")
 
@@ -57,7 +60,9 @@ Standing = Literal["open", "answered", "planned", "overruled"]
 
 
 class Asked(Struct, frozen=True):
-    """A remedy that a cause asks for, and how it stands: open, answered by the scheme, planned or overruled in words."""
+    """A remedy that a cause asks for, and how it stands: open, answered by the scheme, planned or overruled in
+    words.
+    """
 
     cause: CauseCard
     chance: float
@@ -80,7 +85,9 @@ def remedies_of(zone: Zone, shelf: Shelf, answered: frozenset[str]) -> tuple[Ask
 
 
 class Place(Struct, frozen=True):
-    """Somewhere that the damage may have spread to: its id, what to look at, why, and the zone where it is one of ours."""
+    """Somewhere that the damage may have spread to: its id, what to look at, why, and the zone where it is one of
+    ours.
+    """
 
     id: str
     where: str
@@ -110,7 +117,9 @@ LOOK = {"sound": "✓", "bad": "⚠", "not reachable": "–"}
 
 
 def look_marks(job: Job, zone: Zone, shelf: Shelf) -> tuple[str, ...]:
-    """For each zone of the job: ``?`` where it is still to be looked at for spread from this one, else what was found."""
+    """For each zone of the job: ``?`` where it is still to be looked at for spread from this one, else what was
+    found.
+    """
     looked = {p.place: LOOK[p.found] for p in zone.diagnosis.looked}
     wanted = {p.zone: looked.get(p.id, "?") for p in places_to_look(job, zone, shelf) if p.zone}
     return tuple(wanted.get(other.id, "") for other in job.zones)
@@ -131,16 +140,28 @@ def cause_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     made = diagnosis_of(zone, shelf)
     names = {card.id: card.name for card in shelf.findings}
     inputs = tuple(
-        Given(names[s.finding], "yes" if s.there else "no", None, Origin.YOURS if s.why == "you said so" else Origin.MEASURED, note=s.why)
+        Given(
+            names[s.finding],
+            "yes" if s.there else "no",
+            None,
+            Origin.YOURS if s.why == "you said so" else Origin.MEASURED,
+            note=s.why,
+        )
         for s in said_in(zone, shelf)
-    )  # fmt: skip
+    )
     for cause, chance in zip(made.network.causes, made.chances.tolist(), strict=True):
         prior = Given(
             "chance before anything was found", cause.prior, Kind.PERCENT, shelf.origin(cause.id), note=cause.reason
         )
         book.add(
-            f"cause.{cause.id}", cause.name, chance, Kind.PERCENT,
-            "share of all combinations of causes in which this one holds, each weighed by how well it explains what was found",
-            (prior, *inputs), source=SOURCE, valid="causes of the list only; a judgement, not a measurement",
-        )  # fmt: skip
+            f"cause.{cause.id}",
+            cause.name,
+            chance,
+            Kind.PERCENT,
+            "share of all combinations of causes in which this one holds, each weighed by how well it explains what "
+            "was found",
+            (prior, *inputs),
+            source=SOURCE,
+            valid="causes of the list only; a judgement, not a measurement",
+        )
     return book.figures

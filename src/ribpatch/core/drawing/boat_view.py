@@ -79,8 +79,8 @@ def _run_patch(boat: Boat, zone: Zone, length: float) -> BaseGeometry:
 def boat_view(
     boat: Boat, zones: tuple[Zone, ...], here: str, hatches: tuple[str, ...], look: tuple[str, ...] = ()
 ) -> Drawing:
-    """The strip: hull, centreline, zones numbered; ``here`` is the zone worked on, ``hatches`` a pattern for each zone's state,
-    ``look`` a mark for each zone where the damage may have spread.
+    """The strip: hull, centreline, zones numbered; ``here`` is the zone worked on, ``hatches`` a pattern for each
+    zone's state, ``look`` a mark for each zone where the damage may have spread.
     """
     length, beam = boat.length.si, boat.beam.si
     shapes: list[Shape] = [Area((hull_ring(boat),), "boat", "", "boat"), Line(((0, 0), (length, 0)), "centreline")]

@@ -13,9 +13,19 @@ Segment = tuple[float, float, float, float]
 
 # Material words (core faces, fabric kinds, putty) to the pattern that shows them.
 PATTERNS = {
-    "end grain": "squares", "open cells": "dots", "plywood": "veneers", "dense": "bricks", "mat": "stipple", "stitched": "crossing",
-    "woven": "weave", "light": "weave", "unidirectional": "strokes", "putty": "wave", "old laminate": "diagonal", "fitting": "",
-}  # fmt: skip
+    "end grain": "squares",
+    "open cells": "dots",
+    "plywood": "veneers",
+    "dense": "bricks",
+    "mat": "stipple",
+    "stitched": "crossing",
+    "woven": "weave",
+    "light": "weave",
+    "unidirectional": "strokes",
+    "putty": "wave",
+    "old laminate": "diagonal",
+    "fitting": "",
+}
 
 
 class Hatch(Struct, frozen=True):
@@ -37,9 +47,17 @@ def hatch(material: str, x0: float, y0: float, x1: float, y1: float, pitch: floa
     if len(xs) * len(ys) > 40_000:
         return Hatch()
     maker = {
-        "squares": _squares, "dots": _dots, "veneers": _veneers, "bricks": _bricks, "stipple": _stipple, "crossing": _crossing,
-        "weave": _weave, "strokes": _strokes, "wave": _wave, "diagonal": _diagonal,
-    }.get(pattern)  # fmt: skip
+        "squares": _squares,
+        "dots": _dots,
+        "veneers": _veneers,
+        "bricks": _bricks,
+        "stipple": _stipple,
+        "crossing": _crossing,
+        "weave": _weave,
+        "strokes": _strokes,
+        "wave": _wave,
+        "diagonal": _diagonal,
+    }.get(pattern)
     return maker(xs, ys, pitch) if maker else Hatch()
 
 

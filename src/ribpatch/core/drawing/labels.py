@@ -16,7 +16,9 @@ def overlaps(a: Box, b: Box) -> bool:
 
 
 def free_box(x: float, y: float, width: float, height: float, taken: Iterable[Box], room: Box) -> Box | None:
-    """The nearest free box for words at a point: right, left, above, below, then further off; None where none is free."""
+    """The nearest free box for words at a point: right, left, above, below, then further off; None where none is
+    free.
+    """
     taken = tuple(taken)
     for gap in (6.0, 16.0, 30.0, 48.0):
         for box in (
@@ -30,9 +32,11 @@ def free_box(x: float, y: float, width: float, height: float, taken: Iterable[Bo
             (x - gap - width, y + gap, width, height),
         ):
             inside = (
-                room[0] <= box[0] and box[0] + width <= room[0] + room[2]
-                and room[1] <= box[1] and box[1] + height <= room[1] + room[3]
-            )  # fmt: skip
+                room[0] <= box[0]
+                and box[0] + width <= room[0] + room[2]
+                and room[1] <= box[1]
+                and box[1] + height <= room[1] + room[3]
+            )
             if inside and not any(overlaps(box, other) for other in taken):
                 return box
     return None

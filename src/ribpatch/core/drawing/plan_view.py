@@ -32,8 +32,14 @@ Depth = Literal["boat", "find", "open", "rebuild"]
 
 @remembered(24)
 def plan_view(
-    zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, depth: Depth, system: System, marks: tuple[Shape, ...] = ()
-) -> Drawing:  # fmt: skip
+    zone: Zone,
+    patch: Patch,
+    picture: Picture | None,
+    shelf: Shelf,
+    depth: Depth,
+    system: System,
+    marks: tuple[Shape, ...] = (),
+) -> Drawing:
     """The plan at one stage: each stage adds to the one before. ``picture`` lies behind the readings."""
     shapes: list[Shape] = [Area((zone.outline,), "zone")]
     if depth != "boat":
@@ -95,7 +101,9 @@ def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
 def marks_of(
     survey: Survey, shelf: Shelf, place: Callable[[Reading, Point], Point], where: object = None
 ) -> list[Shape]:
-    """The marks of all readings, each point put where ``place`` says: spots, test cuts by what was seen, cracks as lines."""
+    """The marks of all readings, each point put where ``place`` says: spots, test cuts by what was seen, cracks as
+    lines.
+    """
     codes = codes_of(survey, shelf)
 
     def mark(r: Reading) -> tuple[Shape, ...]:
@@ -107,7 +115,8 @@ def marks_of(
             return (Line(tuple(place(r, p) for p in r.points), "crack", key=r.id),)
         return (spot_of(r, place(r, (r.x, r.y)), codes),)
 
-    # How a mark looks follows from its reading and from what it is judged by; ``where`` tells one way of placing from another.
+    # How a mark looks follows from its reading and from what it is judged by; ``where`` tells one way of placing from
+    # another.
     facts = (shelf, standards_of(survey), codes.references, where)
     found = _MARKS.of(survey.readings, facts, lambda readings: [mark(r) for r in readings])
     return [shape for shapes in found for shape in shapes]

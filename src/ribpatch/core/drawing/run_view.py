@@ -75,8 +75,11 @@ def run_view(
     for fitting in zone.fittings:
         half = max(fitting.width.si / 2, 0.004)
         ring: Ring = (
-            (fitting.x - half, 0.25 * high), (fitting.x + half, 0.25 * high), (fitting.x + half, 0.75 * high), (fitting.x - half, 0.75 * high),
-        )  # fmt: skip
+            (fitting.x - half, 0.25 * high),
+            (fitting.x + half, 0.25 * high),
+            (fitting.x + half, 0.75 * high),
+            (fitting.x - half, 0.75 * high),
+        )
         shapes += [
             Area((ring,), "fitting", "fitting", fitting.id),
             Callout((fitting.x, 0.5 * high), fitting.name, "right"),

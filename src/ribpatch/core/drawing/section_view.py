@@ -1,8 +1,9 @@
-"""The cut-through of a zone along a line: old skins, core, taper, new plies, bedding, backing, the pit of shallow damage.
+"""The cut-through of a zone along a line: old skins, core, taper, new plies, bedding, backing, the pit of shallow
+damage.
 
-Along the line the drawing is true to scale; depth is exaggerated by a whole factor that the note states. The side worked
-from is drawn on top. At a place the old skin's height over the taper follows from how far out in the taper it lies, so a line
-that crosses the taper at a slant shows it longer, as a saw cut would.
+Along the line the drawing is true to scale; depth is exaggerated by a whole factor that the note states. The side
+worked from is drawn on top. At a place the old skin's height over the taper follows from how far out in the taper it
+lies, so a line that crosses the taper at a slant shows it longer, as a saw cut would.
 """
 
 from __future__ import annotations
@@ -38,7 +39,9 @@ PAST_END = 0.05  # of the length, so that the handles of the line stand clear of
 
 
 class Profile(Struct, frozen=True, eq=False):
-    """Along the line, each (n,): s in m; inside zone, cut, skin opening, bad (0 or 1); share of the taper out; depth of a pit."""
+    """Along the line, each (n,): s in m; inside zone, cut, skin opening, bad (0 or 1); share of the taper out; depth of
+    a pit.
+    """
 
     s: Floats
     zone: Floats
@@ -116,9 +119,16 @@ def profile_of(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> Profile:
     backing = [patch.backing.region] if patch.backing else []
     second = [patch.second.band.outer] if patch.second else []
     regions: list[BaseGeometry] = [
-        polygon_of(zone.outline), patch.cut.region, patch.face.opening.region, patch.band.outer, patch.extent.likely,
-        *second, *outlines, *behind, *backing,
-    ]  # fmt: skip
+        polygon_of(zone.outline),
+        patch.cut.region,
+        patch.face.opening.region,
+        patch.band.outer,
+        patch.extent.likely,
+        *second,
+        *outlines,
+        *behind,
+        *backing,
+    ]
     s = _places(track, regions)
     points = shapely.line_interpolate_point(track, s)
     xy = shapely.get_coordinates(points)
@@ -129,12 +139,18 @@ def profile_of(zone: Zone, patch: Patch, line: tuple[Point, Point]) -> Profile:
         return np.asarray(shapely.intersects_xy(region, xy[:, 0], xy[:, 1]), dtype=float)
 
     return Profile(
-        s, inside(polygon_of(zone.outline).buffer(1e-9)), inside(patch.cut.region), inside(patch.face.opening.region),
-        inside(patch.extent.likely), _shares(patch.face, xy),
+        s,
+        inside(polygon_of(zone.outline).buffer(1e-9)),
+        inside(patch.cut.region),
+        inside(patch.face.opening.region),
+        inside(patch.extent.likely),
+        _shares(patch.face, xy),
         _shares(patch.second, xy) if patch.second else np.full(s.size, np.inf),
         patch.pit.at(xy) * inside(patch.pit.deeper(0.0)) if patch.pit else np.zeros(s.size),
-        tuple(inside(r) for r in outlines), tuple(inside(r) for r in behind), inside(backing[0]) if backing else np.zeros(s.size),
-    )  # fmt: skip
+        tuple(inside(r) for r in outlines),
+        tuple(inside(r) for r in behind),
+        inside(backing[0]) if backing else np.zeros(s.size),
+    )
 
 
 def _places(track: LineString, regions: list[BaseGeometry]) -> Floats:

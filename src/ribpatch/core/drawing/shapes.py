@@ -45,7 +45,8 @@ class Spot(Struct, frozen=True):
 
 
 class Badge(Struct, frozen=True):
-    """A number in a round mark at a place: where to test next, where a photograph is pinned, which ply or piece this is.
+    """A number in a round mark at a place: where to test next, where a photograph is pinned, which ply or piece this
+    is.
 
     ``room`` is the height in m that it must fit into; 0 is as much as it needs.
     """

@@ -1,4 +1,6 @@
-"""What the plan of a survey can show behind its readings: chance, doubt, one kind of damage, or change between sessions."""
+"""What the plan of a survey can show behind its readings: chance, doubt, one kind of damage, or change between
+sessions.
+"""
 
 from __future__ import annotations
 
@@ -18,16 +20,27 @@ if TYPE_CHECKING:
 
 Shows = Literal["chance", "doubt", "wet", "rotted", "disbonded", "change"]
 SHOWS: tuple[tuple[str, Shows], ...] = (
-    ("damage", "chance"), ("doubt", "doubt"), ("wet", "wet"), ("rotted", "rotted"), ("disbonded", "disbonded"), ("change", "change"),
-)  # fmt: skip
+    ("damage", "chance"),
+    ("doubt", "doubt"),
+    ("wet", "wet"),
+    ("rotted", "rotted"),
+    ("disbonded", "disbonded"),
+    ("change", "change"),
+)
 WORDS: dict[Shows, tuple[str, str]] = {
-    "chance": ("chance of damage  0", "1"), "doubt": ("doubt  none", "as if unread"), "wet": ("chance of wet  0", "1"),
-    "rotted": ("chance of rot  0", "1"), "disbonded": ("chance of disbond  0", "1"), "change": ("since then  better", "worse"),
-}  # fmt: skip
+    "chance": ("chance of damage  0", "1"),
+    "doubt": ("doubt  none", "as if unread"),
+    "wet": ("chance of wet  0", "1"),
+    "rotted": ("chance of rot  0", "1"),
+    "disbonded": ("chance of disbond  0", "1"),
+    "change": ("since then  better", "worse"),
+}
 
 
 class Picture(Struct, frozen=True, eq=False):
-    """Values 0 to 1 (nan where nothing can be said) on a grid from ``low`` to ``high`` (m), their ramp and its end words."""
+    """Values 0 to 1 (nan where nothing can be said) on a grid from ``low`` to ``high`` (m), their ramp and its end
+    words.
+    """
 
     low: Point
     high: Point
@@ -79,6 +92,7 @@ def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
         shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
     shapes += [
         Badge((p.x, p.y), f"P{n}", "photo")
-        for n, p in enumerate(zone.survey.photographs, 1) if p.x is not None and p.y is not None
-    ]  # fmt: skip
+        for n, p in enumerate(zone.survey.photographs, 1)
+        if p.x is not None and p.y is not None
+    ]
     return tuple(shapes)

@@ -1,4 +1,5 @@
-"""A tabbed corner in section: the two parts, the fillet, and the plies round it, each lapping further than the one under it.
+"""A tabbed corner in section: the two parts, the fillet, and the plies round it, each lapping further than the one
+under it.
 
 Drawn at true proportions with the thickness of the plies exaggerated by a whole factor, which the note states.
 """
@@ -61,8 +62,11 @@ def _along(angle: float, far: float, off: float) -> Point:
 def _parts(angle: float, arm: float) -> list[Shape]:
     lying = ((0.0, 0.0), (arm, 0.0), (arm, -PART), (-PART, -PART))
     standing = (
-        _along(angle, 0.0, 0.0), _along(angle, arm, 0.0), _along(angle, arm, -PART), _along(angle, 0.0, -PART),
-    )  # fmt: skip
+        _along(angle, 0.0, 0.0),
+        _along(angle, arm, 0.0),
+        _along(angle, arm, -PART),
+        _along(angle, 0.0, -PART),
+    )
     return [Area((ring,), "old-skin", "old laminate") for ring in (lying, standing)]
 
 

@@ -32,12 +32,19 @@ class LaminateComparison(Struct, frozen=True, eq=False):
 
 @remembered(256)
 def skin_comparison(
-    stack: StackUp, resin: str, skin: Skin, target: float | None, left: float, second: StackUp | None, year: int | None, shelf: Shelf
-) -> Match | None:  # fmt: skip
+    stack: StackUp,
+    resin: str,
+    skin: Skin,
+    target: float | None,
+    left: float,
+    second: StackUp | None,
+    year: int | None,
+    shelf: Shelf,
+) -> Match | None:
     """The new stack against the old skin, drawn to ``target`` m where one is set; None without plies.
 
-    The new laminate stands on ``left`` m of old laminate where the damage was ground out to a depth, and on the mirrored plies
-    of the other face where a solid laminate is repaired from both.
+    The new laminate stands on ``left`` m of old laminate where the damage was ground out to a depth, and on the
+    mirrored plies of the other face where a solid laminate is repaired from both.
     """
     if not stack.plies:
         return None
@@ -58,8 +65,8 @@ def skin_comparison(
 class NewCore(Struct, frozen=True):
     """The new core of a scheme: its kind, thickness and what lies between it and each skin that stays, m.
 
-    ``shim`` makes up what a thinner core leaves free; ``beds`` is how many faces are bedded (two between standing skins).
-    ``prime`` is the mass of the prime coats on core and skins, kg/m2.
+    ``shim`` makes up what a thinner core leaves free; ``beds`` is how many faces are bedded (two between standing
+    skins). ``prime`` is the mass of the prime coats on core and skins, kg/m2.
     """
 
     core: Core
@@ -124,8 +131,8 @@ def prime_rule(core: Core) -> str:
 def sandwiches(
     match: Match, behind: Layup, behind_weight: float, old: tuple[Core, float], new: NewCore | None
 ) -> tuple[Sandwich, Sandwich, Match]:
-    """The panel as it was and as it will be: the skin ``behind`` (kg/m2) stays; the old core with its thickness in m. ``new``
-    None keeps it.
+    """The panel as it was and as it will be: the skin ``behind`` (kg/m2) stays; the old core with its thickness in m.
+    ``new`` None keeps it.
     """
     before = Sandwich(behind, old[0], old[1], match.old)
     after = new.panel(behind, match.new) if new else Sandwich(behind, old[0], old[1], match.new)

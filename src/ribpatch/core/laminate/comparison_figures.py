@@ -25,7 +25,8 @@ THEORY = "classical lamination theory [15], [16]: fibre and resin to layers by m
 SCREEN = "screening: dry laminate, small strains, no holes or notches; test a coupon where it matters"
 FAILS = "first layer to reach a strain limit under this load alone, stiffness whole until then [15]"
 BREAKS = (
-    "load at which the first layer breaks: fibres along, mat any way, any layer in shear; cracks across the fibres are left "
+    "load at which the first layer breaks: fibres along, mat any way, any layer in shear; cracks across the fibres are "
+    "left "
     "out, for a mat has no limit of that kind [15]"
 )
 TERMS = ("11", "22", "12", "66", "16", "26")
@@ -61,10 +62,12 @@ def comparison_figures(comparison: LaminateComparison, stack: StackUp, shelf: Sh
 def _moduli(book: FigureBook, key: str, who: str, layup: Layup, given: tuple[Given, ...]) -> None:
     p = layup.plate
     for name, words, value in (
-        ("ex", "modulus along", p.in_plane[0]), ("ey", "modulus across", p.in_plane[1]),
-        ("gxy", "shear modulus", p.in_plane[2]), ("fx", "bending modulus along", p.flexural[0]),
+        ("ex", "modulus along", p.in_plane[0]),
+        ("ey", "modulus across", p.in_plane[1]),
+        ("gxy", "shear modulus", p.in_plane[2]),
+        ("fx", "bending modulus along", p.flexural[0]),
         ("fy", "bending modulus across", p.flexural[1]),
-    ):  # fmt: skip
+    ):
         book.add(f"{key}.{name}", who + words, float(value), Kind.MODULUS, THEORY, given, source="[15]", valid=SCREEN)
     if key == "lam":
         for name, words, value in (("zx", "along", p.neutral[0]), ("zy", "across", p.neutral[1])):
@@ -76,8 +79,10 @@ def _moduli(book: FigureBook, key: str, who: str, layup: Layup, given: tuple[Giv
 def _matrices(book: FigureBook, layup: Layup, given: tuple[Given, ...]) -> None:
     p = layup.plate
     for letter, matrix, kind, words in (
-        ("A", p.A, Kind.MEMBRANE, "stretching"), ("B", p.B, Kind.TENSION, "coupling"), ("D", p.D, Kind.BENDING, "bending"),
-    ):  # fmt: skip
+        ("A", p.A, Kind.MEMBRANE, "stretching"),
+        ("B", p.B, Kind.TENSION, "coupling"),
+        ("D", p.D, Kind.BENDING, "bending"),
+    ):
         for term in TERMS:
             value = float(matrix[_PLACE[term]])
             formula = f"sum over layers of Q{term} × thickness" + {"A": "", "B": " × height", "D": " × height²"}[letter]
@@ -89,19 +94,41 @@ def _fails(book: FigureBook, key: str, match: Match, given: tuple[Given, ...]) -
         kind = Kind.MOMENT if fail.load.startswith("bending") else Kind.TENSION
         name = fail.load.replace(",", "").replace(" ", "-")
         where = f"ply {fail.ply}: {fail.mode}" if fail.ply else fail.mode
-        book.add(f"{key}.fail.{name}", f"first failure in {fail.load}", fail.first, kind, f"{FAILS}; here {where}",
-                 given, source="[15]", valid=SCREEN)  # fmt: skip
-        book.add(f"{key}.break.{name}", f"first broken fibres in {fail.load}", fail.fibres, kind,
-                 "as the first failure, but only limits along the fibres (any way in mat) count", given, source="[15]",
-                 valid=SCREEN + "; stiffness taken as whole, so it is an upper figure")  # fmt: skip
+        book.add(
+            f"{key}.fail.{name}",
+            f"first failure in {fail.load}",
+            fail.first,
+            kind,
+            f"{FAILS}; here {where}",
+            given,
+            source="[15]",
+            valid=SCREEN,
+        )
+        book.add(
+            f"{key}.break.{name}",
+            f"first broken fibres in {fail.load}",
+            fail.fibres,
+            kind,
+            "as the first failure, but only limits along the fibres (any way in mat) count",
+            given,
+            source="[15]",
+            valid=SCREEN + "; stiffness taken as whole, so it is an upper figure",
+        )
 
 
 def _held(book: FigureBook, prefix: str, held: PropertyComparison, given: tuple[Given, ...], old: Given) -> None:
     how = BREAKS if held.key.startswith("strong") else THEORY
     new = book.add(f"{prefix}.{held.key}.new", held.name, held.new, held.kind, how, given, source="[15]", valid=SCREEN)
     was = book.add(f"{prefix}.{held.key}.old", f"old: {held.name}", held.old, held.kind, how, (old,), source="[15]")
-    book.add(f"{prefix}.{held.key}", f"{held.name}, new ÷ old", held.ratio, Kind.PERCENT, "new ÷ old",
-             (new.given(), was.given()), valid="under 100 % weaker; over about 125 % a hard spot")  # fmt: skip
+    book.add(
+        f"{prefix}.{held.key}",
+        f"{held.name}, new ÷ old",
+        held.ratio,
+        Kind.PERCENT,
+        "new ÷ old",
+        (new.given(), was.given()),
+        valid="under 100 % weaker; over about 125 % a hard spot",
+    )
 
 
 def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich, old: Given) -> None:
@@ -117,19 +144,47 @@ def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich,
         along, across = sandwich.wrinkling(skin)
         words = "0.5 (Ef Ec Gc)^⅓ of the rebuilt skin on its core"
         for way, value in (("along", along), ("across", across)):
-            book.add(f"panel.{key}.wrinkle.{way}", f"{who}skin wrinkles at, {way}", value, Kind.STRESS, words, (core,),
-                     source="[17]", valid="sound core; a wet or rotted one has lost most of it")  # fmt: skip
-        book.add(f"panel.{key}.shear", f"{who}shear stiffness", sandwich.shear_stiffness, Kind.MEMBRANE, "G d² ÷ c", (core,),
-                 source="[17]")  # fmt: skip
-        book.add(f"panel.{key}.shear.most", f"{who}shear force it carries", sandwich.shear_strength, Kind.TENSION,
-                 "core shear strength × distance between the skins' middles", (core,), source="[17]")  # fmt: skip
+            book.add(
+                f"panel.{key}.wrinkle.{way}",
+                f"{who}skin wrinkles at, {way}",
+                value,
+                Kind.STRESS,
+                words,
+                (core,),
+                source="[17]",
+                valid="sound core; a wet or rotted one has lost most of it",
+            )
+        book.add(
+            f"panel.{key}.shear",
+            f"{who}shear stiffness",
+            sandwich.shear_stiffness,
+            Kind.MEMBRANE,
+            "G d² ÷ c",
+            (core,),
+            source="[17]",
+        )
+        book.add(
+            f"panel.{key}.shear.most",
+            f"{who}shear force it carries",
+            sandwich.shear_strength,
+            Kind.TENSION,
+            "core shear strength × distance between the skins' middles",
+            (core,),
+            source="[17]",
+        )
     lost = before.core.wet_loss
     for key, share in (("least", lost[0]), ("most", lost[1])):
         wet = replace(before, stiff=max(1 - share, 0.01))
-        book.add(f"panel.wet.{key}", f"old panel with its core gone bad, {key}: shear stiffness", wet.shear_stiffness,
-                 Kind.MEMBRANE, "G d² ÷ c with the share of stiffness that a wet to rotted core keeps",
-                 (Given("stiffness lost", share, Kind.PERCENT, note=before.core.reason),), source="[17]",
-                 valid="a range, not a measurement")  # fmt: skip
+        book.add(
+            f"panel.wet.{key}",
+            f"old panel with its core gone bad, {key}: shear stiffness",
+            wet.shear_stiffness,
+            Kind.MEMBRANE,
+            "G d² ÷ c with the share of stiffness that a wet to rotted core keeps",
+            (Given("stiffness lost", share, Kind.PERCENT, note=before.core.reason),),
+            source="[17]",
+            valid="a range, not a measurement",
+        )
 
 
 def worry(held: PropertyComparison, least: float, most: float) -> str:
@@ -154,7 +209,8 @@ def match_table(comparison: LaminateComparison, by_id: dict[str, Figure], shelf:
     return Table(
         ("", "new", "old", "new ÷ old"),
         tuple(rows),
-        note=f"Old: {comparison.known}. Strength is to the break of fibres or mat, like with like; first cracks are under strength.",
+        note=f"Old: {comparison.known}. Strength is to the break of fibres or mat, like with like; first cracks are "
+        "under strength.",
     )
 
 
@@ -208,8 +264,13 @@ def stiffness_table(layup: Layup, by_id: dict[str, Figure], shelf: Shelf) -> Tab
 def match_chart(match: Match, shelf: Shelf) -> Chart:
     """New over old as bars, along and across."""
     least, most = shelf.rule("match.least"), shelf.rule("hard.surplus")
-    kinds = (("stretching", "stiff"), ("bending", "bend"), ("tension", "strong.tension"), ("compression", "strong.compression"),
-             ("in bending", "strong.bending"))  # fmt: skip
+    kinds = (
+        ("stretching", "stiff"),
+        ("bending", "bend"),
+        ("tension", "strong.tension"),
+        ("compression", "strong.compression"),
+        ("in bending", "strong.bending"),
+    )
     bars = tuple(
         Bars(way, tuple(match.least(f"{key}.{way}") for _, key in kinds), role)
         for way, role in (("along", "main"), ("across", "second"))

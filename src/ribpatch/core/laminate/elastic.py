@@ -1,7 +1,7 @@
 """Elastic constants of one cured layer from its fibre and resin. Pa, shares 0..1.
 
-Along the fibres and Poisson's ratio by the rule of mixtures; across them and in shear by Halpin and Tsai with xi = 2 and
-xi = 1; a random mat as 3/8 E1 + 5/8 E2 with G = E1/8 + E2/4. Woven layers are straight layers with a stated loss to
+Along the fibres and Poisson's ratio by the rule of mixtures; across them and in shear by Halpin and Tsai with xi = 2
+and xi = 1; a random mat as 3/8 E1 + 5/8 E2 with G = E1/8 + E2/4. Woven layers are straight layers with a stated loss to
 crimp. Valid for 0.1 < psi < 0.8 and small strains. Source: [2], [15].
 """
 

@@ -85,7 +85,13 @@ def psi_inputs(stack: StackUp, process: Process, shelf: Shelf) -> tuple[Given, .
     own = [ply for ply in fabrics.values() if shelf.coupon(ply.fabric.id, process)]
     kinds = sorted({layer.kind for ply in fabrics.values() if ply not in own for layer in ply.fabric.layers})
     measured = (
-        Given(f"coupon of {ply.fabric.name}", ply.fibre_fraction, Kind.PERCENT, Origin.YOURS, note="fibre mass fraction from its measured thickness")
+        Given(
+            f"coupon of {ply.fabric.name}",
+            ply.fibre_fraction,
+            Kind.PERCENT,
+            Origin.YOURS,
+            note="fibre mass fraction from its measured thickness",
+        )
         for ply in own
-    )  # fmt: skip
+    )
     return (*measured, *(shelf.given(f"psi.{process}.{kind}") for kind in kinds))

@@ -29,7 +29,9 @@ NO_LIMIT: Limits = (1.0, 1.0, 1.0, 1.0, 1.0)
 
 
 class Sheet(Struct, frozen=True):
-    """One layer: its ply's number (0 for a core), what it is, thickness m, angle degrees, constants and strain limits."""
+    """One layer: its ply's number (0 for a core), what it is, thickness m, angle degrees, constants and strain
+    limits.
+    """
 
     ply: int
     name: str
@@ -99,9 +101,16 @@ def ply_sheets(
 ) -> list[Sheet]:
     """The layers of one ply laid at ``angle``; ``layers`` are (layer, fibre mass fraction, thickness m)."""
     return [
-        Sheet(number, layer.kind, thickness, angle + layer.angle, elastic_of(layer, fraction, resin, shelf), limits_of(layer, shelf))
+        Sheet(
+            number,
+            layer.kind,
+            thickness,
+            angle + layer.angle,
+            elastic_of(layer, fraction, resin, shelf),
+            limits_of(layer, shelf),
+        )
         for layer, fraction, thickness in reversed(layers)
-    ]  # fmt: skip
+    ]
 
 
 def core_sheet(core: Core, thickness: float, stiff: float = 1.0) -> Sheet:
@@ -119,9 +128,9 @@ def bed_sheet(putty: Putty, thickness: float) -> Sheet:
 def scaled(layup: Layup, thickness: float) -> Layup:
     """The same layers drawn out to a whole thickness in m."""
     share = thickness / layup.thickness
-    return Layup(tuple(
-        Sheet(s.ply, s.name, s.thickness * share, s.angle, s.elastic, s.limits, s.core) for s in layup.sheets
-    ))  # fmt: skip
+    return Layup(
+        tuple(Sheet(s.ply, s.name, s.thickness * share, s.angle, s.elastic, s.limits, s.core) for s in layup.sheets)
+    )
 
 
 def joined(*parts: Layup) -> Layup:

@@ -49,11 +49,16 @@ class Match(Struct, frozen=True, eq=False):
 
 
 STRENGTHS = {
-    "tension along": "tension.along", "tension across": "tension.across", "compression along": "compression.along",
-    "compression across": "compression.across", "shear": "shear", "bending along, top stretched": "bending.along",
-    "bending across, top stretched": "bending.across", "bending along, bottom stretched": "bending.along.bottom",
+    "tension along": "tension.along",
+    "tension across": "tension.across",
+    "compression along": "compression.along",
+    "compression across": "compression.across",
+    "shear": "shear",
+    "bending along, top stretched": "bending.along",
+    "bending across, top stretched": "bending.across",
+    "bending along, bottom stretched": "bending.along.bottom",
     "bending across, bottom stretched": "bending.across.bottom",
-}  # fmt: skip
+}
 
 
 @remembered(128)

@@ -1,4 +1,6 @@
-"""What the old laminate was: its plies where they are known, else the custom of its time drawn to the measured thickness."""
+"""What the old laminate was: its plies where they are known, else the custom of its time drawn to the measured
+thickness.
+"""
 
 from __future__ import annotations
 

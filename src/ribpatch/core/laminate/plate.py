@@ -1,7 +1,7 @@
 """Classical lamination theory, vectorised over any number of laminates. SI: Pa, m, N/m, N, N m; angles in degrees.
 
-Layers are listed from the bottom up; heights count from the middle. Arrays may carry leading axes: (..., n) for n layers.
-Source: [15], [16].
+Layers are listed from the bottom up; heights count from the middle. Arrays may carry leading axes: (..., n) for n
+layers. Source: [15], [16].
 """
 
 from __future__ import annotations

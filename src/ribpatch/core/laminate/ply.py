@@ -21,7 +21,9 @@ LEAST_FIBRE_FRACTION, MOST_FIBRE_FRACTION = 0.1, 0.8
 
 
 class Ply(Struct, frozen=True):
-    """One cured ply: thickness in m, dry fibre and resin in kg/m2; each layer with its fibre mass fraction and thickness."""
+    """One cured ply: thickness in m, dry fibre and resin in kg/m2; each layer with its fibre mass fraction and
+    thickness.
+    """
 
     fabric: Fabric
     thickness: float

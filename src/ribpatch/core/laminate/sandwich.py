@@ -1,7 +1,7 @@
 """A cored panel: the two skins and the core by the same lamination theory, and what only a sandwich can suffer.
 
-Transverse shear stiffness a width G d2 / c with d between the middles of the skins and c the core's thickness; wrinkling of
-a skin in compression at 0.5 (Ef Ec Gc)^(1/3). SI. Valid for skins thin against the core. Source: [17].
+Transverse shear stiffness a width G d2 / c with d between the middles of the skins and c the core's thickness;
+wrinkling of a skin in compression at 0.5 (Ef Ec Gc)^(1/3). SI. Valid for skins thin against the core. Source: [17].
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ NO_BED = Layup(())
 class Sandwich(Struct, frozen=True, eq=False):
     """Skins below and above a core of thickness c (m); ``stiff`` is the share of the core's stiffness that is left.
 
-    ``under`` and ``over`` are the beds of putty, shim and all, between the core and each skin: thin, but far from the middle.
+    ``under`` and ``over`` are the beds of putty, shim and all, between the core and each skin: thin, but far from the
+    middle.
     """
 
     below: Layup
@@ -69,5 +70,7 @@ def shear_stiffness(modulus: float, d: float, c: float) -> float:
 
 
 def wrinkling(skin: float, core: float, shear: float) -> float:
-    """Wrinkling stress of a skin, Pa, from the moduli of skin and core and the core's shear modulus, Pa. Source: [17]."""
+    """Wrinkling stress of a skin, Pa, from the moduli of skin and core and the core's shear modulus, Pa. Source:
+    [17].
+    """
     return float(WRINKLE * (skin * core * shear) ** (1 / 3))

@@ -84,8 +84,8 @@ def search(
 ) -> tuple[Found, ...]:
     """The best ``wanted`` schedules by weight, then plies, then price; fewer where fewer keep the limits.
 
-    ``go_on(share)`` is told how far the search is and stops it by answering False (raises Stopped). At most 8 cloths (16
-    cloth-angles) and 12 plies are foreseen. An empty result means that no stack keeps the limits.
+    ``go_on(share)`` is told how far the search is and stops it by answering False (raises Stopped). At most 8 cloths
+    (16 cloth-angles) and 12 plies are foreseen. An empty result means that no stack keeps the limits.
     """
     if not cloths:
         return ()
@@ -147,9 +147,11 @@ def _stiff(cloth: Cloth) -> Floats:
 def _properties(cloths: tuple[Cloth, ...]) -> _One:
     stretch = [np.einsum("n,nij->ij", Layup(c.sheets).thicknesses, _stiff(c)) for c in cloths]
     return _One(
-        np.array([c.thickness for c in cloths]), np.array([c.weight for c in cloths]), np.array([c.price for c in cloths]),
+        np.array([c.thickness for c in cloths]),
+        np.array([c.weight for c in cloths]),
+        np.array([c.price for c in cloths]),
         np.array([(a[0, 0], a[1, 1]) for a in stretch]),
-    )  # fmt: skip
+    )
 
 
 def _fits(counts: Counts, one: _One, aim: Floats, limits: Limits) -> NDArray[np.bool_]:
@@ -191,7 +193,9 @@ def _orders(counts: Counts, symmetric: bool) -> NDArray[np.int8]:
 
 @lru_cache(32)  # the largest is 400 kB
 def _arranged(kinds: tuple[tuple[int, int], ...]) -> NDArray[np.int8]:
-    """All arrangements of so many of each kind: places of the last kind are chosen among the arrangements of the rest."""
+    """All arrangements of so many of each kind: places of the last kind are chosen among the arrangements of the
+    rest.
+    """
     if not kinds:
         return np.zeros((1, 0), dtype=np.int8)
     kind, count = kinds[-1]
@@ -225,13 +229,21 @@ def _best_order(
     stretch = np.diagonal(p.A[at])[:2] / aim
     weight, price = (float(sum(getattr(cloths[i], name) for i in orders[at])) for name in ("weight", "price"))
     return Found(
-        _lines(orders[at], cloths), int(counts.sum()), float(p.thickness[at]), weight, price,
-        (float(stretch[0]), float(stretch[1])), (float(bend[at, 0]), float(bend[at, 1])), float(pull[at]),
-    )  # fmt: skip
+        _lines(orders[at], cloths),
+        int(counts.sum()),
+        float(p.thickness[at]),
+        weight,
+        price,
+        (float(stretch[0]), float(stretch[1])),
+        (float(bend[at, 0]), float(bend[at, 1])),
+        float(pull[at]),
+    )
 
 
 def _layers(orders: NDArray[np.int8], cloths: tuple[Cloth, ...]) -> tuple[Floats, Floats]:
-    """Stiffness (k, layers, 3, 3) and thickness (k, layers) of the layers of each order; short cloths are padded with none."""
+    """Stiffness (k, layers, 3, 3) and thickness (k, layers) of the layers of each order; short cloths are padded with
+    none.
+    """
     most = max(len(c.sheets) for c in cloths)
     stiff = np.zeros((len(cloths), most, 3, 3))
     thick = np.zeros((len(cloths), most))

@@ -99,8 +99,9 @@ def fabric_from_words(text: str, shelf: Shelf) -> Fabric:
 def text_of(stack: Stack) -> str:
     """A stack as it would be typed: reading it back gives the same stack."""
     return ", ".join(
-        f"{item.times} x ({', '.join(map(_one, item.lines))})" if isinstance(item, Repeat) else _one(item) for item in stack
-    )  # fmt: skip
+        f"{item.times} x ({', '.join(map(_one, item.lines))})" if isinstance(item, Repeat) else _one(item)
+        for item in stack
+    )
 
 
 def _one(line: StackLine) -> str:

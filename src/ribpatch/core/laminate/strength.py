@@ -1,10 +1,10 @@
 """First-ply failure by maximum strain. Loads in N/m and N m/m; strains m/m.
 
 Under each load alone the strains of every layer, at its two faces and in its own axes, are held against its limits; the
-load at which the first reaches one is the first failure. A crack across the fibres is not yet a break: the load at which the
-first fibres break (or buckle) is given beside it, with the stiffness taken as still whole. A mat's limits are where it
-breaks; it has none for its first cracks. So laminates of mat, woven and stitched cloth are held against one another by
-``breaks``: fibres along, mat any way, any layer in shear. Source: [15], [16].
+load at which the first reaches one is the first failure. A crack across the fibres is not yet a break: the load at
+which the first fibres break (or buckle) is given beside it, with the stiffness taken as still whole. A mat's limits are
+where it breaks; it has none for its first cracks. So laminates of mat, woven and stitched cloth are held against one
+another by ``breaks``: fibres along, mat any way, any layer in shear. Source: [15], [16].
 """
 
 from __future__ import annotations
@@ -21,15 +21,31 @@ if TYPE_CHECKING:
     from ribpatch.core.laminate.layup import Layup
 
 Load = Literal[
-    "tension along", "tension across", "compression along", "compression across", "shear",
-    "bending along, top stretched", "bending along, bottom stretched", "bending across, top stretched",
+    "tension along",
+    "tension across",
+    "compression along",
+    "compression across",
+    "shear",
+    "bending along, top stretched",
+    "bending along, bottom stretched",
+    "bending across, top stretched",
     "bending across, bottom stretched",
-]  # fmt: skip
+]
 LOADS: tuple[Load, ...] = get_args(Load)
-_UNIT = np.array([
-    (1, 0, 0, 0, 0, 0), (0, 1, 0, 0, 0, 0), (-1, 0, 0, 0, 0, 0), (0, -1, 0, 0, 0, 0), (0, 0, 1, 0, 0, 0),
-    (0, 0, 0, 1, 0, 0), (0, 0, 0, -1, 0, 0), (0, 0, 0, 0, 1, 0), (0, 0, 0, 0, -1, 0),
-], dtype=float)  # fmt: skip
+_UNIT = np.array(
+    [
+        (1, 0, 0, 0, 0, 0),
+        (0, 1, 0, 0, 0, 0),
+        (-1, 0, 0, 0, 0, 0),
+        (0, -1, 0, 0, 0, 0),
+        (0, 0, 1, 0, 0, 0),
+        (0, 0, 0, 1, 0, 0),
+        (0, 0, 0, -1, 0, 0),
+        (0, 0, 0, 0, 1, 0),
+        (0, 0, 0, 0, -1, 0),
+    ],
+    dtype=float,
+)
 NONE = 1e-12  # share of a limit that counts as nothing
 MODES = (
     "fibres in tension",
@@ -41,8 +57,8 @@ MODES = (
 
 
 class Failure(Struct, frozen=True):
-    """Under one load: the load (N/m or N m/m) of the first failure, its ply, its mode, the load of the first broken fibres,
-    and the load at which the first layer breaks in any way but by cracks across its fibres.
+    """Under one load: the load (N/m or N m/m) of the first failure, its ply, its mode, the load of the first broken
+    fibres, and the load at which the first layer breaks in any way but by cracks across its fibres.
     """
 
     load: Load

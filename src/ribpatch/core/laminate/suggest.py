@@ -48,7 +48,9 @@ def cloths_of(fabrics: tuple[Fabric, ...], resin: str, process: Process, shelf: 
 
 
 def usable(shelf: Shelf, resin: str, overhead: bool, process: Process) -> tuple[Fabric, ...]:
-    """The fabrics that suit a resin: no mat with one that hardly dissolves its binder, none too heavy to wet overhead."""
+    """The fabrics that suit a resin: no mat with one that hardly dissolves its binder, none too heavy to wet
+    overhead.
+    """
     system = shelf.resin(resin)
     found = []
     for fabric in shelf.fabrics:
@@ -60,15 +62,24 @@ def usable(shelf: Shelf, resin: str, overhead: bool, process: Process) -> tuple[
 
 
 def proposed(stack_fabrics: tuple[str, ...], own: tuple[Fabric, ...], fit: tuple[Fabric, ...]) -> tuple[str, ...]:
-    """The fabrics to search first: the user's own and those of the stack, then the library's, up to eight, middling weights first."""
+    """The fabrics to search first: the user's own and those of the stack, then the library's, up to eight, middling
+    weights first.
+    """
     first = [f.id for f in fit if f.id in stack_fabrics or f in own]
     rest = sorted((f for f in fit if f.id not in first), key=lambda f: (f.weight < 0.25, abs(f.weight - 0.6)))
     return tuple(dict.fromkeys([*first, *(f.id for f in rest)]))[:MOST_FABRICS]
 
 
 def question_of(
-    zone: Zone, aim: float, year: int | None, shelf: Shelf, fabrics: tuple[str, ...], plies: int, different: int, symmetric: bool
-) -> Question:  # fmt: skip
+    zone: Zone,
+    aim: float,
+    year: int | None,
+    shelf: Shelf,
+    fabrics: tuple[str, ...],
+    plies: int,
+    different: int,
+    symmetric: bool,
+) -> Question:
     """What to search for a zone: as stiff as its old skin drawn to the thickness ``aim`` m that is to be reached."""
     scheme = zone.scheme
     old = skin_layup(zone.rebuilt_skin, year, shelf)
@@ -115,7 +126,8 @@ def table_of(
         )
     thick = f"{shown(limits.thin, Kind.SIZE, system)} to {shown(limits.thick, Kind.SIZE, system)} thick"
     note = (
-        f"Every stack of these cloths with up to {limits.plies} plies of {limits.cloths} different ones was tried; each one here is "
+        f"Every stack of these cloths with up to {limits.plies} plies of {limits.cloths} different ones was tried; "
+        "each one here is "
         f"{thick} and {limits.least:.0%} to {limits.most:.0%} as stiff as the "
         "old laminate, stretched and bent, both ways. Lightest first, then fewest plies, then cheapest."
     )
@@ -135,7 +147,8 @@ def stack_key(stack: Stack) -> tuple[tuple[str, float], ...]:
 
 def _names(found: Found, shelf: Shelf) -> str:
     return ", ".join(
-        (f"{line.count} × " if line.count > 1 else "") + shelf.fabric(line.fabric).name.replace(" g/m2", "").replace("axial", "ax")
+        (f"{line.count} × " if line.count > 1 else "")
+        + shelf.fabric(line.fabric).name.replace(" g/m2", "").replace("axial", "ax")
         + (f" @ {line.angle:g}°" if line.angle else "")
         for line in found.lines
-    )  # fmt: skip
+    )

@@ -1,4 +1,6 @@
-"""Causes and findings of the diagnosis as plain records: every probability carries its reason, and users may set their own."""
+"""Causes and findings of the diagnosis as plain records: every probability carries its reason, and users may set their
+own.
+"""
 
 from __future__ import annotations
 
@@ -28,7 +30,9 @@ class Leads(Record):
 
 
 class Remedy(Record):
-    """What a cause asks of the repair. ``answered`` names the check of the scheme that answers it by itself, if there is one."""
+    """What a cause asks of the repair. ``answered`` names the check of the scheme that answers it by itself, if there
+    is one.
+    """
 
     id: Id
     stage: Literal["open", "rebuild"]
@@ -64,7 +68,8 @@ class CauseCard(Record):
 
 
 class FindingCard(Record):
-    """A finding: its question, how it is looked for and at what cost, and how often it is there without any cause listed.
+    """A finding: its question, how it is looked for and at what cost, and how often it is there without any cause
+    listed.
 
     ``auto`` names the rule by which the survey answers it.
     """

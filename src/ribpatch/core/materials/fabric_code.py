@@ -1,8 +1,8 @@
 """Trade codes of fabrics: NNMM is NN oz/yd2 of stitched biaxial with MM tenths of an oz/ft2 of mat.
 
-1708 is 17 oz/yd2 of biaxial and 0.8 oz/ft2 of mat; 1700 has no mat. How the biaxial lies is not in the number but in the
-trade's custom: 12 and 17 are stitched at +-45 degrees, 18 and 24 at 0/90. A leading ``x`` says +-45. What was assumed is in
-the name, and a fabric can be turned. Source: [3].
+1708 is 17 oz/yd2 of biaxial and 0.8 oz/ft2 of mat; 1700 has no mat. How the biaxial lies is not in the number but in
+the trade's custom: 12 and 17 are stitched at +-45 degrees, 18 and 24 at 0/90. A leading ``x`` says +-45. What was
+assumed is in the name, and a fabric can be turned. Source: [3].
 """
 
 from __future__ import annotations

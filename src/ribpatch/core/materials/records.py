@@ -119,11 +119,11 @@ class Resin(Record):
 
 
 class Core(Record):
-    """A core material. Water in kg/m3 is what a thoroughly wet core holds; moduli and strengths in Pa, ``modulus`` in the
-    panel's plane. ``shear_modulus`` and ``shear_strength`` are through the thickness, as a panel in bending shears its core;
-    ``shear_in_plane`` is in the panel's own plane, and the same where it is not given.
-    ``annulus``: a fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness
-    that a wet to rotted core has lost. A poured core has no sheets.
+    """A core material. Water in kg/m3 is what a thoroughly wet core holds; moduli and strengths in Pa, ``modulus`` in
+    the panel's plane. ``shear_modulus`` and ``shear_strength`` are through the thickness, as a panel in bending shears
+    its core; ``shear_in_plane`` is in the panel's own plane, and the same where it is not given. ``annulus``: a
+    fastener needs a ring of putty or a solid insert. ``wet_loss`` is the share of its stiffness that a wet to rotted
+    core has lost. A poured core has no sheets.
     """
 
     id: Id
@@ -151,8 +151,8 @@ class Core(Record):
 class Putty(Record):
     """A filler recipe: volumes of filler per volume of mixed resin; ``resin_share`` is by mass of the putty.
 
-    ``filler_bulk`` and ``filler_true`` are the filler's densities as poured and as a solid, kg/m3; density and share of resin
-    follow from them. ``modulus`` is the cured putty's, Pa, for a bed of it in a sandwich.
+    ``filler_bulk`` and ``filler_true`` are the filler's densities as poured and as a solid, kg/m3; density and share of
+    resin follow from them. ``modulus`` is the cured putty's, Pa, for a bed of it in a sandwich.
     """
 
     id: Id
@@ -205,7 +205,9 @@ class Era(Record):
 
 
 class Preparation(Record):
-    """How an old surface is made ready to bond to: its steps in order, and the share of the bond's strength that it keeps."""
+    """How an old surface is made ready to bond to: its steps in order, and the share of the bond's strength that it
+    keeps.
+    """
 
     id: Id
     name: Name

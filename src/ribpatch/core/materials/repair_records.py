@@ -1,4 +1,6 @@
-"""Records of how repairs are judged: sides to open from, what to see to before cutting, the order of zones, compatibility."""
+"""Records of how repairs are judged: sides to open from, what to see to before cutting, the order of zones,
+compatibility.
+"""
 
 from __future__ import annotations
 

@@ -98,7 +98,9 @@ class Shelf(Struct, frozen=True, eq=False, dict=True):
 
     @property
     def first_fabric(self) -> str:
-        """The fabric that a new stack begins with: the stitched one nearest the usual weight, else whatever there is."""
+        """The fabric that a new stack begins with: the stitched one nearest the usual weight, else whatever there
+        is.
+        """
         stitched = [f for f in self.fabrics if f.layers[0].kind == "stitched"]
         return min(stitched or list(self.fabrics), key=lambda f: abs(f.weight - self.rule("stack.first"))).id
 

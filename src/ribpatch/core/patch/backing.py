@@ -1,7 +1,7 @@
 """Backing strips for a hole that can be reached from one side: made beforehand, passed through it, bonded underneath.
 
-The strips together span the hole and lap ``width`` beyond its edge below the old skin; each is narrow enough to pass through
-the hole at its narrowest. Metres, kg.
+The strips together span the hole and lap ``width`` beyond its edge below the old skin; each is narrow enough to pass
+through the hole at its narrowest. Metres, kg.
 """
 
 from __future__ import annotations

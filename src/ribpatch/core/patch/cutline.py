@@ -88,9 +88,11 @@ def _runs_from_source(part: Polygon, zone: Polygon, fittings: tuple[Fitting, ...
     across, up = x1 - x0, y1 - y0
     near = 1e-3
     return {
-        "x+": across if x0 - a0 < near and across < up else width, "x-": across if a1 - x1 < near and across < up else width,
-        "y+": up if y0 - b0 < near and up < across else width, "y-": up if b1 - y1 < near and up < across else width,
-    }  # fmt: skip
+        "x+": across if x0 - a0 < near and across < up else width,
+        "x-": across if a1 - x1 < near and across < up else width,
+        "y+": up if y0 - b0 < near and up < across else width,
+        "y-": up if b1 - y1 < near and up < across else width,
+    }
 
 
 def stretched(part: Polygon, by: Growth) -> BaseGeometry:

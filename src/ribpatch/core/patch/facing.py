@@ -31,9 +31,12 @@ class CutEdges(Struct, frozen=True, eq=False):
     def distances(self, points: Floats) -> Floats:
         """Distance of places (n, 2) to the stretches of each facing, m, shape (4, n); infinite where there is none."""
         places = shapely.points(points)
-        return np.array([
-            shapely.distance(places, line) if not line.is_empty else np.full(len(points), np.inf) for line in self.lines.values()
-        ])  # fmt: skip
+        return np.array(
+            [
+                shapely.distance(places, line) if not line.is_empty else np.full(len(points), np.inf)
+                for line in self.lines.values()
+            ]
+        )
 
 
 @remembered(128)
@@ -61,12 +64,22 @@ def _merged(pairs: list[Floats]) -> MultiLineString:
 
 
 AXES: dict[ZoneKind, tuple[str, str]] = {
-    "deck panel": ("forward", "port"), "hull panel": ("forward", "up"), "transom": ("to starboard", "up"),
-    "stringer run": ("forward", "up"), "tabbing run": ("along", "up"), "joint run": ("along", "up"), "fastener run": ("along", "across"),
-}  # fmt: skip
+    "deck panel": ("forward", "port"),
+    "hull panel": ("forward", "up"),
+    "transom": ("to starboard", "up"),
+    "stringer run": ("forward", "up"),
+    "tabbing run": ("along", "up"),
+    "joint run": ("along", "up"),
+    "fastener run": ("along", "across"),
+}
 _OTHER_WAY = {
-    "forward": "aft", "port": "starboard", "up": "down", "to starboard": "to port", "along": "back", "across": "the other way",
-}  # fmt: skip
+    "forward": "aft",
+    "port": "starboard",
+    "up": "down",
+    "to starboard": "to port",
+    "along": "back",
+    "across": "the other way",
+}
 
 
 def facing_words(kind: ZoneKind) -> dict[Facing, str]:

@@ -53,8 +53,14 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         thickness = _pit(book, zone, patch, shelf)
     elif patch.second is not None and zone.other_skin is None and zone.scheme.second is not None:
         share = stated("share of the other face", zone.scheme.second.share, Kind.PERCENT)
-        thickness = book.add("face.thickness", "tapered from this face", band.thickness, Kind.SIZE, "old skin × (1 − share of the other face)",
-                             (thickness.given(), share))  # fmt: skip
+        thickness = book.add(
+            "face.thickness",
+            "tapered from this face",
+            band.thickness,
+            Kind.SIZE,
+            "old skin × (1 − share of the other face)",
+            (thickness.given(), share),
+        )
     what = "old skin thickness" if thickness.id.endswith("skin.thickness") else "thickness tapered"
     ratio = stated("taper ratio", taper.ratio, Kind.RATIO)
     stepped = taper.form == "stepped"
@@ -100,12 +106,21 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
         Kind.MASS,
         "volume of the pit × density of the old skin"
         if patch.pit
-        else "(thickness tapered ÷ taper length) × band area summed out to each distance × density of the old skin, on every face",
+        else (
+            "(thickness tapered ÷ taper length) × band area summed out to each distance × density of the old skin, on "
+            "every face"
+        ),
         (thickness.given(), length.given(), shelf.given("old.skin.density")),
     )
     dust = next(f for f in book.figures if f.id.endswith("taper.dust"))
-    book.add("taper.hours", "grinding", dust.value / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ laminate ground off in an hour",
-             (dust.given(), shelf.given("grind.rate")))  # fmt: skip
+    book.add(
+        "taper.hours",
+        "grinding",
+        dust.value / shelf.rule("grind.rate") * 3600,
+        Kind.HOURS,
+        "dust ÷ laminate ground off in an hour",
+        (dust.given(), shelf.given("grind.rate")),
+    )
     return book.figures
 
 
@@ -120,8 +135,15 @@ def _second(book: FigureBook, zone: Zone, face: FaceMade) -> None:
         "the skin there, or its share of a solid laminate",
     )
     ratio = stated("taper ratio, other face", zone.scheme.second.taper.ratio, Kind.RATIO)
-    length = book.add("second.length", "taper length, other face", face.band.length, Kind.SIZE, "taper ratio × thickness tapered",
-                      (ratio, thickness.given()), source="[2], [7]")  # fmt: skip
+    length = book.add(
+        "second.length",
+        "taper length, other face",
+        face.band.length,
+        Kind.SIZE,
+        "taper ratio × thickness tapered",
+        (ratio, thickness.given()),
+        source="[2], [7]",
+    )
     book.add(
         "second.area", "taper band, other face", face.band.region.area, Kind.AREA, "as on this face", (length.given(),)
     )
@@ -133,18 +155,39 @@ def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> Figure:
     points = tuple(
         stated(f"depth at {d.x:.2f}, {d.y:.2f} m", d.depth, Kind.SIZE, measured=True) for d in zone.depths[:12]
     )
-    deepest = book.add("pit.deepest", "deepest", pit.deepest, Kind.SIZE, "depths between the places measured, by the inverse cube of the distance",
-                       points, source="[20]")  # fmt: skip
+    deepest = book.add(
+        "pit.deepest",
+        "deepest",
+        pit.deepest,
+        Kind.SIZE,
+        "depths between the places measured, by the inverse cube of the distance",
+        points,
+        source="[20]",
+    )
     if patch.stack.plies:
         one = patch.stack.plies[-1].ply
         below = patch.stack.thickness - one.thickness
         needed = len(patch.stack.plies) - 1 + plies_for(max(pit.deepest - below, 0.0), one.thickness)
-        book.add("pit.plies", "plies to fill it flush", needed, Kind.COUNT, "plies as chosen, the last one repeated until the deepest place is flush",
-                 (deepest.given(), Given("one more ply", one.thickness, Kind.SIZE, Origin.WORKED)))  # fmt: skip
+        book.add(
+            "pit.plies",
+            "plies to fill it flush",
+            needed,
+            Kind.COUNT,
+            "plies as chosen, the last one repeated until the deepest place is flush",
+            (deepest.given(), Given("one more ply", one.thickness, Kind.SIZE, Origin.WORKED)),
+        )
     fills = putty_by_depth(pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
     parts = tuple(Given(f"{f.name}, over {f.area:.3f} m²", f.volume, Kind.VOLUME, Origin.WORKED) for f in fills)
-    book.add("pit.putty", "putty, by depth", sum(f.volume for f in fills), Kind.VOLUME, "what the plies leave unfilled, sorted by its depth",
-             (*parts, shelf.given("fill.deep"), shelf.given("fill.shallow")), source="[20]", valid="a grid of 10,000 cells: about 1 %")  # fmt: skip
+    book.add(
+        "pit.putty",
+        "putty, by depth",
+        sum(f.volume for f in fills),
+        Kind.VOLUME,
+        "what the plies leave unfilled, sorted by its depth",
+        (*parts, shelf.given("fill.deep"), shelf.given("fill.shallow")),
+        source="[20]",
+        valid="a grid of 10,000 cells: about 1 %",
+    )
     return deepest
 
 
@@ -160,6 +203,7 @@ def _past_working(zone: Zone, bad: Figure) -> tuple[str, tuple[Given, ...]]:
     if cut.rule == "margin":
         return "a fixed margin into sound material", (stated("margin", cut.margin, Kind.SIZE),)
     return (
-        "as far again, mean of the sides: from a fitting in the bad area or the zone's edge, else 2 × area ÷ perimeter of it",
+        "as far again, mean of the sides: from a fitting in the bad area or the zone's edge, else 2 × area ÷ perimeter "
+        "of it",
         (bad.given(),),
     )

@@ -1,7 +1,7 @@
 """Parts laminated on a plug or a flat bench and bonded in: developed size, weight, bond, steps. Metres, kg.
 
-An angle: two legs round a radius. A knee: a right triangle with two flanges of ``depth``, laid flat and folded wet on a plug,
-or a flat plate on a bench. A backing plate: flat. An end cap: a box lid, its corners cut out.
+An angle: two legs round a radius. A knee: a right triangle with two flanges of ``depth``, laid flat and folded wet on a
+plug, or a flat plate on a bench. A backing plate: flat. An end cap: a box lid, its corners cut out.
 """
 
 from __future__ import annotations
@@ -25,7 +25,9 @@ if TYPE_CHECKING:
 
 
 class PartMade(Struct, frozen=True, eq=False):
-    """One made part (of ``part.count`` like ones): flat shape with trim, finished area, bond area m2, putty m3, weight kg, steps."""
+    """One made part (of ``part.count`` like ones): flat shape with trim, finished area, bond area m2, putty m3, weight
+    kg, steps.
+    """
 
     part: MadePart
     stack: StackUp
@@ -67,14 +69,18 @@ def developed(part: MadePart, thickness: float) -> Polygon:
 
 
 def unfolded(a: float, b: float, radius: float, thickness: float) -> float:
-    """Flat width of a right-angled section with legs ``a`` and ``b`` over an inner radius, m, along its middle surface."""
+    """Flat width of a right-angled section with legs ``a`` and ``b`` over an inner radius, m, along its middle
+    surface.
+    """
     middle = radius + thickness / 2
     outer = radius + thickness
     return max(a - outer, 0.0) + max(b - outer, 0.0) + pi / 2 * middle
 
 
 def bond_area(part: MadePart) -> float:
-    """Area that is bonded in, m2: both legs of an angle, the flanges of a knee, one face of a plate, the rim of a cap."""
+    """Area that is bonded in, m2: both legs of an angle, the flanges of a knee, one face of a plate, the rim of a
+    cap.
+    """
     length, width, depth = part.length.si, part.width.si, part.depth.si
     if part.kind == "angle":
         return length * (width + depth)
@@ -97,10 +103,14 @@ def part_made(part: MadePart, resin: str, process: Process, shelf: Shelf) -> Par
 
 
 _FIXING = {
-    "putty": "Bond in with structural putty: stiff, carries load as soon as it is hard, but peels where the hull bends away from it; "
-    "fillet its edge.",
-    "adhesive": "Bond in with elastic adhesive sealant: takes movement and peel, carries little load and gives under it; keep its full "
-    "thickness with spacers.",
+    "putty": (
+        "Bond in with structural putty: stiff, carries load as soon as it is hard, but peels where the hull bends "
+        "away from it; fillet its edge."
+    ),
+    "adhesive": (
+        "Bond in with elastic adhesive sealant: takes movement and peel, carries little load and gives under "
+        "it; keep its full thickness with spacers."
+    ),
 }
 
 

@@ -17,9 +17,10 @@ def part_table(parts: tuple[PartMade, ...], prefix: str) -> Table:
     """Developed size, area, weight, bond and bed of every made part."""
     return Table(
         ("part", "long", "wide", "thick", "weight", "bed"),
-        tuple(_row(p, prefix) for p in parts), note="Sizes of the flat cloth with its trim allowance; weight and bed of one part.",
+        tuple(_row(p, prefix) for p in parts),
+        note="Sizes of the flat cloth with its trim allowance; weight and bed of one part.",
         empty="No made parts. Add an angle, knee, backing plate or end cap below.",
-    )  # fmt: skip
+    )
 
 
 def _row(p: PartMade, prefix: str) -> Row:

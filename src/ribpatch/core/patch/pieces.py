@@ -1,4 +1,6 @@
-"""A skin saved to be bonded back: the cut divided into pieces that can be lifted, numbered, each with its weight. m, kg."""
+"""A skin saved to be bonded back: the cut divided into pieces that can be lifted, numbered, each with its weight. m,
+kg.
+"""
 
 from __future__ import annotations
 
@@ -35,7 +37,9 @@ class SavedSkin(Struct, frozen=True, eq=False):
 
 @remembered(128)
 def saved_skin(region: MultiPolygon, largest: float, weight: float, most: float, kerf: float) -> SavedSkin:
-    """Divide ``region`` into pieces no longer than ``largest`` m and no heavier than ``most`` kg; kg/m2 and saw cut in m."""
+    """Divide ``region`` into pieces no longer than ``largest`` m and no heavier than ``most`` kg; kg/m2 and saw cut in
+    m.
+    """
     side = largest
     while True:
         pieces = _divided(region, side)

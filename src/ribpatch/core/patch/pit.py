@@ -1,8 +1,8 @@
 """Damage of part depth: ground to sound, filled flush ply by ply, and what is left to putty by its depth. m.
 
 The depth between measured points is weighed by the inverse cube of the distance, so that it never leaves their range.
-Outside the bad area the pit rises at the taper ratio from the depth at its rim. Work on a grid of about 10,000 cells; areas
-and volumes are good to about 1 %. Source: [20].
+Outside the bad area the pit rises at the taper ratio from the depth at its rim. Work on a grid of about 10,000 cells;
+areas and volumes are good to about 1 %. Source: [20].
 """
 
 from __future__ import annotations
@@ -104,7 +104,9 @@ class Fill(Struct, frozen=True):
 
 
 def putty_by_depth(pit: Pit, stack: StackUp, deep: float, shallow: float) -> tuple[Fill, ...]:
-    """What the plies leave unfilled, sorted into deep, middling and scratches at the depths ``deep`` and ``shallow`` m."""
+    """What the plies leave unfilled, sorted into deep, middling and scratches at the depths ``deep`` and
+    ``shallow`` m.
+    """
     tops = np.concatenate([[0.0], stack.tops]) if stack.plies else np.zeros(1)
     floor = pit.deepest - pit.depth  # height of the ground over the deepest place
     # Over a place lie all plies whose top clears the ground there.

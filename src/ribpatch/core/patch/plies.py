@@ -2,8 +2,9 @@
 
 The taper surface reaches R h out from the cut line at height h over the bottom. Smallest first: ply i lies flat and
 ends where its top meets the taper, at R h_i. Largest first: ply 1 covers the whole taper and ply i, on top of it, ends
-where the space above runs out, at L - R h_(i-1). Stepped: ply i ends on its own step. The overlap is added to each. Reaches
-are shares of the taper's length, so that a taper of several ratios has each ply end at the same height all round.
+where the space above runs out, at L - R h_(i-1). Stepped: ply i ends on its own step. The overlap is added to each.
+Reaches are shares of the taper's length, so that a taper of several ratios has each ply end at the same height all
+round.
 """
 
 from __future__ import annotations
@@ -25,7 +26,9 @@ if TYPE_CHECKING:
 
 
 class PlyOutline(Struct, frozen=True, eq=False):
-    """One ply cut to shape: reach past the cut line in m where the taper is as usual, share of the taper, region in m."""
+    """One ply cut to shape: reach past the cut line in m where the taper is as usual, share of the taper, region in
+    m.
+    """
 
     laid: Laid
     reach: float
@@ -65,8 +68,10 @@ def ply_outlines(
     zone = polygon_of(outline)
     return tuple(
         PlyOutline(
-            laid, float(share) * band.length + overlap, float(share),
+            laid,
+            float(share) * band.length + overlap,
+            float(share),
             clean(clip_to(grown(cut.region, band.lengths, float(share), overlap), zone)),
         )
         for laid, share in zip(stack.plies, shares(stack.tops, band, order), strict=True)
-    )  # fmt: skip
+    )

@@ -37,7 +37,9 @@ class FaceMade(Struct, frozen=True, eq=False):
 
 
 class Patch(Struct, frozen=True, eq=False):
-    """Everything that quantities and drawings follow from. ``cut`` is what the core loses, ``face.opening`` the skin."""
+    """Everything that quantities and drawings follow from. ``cut`` is what the core loses, ``face.opening`` the
+    skin.
+    """
 
     extent: Extent
     cut: CutLine
@@ -84,7 +86,9 @@ class Patch(Struct, frozen=True, eq=False):
 
 
 def to_reach(zone: Zone, patch: Patch) -> float:
-    """The thickness that the stack of the main face should reach, m: as stated, else what is tapered or ground away there."""
+    """The thickness that the stack of the main face should reach, m: as stated, else what is tapered or ground away
+    there.
+    """
     return zone.scheme.target.si if zone.scheme.target else patch.band.thickness
 
 

@@ -1,4 +1,6 @@
-"""Snapping a corner that is dragged: to the edges of fittings and of the zone, in line with other corners, to round sizes. m."""
+"""Snapping a corner that is dragged: to the edges of fittings and of the zone, in line with other corners, to round
+sizes. m.
+"""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
 """Strips of cloth narrower than a ply: where they lap, so that no two laps of neighbouring plies come together. Metres.
 
-A roll lies along its grain; strips lie side by side across it, each lapping the next. Ply by ply the first joint is moved by
-the golden share of a strip's pitch, which keeps the joints of all plies apart; where that comes too near an earlier joint, the
-nearest place that is far enough from all of them is taken.
+A roll lies along its grain; strips lie side by side across it, each lapping the next. Ply by ply the first joint is
+moved by the golden share of a strip's pitch, which keeps the joints of all plies apart; where that comes too near an
+earlier joint, the nearest place that is far enough from all of them is taken.
 """
 
 from __future__ import annotations
@@ -27,8 +27,8 @@ GOLDEN = 0.6180339887
 
 
 class Strips(Struct, frozen=True, eq=False):
-    """A ply's strips, in the zone's plane, and where their laps lie across the grain, m; ``apart`` is the least distance
-    of its laps from those of the other plies of the same grain. ``lines`` run along the middle of the laps.
+    """A ply's strips, in the zone's plane, and where their laps lie across the grain, m; ``apart`` is the least
+    distance of its laps from those of the other plies of the same grain. ``lines`` run along the middle of the laps.
     """
 
     number: int
@@ -84,7 +84,9 @@ def _cut(outline: PlyOutline, overlap: float, stagger: float, grain: float, orde
 
 
 def _first(low: float, pitch: float, stagger: float, order: int, earlier: list[float], high: float) -> float:
-    """Where the first joint of a ply goes: by the golden share, moved on until all its joints clear the earlier ones."""
+    """Where the first joint of a ply goes: by the golden share, moved on until all its joints clear the earlier
+    ones.
+    """
     wanted = (0.5 + order * GOLDEN) % 1.0
     tries = low + ((wanted + np.arange(60) / 60) % 1.0) * pitch
     best, room = float(tries[0]), -1.0

@@ -19,10 +19,15 @@ def tab_table(stack: StackUp, tabbing: Tabbing, shelf: Shelf, prefix: str) -> Ta
     """Every ply, the least leg, the fillet."""
     section = tab_section(stack, tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
     book = FigureBook(f"{prefix}.tab")
-    given = tuple(stated(n, m, k) for n, m, k in (
-        ("first leg", tabbing.first, Kind.SIZE), ("stagger", tabbing.stagger, Kind.SIZE), ("fillet radius", tabbing.radius, Kind.SIZE),
-        ("angle between the parts", tabbing.angle, Kind.ANGLE),
-    ))  # fmt: skip
+    given = tuple(
+        stated(n, m, k)
+        for n, m, k in (
+            ("first leg", tabbing.first, Kind.SIZE),
+            ("stagger", tabbing.stagger, Kind.SIZE),
+            ("fillet radius", tabbing.radius, Kind.SIZE),
+            ("angle between the parts", tabbing.angle, Kind.ANGLE),
+        )
+    )
     rows = []
     for ply, laid in zip(section.plies, stack.plies, strict=True):
         leg = book.add(
@@ -44,8 +49,14 @@ def tab_table(stack: StackUp, tabbing: Tabbing, shelf: Shelf, prefix: str) -> Ta
             source="[21]",
         )
         rows.append(Row(str(ply.number), (f"{ply.number}. {laid.ply.fabric.name}", leg, wide)))
-    least = book.add("least", "least leg of the widest ply", section.least, Kind.SIZE, "the larger of thickness × times and the least leg",
-                     (shelf.given("tab.times"), shelf.given("tab.least")))  # fmt: skip
+    least = book.add(
+        "least",
+        "least leg of the widest ply",
+        section.least,
+        Kind.SIZE,
+        "the larger of thickness × times and the least leg",
+        (shelf.given("tab.times"), shelf.given("tab.least")),
+    )
     rows.append(Row("least", ("the widest should lap", least, ""), "" if section.enough else "warn"))
     fillet = book.add(
         "fillet",

@@ -1,7 +1,7 @@
 """Tabbing in section: fillet, legs of each ply, the width that each is cut to. Metres, degrees.
 
-Each ply laps ``stagger`` further than the one under it on both parts. The fillet of radius r in an angle a touches both parts
-r cot(a/2) from the corner and is pi - a of a circle. Fillet volume a metre: r2 (cot(a/2) - (pi - a)/2), which is
+Each ply laps ``stagger`` further than the one under it on both parts. The fillet of radius r in an angle a touches both
+parts r cot(a/2) from the corner and is pi - a of a circle. Fillet volume a metre: r2 (cot(a/2) - (pi - a)/2), which is
 r2 (1 - pi/4) at a right angle. Source: [21].
 """
 

@@ -1,8 +1,8 @@
 """The taper round the cut: its band, and the ratio that the space really allows.
 
-Length L = R t with taper ratio R and tapered thickness t, on each stretch of the line with its own R. A stepped taper gives
-each ply one flat step, never shorter than the least that can be ground true. The ratio available at a place on the cut line is its distance to the
-nearest zone edge or fitting over t.
+Length L = R t with taper ratio R and tapered thickness t, on each stretch of the line with its own R. A stepped taper
+gives each ply one flat step, never shorter than the least that can be ground true. The ratio available at a place on
+the cut line is its distance to the nearest zone edge or fitting over t.
 """
 
 from __future__ import annotations
@@ -46,7 +46,9 @@ class Tight(Struct, frozen=True):
 
 
 class Band(Struct, frozen=True, eq=False, dict=True):
-    """The taper band round a cut in m, and the space it has. ``lengths`` hold L for each facing, ``length`` the usual one."""
+    """The taper band round a cut in m, and the space it has. ``lengths`` hold L for each facing, ``length`` the usual
+    one.
+    """
 
     length: float
     lengths: dict[Facing, float]
@@ -90,8 +92,8 @@ def grown(cut: BaseGeometry, lengths: dict[Facing, float], share: float, extra: 
     reach = [share * lengths[f] + extra for f in FACINGS]
     if max(reach) - min(reach) < 1e-12:
         return offset(cut, reach[0])
-    # What reaches least is part of the whole cut grown so far; only the sides that reach further are grown by themselves, those of
-    # one reach together. Joining outlines takes most of the time.
+    # What reaches least is part of the whole cut grown so far; only the sides that reach further are grown by
+    # themselves, those of one reach together. Joining outlines takes most of the time.
     lines = cut_edges(cut).lines
     grown_cut = offset(cut, min(reach)) if min(reach) > 0 else cut
     for far in sorted(set(reach) - {min(reach)}):

@@ -1,8 +1,8 @@
 """Cup sizes by a stated pot-life rule.
 
-Pot life of a mass m at temperature T: t = t_ref a(T) (m_ref / m)^n, with a(T) = exp[(Ea/R)(1/T - 1/298.15)] and n = 1/3,
-since heat made grows with volume and heat lost with surface. The largest cup is the one whose pot life is still the
-margin times the time to mix it and lay it. Below the least temperature that the resin is stated for nothing is
+Pot life of a mass m at temperature T: t = t_ref a(T) (m_ref / m)^n, with a(T) = exp[(Ea/R)(1/T - 1/298.15)] and n =
+1/3, since heat made grows with volume and heat lost with surface. The largest cup is the one whose pot life is still
+the margin times the time to mix it and lay it. Below the least temperature that the resin is stated for nothing is
 foretold. Valid as a screening rule for cups of 0.05 to 1 kg; source: [6].
 """
 
@@ -23,7 +23,9 @@ TOO_COLD = "what can be stirred well: below the least temperature of the resin n
 
 
 class Cups(Struct, frozen=True):
-    """The mixes: how many, kg of mixed resin in each, pot life in s of that cup (None where none can be foretold), kg mixed in all."""
+    """The mixes: how many, kg of mixed resin in each, pot life in s of that cup (None where none can be foretold), kg
+    mixed in all.
+    """
 
     count: int
     each: float

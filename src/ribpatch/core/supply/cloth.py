@@ -1,8 +1,9 @@
-"""Cloth to cut for each part of a ply: a box round it in the fabric's own direction, in strips where it is wider than the roll.
+"""Cloth to cut for each part of a ply: a box round it in the fabric's own direction, in strips where it is wider than
+the roll.
 
-Strips overlap; a trim is added all round; the waste share covers what falls between the boxes. Whole-roll nesting is not
-attempted here, so the length off the roll is the area over the roll's width. Fabrics that may be turned by 90 degrees are
-laid the way that takes less cloth. Source: [3].
+Strips overlap; a trim is added all round; the waste share covers what falls between the boxes. Whole-roll nesting is
+not attempted here, so the length off the roll is the area over the roll's width. Fabrics that may be turned by 90
+degrees are laid the way that takes less cloth. Source: [3].
 """
 
 from __future__ import annotations
@@ -24,7 +25,9 @@ if TYPE_CHECKING:
 
 
 class Piece(Struct, frozen=True):
-    """The cloth for one part of a ply: length along the roll and width across it in m, strips, area with overlaps in m2."""
+    """The cloth for one part of a ply: length along the roll and width across it in m, strips, area with overlaps in
+    m2.
+    """
 
     ply: int
     length: float

@@ -180,8 +180,8 @@ def covered_area(patch: Patch) -> float:
 
 def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
     """What the prime coat covers beside the core's own faces, m2: old laminate and new core under the first plies, the
-    backing's laps, both parts of a tabbed joint under its widest ply, saved skin underneath, and each skin that the new core
-    is bedded to.
+    backing's laps, both parts of a tabbed joint under its widest ply, saved skin underneath, and each skin that the new
+    core is bedded to.
     """
     if patch.pit is not None:
         return float(patch.pit.deeper(0.0).area)

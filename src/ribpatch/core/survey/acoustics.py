@@ -59,26 +59,30 @@ def strikes_in(samples: Floats, rate: float, where: str = "recording") -> tuple[
     starts, floor = _starts(wave, rate)
     if not starts:
         raise BadRecording(
-            where, reason="holds no strike that stands out of the noise",
+            where,
+            reason="holds no strike that stands out of the noise",
             advice="Record nearer to the hammer, away from fans and radios.",
-        )  # fmt: skip
+        )
     noise = _noise(wave, rate, starts)
     found = tuple(_measured(wave, rate, a, b, noise, floor) for a, b in _spans(starts, wave.size, rate))
     loud = tuple(s for s in found if s.over_noise >= LEAST_RATIO)
     if not loud:
         raise BadRecording(
-            where, reason=f"is too noisy: the strikes stand {max(s.over_noise for s in found):.0f} dB over the "
-            f"background, {LEAST_RATIO:.0f} dB are needed", advice="Record nearer to the hammer, away from fans and radios.",
-        )  # fmt: skip
+            where,
+            reason=f"is too noisy: the strikes stand {max(s.over_noise for s in found):.0f} dB over the "
+            f"background, {LEAST_RATIO:.0f} dB are needed",
+            advice="Record nearer to the hammer, away from fans and radios.",
+        )
     return loud
 
 
 def _refuse(raw: Floats, rate: float, where: str) -> None:
     if not LEAST_RATE <= rate <= MOST_RATE:
         raise BadRecording(
-            where, reason=f"has a sampling rate of {rate:.0f} Hz",
+            where,
+            reason=f"has a sampling rate of {rate:.0f} Hz",
             advice=f"Record at {LEAST_RATE} to {MOST_RATE} Hz; 44100 or 48000 is usual.",
-        )  # fmt: skip
+        )
     if raw.shape[0] < 0.03 * rate:
         raise BadRecording(where, reason="is shorter than 30 ms", advice="Record whole strikes with a little quiet.")
     if not np.isfinite(raw).all():
@@ -88,9 +92,10 @@ def _refuse(raw: Floats, rate: float, where: str) -> None:
         raise BadRecording(where, reason="is silent", advice="Check the microphone and its level.")
     if any(_flat_tops(channel) for channel in np.abs(np.atleast_2d(raw.T))):
         raise BadRecording(
-            where, reason="is clipped: the loudest parts are cut off flat",
+            where,
+            reason="is clipped: the loudest parts are cut off flat",
             advice="Turn the recording level down until no strike reaches the top, and record again.",
-        )  # fmt: skip
+        )
 
 
 def _flat_tops(size: Floats) -> bool:

@@ -39,7 +39,8 @@ def runs_on(region: BaseGeometry, outline: Ring, edges: tuple[Edge, ...]) -> tup
         if touched.length > LEAST:
             middle = shapely.line_interpolate_point(
                 touched if isinstance(touched, LineString) else max(shapely.get_parts(touched), key=lambda p: p.length),
-                0.5, normalized=True,
-            )  # fmt: skip
+                0.5,
+                normalized=True,
+            )
             found.append(RunOn(side, names.get(side, f"side {side + 1}"), float(touched.length), (middle.x, middle.y)))
     return tuple(sorted(found, key=lambda r: -r.length))

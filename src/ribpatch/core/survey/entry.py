@@ -44,9 +44,17 @@ def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
 def strike_reading(measured: Measured, at: Point, recording: str, shelf: Shelf) -> Reading:
     """A measured strike as a reading at a place in m; ``recording`` is the member that it came from."""
     return made_reading(
-        "strike", shelf, x=at[0], y=at[1], frequency=measured.frequency, centroid=measured.centroid, decay=measured.decay,
-        contact=measured.contact, recording=recording, start=measured.start,
-    )  # fmt: skip
+        "strike",
+        shelf,
+        x=at[0],
+        y=at[1],
+        frequency=measured.frequency,
+        centroid=measured.centroid,
+        decay=measured.decay,
+        contact=measured.contact,
+        recording=recording,
+        start=measured.start,
+    )
 
 
 def reading_words(reading: Reading, system: System = "metric") -> str:

@@ -70,7 +70,9 @@ class Extent(Struct, frozen=True, eq=False):
 
 
 class Sites(Struct, frozen=True, eq=False):
-    """What enters the algebra, each of shape (n,): place (n, 2) in m, score, variance, group of common error, its variance."""
+    """What enters the algebra, each of shape (n,): place (n, 2) in m, score, variance, group of common error, its
+    variance.
+    """
 
     at: Floats
     score: Floats
@@ -79,14 +81,18 @@ class Sites(Struct, frozen=True, eq=False):
     common: Floats
 
     def noise(self) -> Floats:
-        """Covariance of the readings' errors, shape (n, n): each its own, and one shared by all of an instrument's session."""
+        """Covariance of the readings' errors, shape (n, n): each its own, and one shared by all of an instrument's
+        session.
+        """
         shared = (self.group[:, None] == self.group[None, :]) * self.common[:, None]
         shared.flat[:: len(shared) + 1] += self.variance
         return np.asarray(shared)
 
 
 class Posterior(Struct, frozen=True, eq=False):
-    """The Gaussian process given the sites: inverse covariance (n, n) and weights (n,), length in m, prior deviation."""
+    """The Gaussian process given the sites: inverse covariance (n, n) and weights (n,), length in m, prior
+    deviation.
+    """
 
     sites: Sites
     inverse: Floats
@@ -141,14 +147,21 @@ def _field(made: Posterior, outline: Ring, threshold: float) -> Field:
     shape = (grid_y.size, grid_x.size)
     chance = normal_cdf((mean - threshold) / deviation)
     return Field(
-        grid_x, grid_y, chance.reshape(shape), mean.reshape(shape), (deviation / made.prior).reshape(shape), made.length,
+        grid_x,
+        grid_y,
+        chance.reshape(shape),
+        mean.reshape(shape),
+        (deviation / made.prior).reshape(shape),
+        made.length,
         len(made.sites.score),
-    )  # fmt: skip
+    )
 
 
 @remembered(128)
 def kind_fields(survey: Survey, outline: Ring, shelf: Shelf) -> dict[str, Field]:
-    """The field of each kind of damage that some reading speaks of: wet, rotted, disbonded. Where none does, none is made."""
+    """The field of each kind of damage that some reading speaks of: wet, rotted, disbonded. Where none does, none is
+    made.
+    """
     whole = posterior_of(survey, outline, shelf)
     if whole is None:
         return {}

@@ -62,9 +62,13 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     _extent_figures(book, extent, survey, scores, field, shelf, count)
     if zone.is_run:
         book.add(
-            "extent.run", "bad length, not ruled out", sum(b - a for a, b in stretches_of(extent.likely)), Kind.LENGTH,
-            "sum of the stretches along the run that the bad area covers", (book.figures[-1].given(),),
-        )  # fmt: skip
+            "extent.run",
+            "bad length, not ruled out",
+            sum(b - a for a, b in stretches_of(extent.likely)),
+            Kind.LENGTH,
+            "sum of the stretches along the run that the bad area covers",
+            (book.figures[-1].given(),),
+        )
     return book.figures
 
 
@@ -79,10 +83,14 @@ def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
         inside = shapely.contains_xy(polygon_of(zone.outline), x, y)
         share = float((made.chance[inside] > 0.5).mean()) if inside.any() else 0.0
         book.add(
-            f"extent.{kind}", f"{kind} area, likelier than not", share * polygon_of(zone.outline).area, Kind.AREA,
+            f"extent.{kind}",
+            f"{kind} area, likelier than not",
+            share * polygon_of(zone.outline).area,
+            Kind.AREA,
             f"area where the chance of {kind} is over one half, from the readings that speak of it",
-            (readings, shelf.given("field.threshold")), source=GP_SOURCE,
-        )  # fmt: skip
+            (readings, shelf.given("field.threshold")),
+            source=GP_SOURCE,
+        )
     return book.figures
 
 

@@ -1,10 +1,10 @@
 """A simulated hammer: the sound of one strike from a plate, core and defect model, for practice and for tests.
 
 The hammer's half-sine push lasts pi sqrt(m / k), with k the hammer's own and the place's stiffness in series. The skin
-on sound core is a plate on an elastic bed, k = 8 sqrt(D Ec / c); over a disbond of radius a it is a clamped round plate,
-k = 16 pi D / a2, ringing at 10.21 sqrt(D / m) / (2 pi a2). The sandwich between supports rings at
-36 sqrt(D / m) / (2 pi b2). Water adds mass and damping, rot takes the core's stiffness. Source: [11]. It is a
-simulation: real panels differ.
+on sound core is a plate on an elastic bed, k = 8 sqrt(D Ec / c); over a disbond of radius a it is a clamped round
+plate, k = 16 pi D / a2, ringing at 10.21 sqrt(D / m) / (2 pi a2). The sandwich between supports rings at 36 sqrt(D / m)
+/ (2 pi b2). Water adds mass and damping, rot takes the core's stiffness. Source: [11]. It is a simulation: real panels
+differ.
 """
 
 from __future__ import annotations
@@ -47,10 +47,15 @@ class Panel(Struct, frozen=True):
 def any_panel(rng: np.random.Generator) -> Panel:
     """A panel as boats have them."""
     return Panel(
-        skin=rng.uniform(0.003, 0.006), core=rng.uniform(0.012, 0.025), span=rng.uniform(0.28, 0.42), e_skin=rng.uniform(9e9, 14e9),
-        e_core=10 ** rng.uniform(9.0, 9.5), density_core=rng.uniform(90, 190), contact=10 ** rng.uniform(6.6, 6.85),
+        skin=rng.uniform(0.003, 0.006),
+        core=rng.uniform(0.012, 0.025),
+        span=rng.uniform(0.28, 0.42),
+        e_skin=rng.uniform(9e9, 14e9),
+        e_core=10 ** rng.uniform(9.0, 9.5),
+        density_core=rng.uniform(90, 190),
+        contact=10 ** rng.uniform(6.6, 6.85),
         damping=rng.uniform(0.012, 0.02),
-    )  # fmt: skip
+    )
 
 
 class Response(Struct, frozen=True):
@@ -88,7 +93,9 @@ def response(panel: Panel, state: State, rng: np.random.Generator) -> Response:
 def strike_wave(
     panel: Panel, state: State, rng: np.random.Generator, over_noise: float = 30.0, rate: int = RATE
 ) -> Floats:
-    """Samples of one strike, shape (n,), full scale 1; ``over_noise`` in dB of the strike's first 20 ms over the noise."""
+    """Samples of one strike, shape (n,), full scale 1; ``over_noise`` in dB of the strike's first 20 ms over the
+    noise.
+    """
     place = response(panel, state, rng)
     k = 1 / (1 / panel.contact + 1 / place.stiffness)
     contact = pi * sqrt(HAMMER * rng.uniform(0.9, 1.1) / k)

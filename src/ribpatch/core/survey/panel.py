@@ -27,9 +27,11 @@ if TYPE_CHECKING:
 DAMAGE: tuple[State, ...] = ("wet", "rotted", "disbonded")
 # What the ear makes of a place: chances of ring, flat, dull, drummy, crunch.
 EAR: dict[State, tuple[float, ...]] = {
-    "sound": (0.90, 0.08, 0.015, 0.005, 0.0), "wet": (0.10, 0.25, 0.58, 0.05, 0.02),
-    "rotted": (0.01, 0.06, 0.58, 0.10, 0.25), "disbonded": (0.01, 0.08, 0.08, 0.81, 0.02),
-}  # fmt: skip
+    "sound": (0.90, 0.08, 0.015, 0.005, 0.0),
+    "wet": (0.10, 0.25, 0.58, 0.05, 0.02),
+    "rotted": (0.01, 0.06, 0.58, 0.10, 0.25),
+    "disbonded": (0.01, 0.08, 0.08, 0.81, 0.02),
+}
 WORDS = ("ring", "flat", "dull", "drummy", "crunch")
 METER: dict[State, tuple[float, float]] = {
     "sound": (12.0, 2.0), "wet": (42.0, 9.0), "rotted": (52.0, 10.0), "disbonded": (14.0, 3.0),
@@ -145,7 +147,9 @@ def read_plug(truth: Truth, at: Point) -> Plug:
     """A simulated plug: it shows what is there."""
     state = truth.state(at)
     seen: dict[State, dict[str, Any]] = {
-        "sound": {"water": "dry", "core": "firm", "bond": "whole"}, "wet": {"water": "wet", "core": "firm", "bond": "whole"},
-        "rotted": {"water": "wet", "core": "soft", "bond": "torn"}, "disbonded": {"water": "dry", "core": "firm", "bond": "clean"},
-    }  # fmt: skip
+        "sound": {"water": "dry", "core": "firm", "bond": "whole"},
+        "wet": {"water": "wet", "core": "firm", "bond": "whole"},
+        "rotted": {"water": "wet", "core": "soft", "bond": "torn"},
+        "disbonded": {"water": "dry", "core": "firm", "bond": "clean"},
+    }
     return Plug(id="new", x=at[0], y=at[1], **seen[state])

@@ -57,8 +57,9 @@ def _advice(survey: Survey, extent: BaseGeometry, truth: Truth, shelf: Shelf) ->
         far = _unread(scores.x, scores.y, missed)
         told.append(
             "Most of what was missed was never read: walk the whole panel once before going into detail."
-            if far > 0.5 else "The missed part lies beside what was found: read closer along the edge of the bad area."
-        )  # fmt: skip
+            if far > 0.5
+            else "The missed part lies beside what was found: read closer along the edge of the bad area."
+        )
     if cut > 0.15 * truth.outline.area:
         told.append("Much sound area was cut: read more along the edge, or plug where the instruments disagree.")
     if scores.left_out:

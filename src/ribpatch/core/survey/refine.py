@@ -1,7 +1,8 @@
-"""A field's contours worked out finely where they run: the grid of the picture is too coarse for an area within half a per cent.
+"""A field's contours worked out finely where they run: the grid of the picture is too coarse for an area within half a
+per cent.
 
-The grid is divided once more, its values between the old places interpolated; in the cells that a contour passes, and their
-neighbours, the Gaussian process itself is asked. Metres.
+The grid is divided once more, its values between the old places interpolated; in the cells that a contour passes, and
+their neighbours, the Gaussian process itself is asked. Metres.
 """
 
 from __future__ import annotations

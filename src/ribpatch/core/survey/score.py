@@ -185,7 +185,9 @@ _ROWS: Rows[tuple[Spoken, ...], Row] = Rows()
 
 
 def _rows(survey: Survey, shelf: Shelf) -> list[Row]:
-    """Of every reading its rows: x, y, score, scatter, bias, group (set later), rank, session's number, the three kinds."""
+    """Of every reading its rows: x, y, score, scatter, bias, group (set later), rank, session's number, the three
+    kinds.
+    """
     order = {session.id: n for n, session in enumerate(survey.sessions, 1)}
     ranks = {card.id: card.rank for card in shelf.instruments}
 
@@ -216,10 +218,20 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     kept &= ~overruled
     t = table[kept]
     return Scores(
-        t[:, 0], t[:, 1], t[:, 2], t[:, 3], t[:, 5], t[:, 4], t[:, 8:11], t[:, 6],
+        t[:, 0],
+        t[:, 1],
+        t[:, 2],
+        t[:, 3],
+        t[:, 5],
+        t[:, 4],
+        t[:, 8:11],
+        t[:, 6],
         tuple(i for i, k in zip(ids, kept.tolist(), strict=True) if k),
-        references_of(survey), left_out, superseded, int(overruled.sum()),
-    )  # fmt: skip
+        references_of(survey),
+        left_out,
+        superseded,
+        int(overruled.sum()),
+    )
 
 
 def _close(these: Floats, those: Floats, within: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:

@@ -50,12 +50,14 @@ def change_between(survey: Survey, first: str, second: str, outline: Ring, shelf
 
 
 class Drying(Struct, frozen=True, eq=False):
-    """How one place dries: days since its first reading and scale points over the reference, each (n,), and the forecast.
+    """How one place dries: days since its first reading and scale points over the reference, each (n,), and the
+    forecast.
 
-    ``height`` is the fitted excess at the first reading, ``half_life`` in days; ``still`` the chance that it does not dry.
+    ``height`` is the fitted excess at the first reading, ``half_life`` in days; ``still`` the chance that it does not
+    dry.
 
-    ``dates`` are the days at which it has come within reach of the reference with one chance in ten, one in two, nine in
-    ten; None where it does not get there in the time that the method covers.
+    ``dates`` are the days at which it has come within reach of the reference with one chance in ten, one in two, nine
+    in ten; None where it does not get there in the time that the method covers.
     """
 
     at: Point
@@ -71,7 +73,9 @@ class Drying(Struct, frozen=True, eq=False):
 
 
 def fitted(curve: Drying, days: Floats) -> Floats:
-    """The fitted excess over the reference at days since the first reading, scale points; level where it does not dry."""
+    """The fitted excess over the reference at days since the first reading, scale points; level where it does not
+    dry.
+    """
     if curve.says == "not drying":
         return np.full(days.shape, float(curve.over.mean()))
     return np.asarray(curve.height * 0.5 ** (days / curve.half_life))
@@ -89,10 +93,13 @@ def drying_curves(survey: Survey, shelf: Shelf) -> tuple[Drying, ...]:
     dated_sessions = {s.id for s in survey.sessions if s.date}
     marked = set(survey.references)
     dated = [
-        (moment, r) for r in survey.readings
-        if (r.at or r.session in dated_sessions) and isinstance(r, Moisture | Pin) and r.id not in marked
+        (moment, r)
+        for r in survey.readings
+        if (r.at or r.session in dated_sessions)
+        and isinstance(r, Moisture | Pin)
+        and r.id not in marked
         and (moment := moment_of(survey, r)) is not None
-    ]  # fmt: skip
+    ]
     if len({moment.date() for moment, _ in dated}) < 2:
         return ()
     base: dict[str, float] = {**references_of(survey), "pin": shelf.rule("pin.dry")}
@@ -110,7 +117,8 @@ Dated = tuple[datetime, Moisture | Pin]
 def _by_place(dated: list[Dated], near: float) -> list[list[Dated]]:
     """Readings of one instrument within ``near`` m of the first one there, in order of time."""
     groups: list[list[Dated]] = []
-    # Groups by the square of side ``near`` that their first reading lies in: only the nine about a place can hold its own.
+    # Groups by the square of side ``near`` that their first reading lies in: only the nine about a place can hold its
+    # own.
     squares: dict[tuple[str, int, int], list[list[Dated]]] = {}
     for moment, reading in sorted(dated, key=lambda row: (row[0], row[1].id)):
         i, j = floor(reading.x / near), floor(reading.y / near)
@@ -153,7 +161,9 @@ def forecast(group: list[Dated], reference: float, shelf: Shelf) -> Drying:
 
 
 def _weights(days: Floats, over: Floats, scatter: float, still: float) -> tuple[Floats, Floats, Floats]:
-    """Posterior weight of each half-life (the last entry: none at all), with A's mean and deviation for each, (m + 1,)."""
+    """Posterior weight of each half-life (the last entry: none at all), with A's mean and deviation for each, (m +
+    1,).
+    """
     rate = np.append(np.log(2) / HALF_LIVES, 0.0)
     shape = np.exp(-rate[:, None] * days)
     vague = 1 / 100.0**2  # A is somewhere within a meter's scale

@@ -24,8 +24,8 @@ NOTHING: DamageScores = (nan, nan, nan, nan)
 
 
 class Verdict(Struct, frozen=True):
-    """A strike judged: verdict and its words, chances by verdict and by class, margin over the next verdict, and the four
-    differences.
+    """A strike judged: verdict and its words, chances by verdict and by class, margin over the next verdict, and the
+    four differences.
     """
 
     id: str

@@ -98,9 +98,15 @@ def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
 
 
 def _weighed(
-    name: str, shape: BaseGeometry, sealed: bool | None, holes: int, old: bool, pattern: _Pattern,
-    fall: tuple[float, float], shelf: Shelf,
-) -> tuple[float, str, tuple[float, float], tuple[str, ...]]:  # fmt: skip
+    name: str,
+    shape: BaseGeometry,
+    sealed: bool | None,
+    holes: int,
+    old: bool,
+    pattern: _Pattern,
+    fall: tuple[float, float],
+    shelf: Shelf,
+) -> tuple[float, str, tuple[float, float], tuple[str, ...]]:
     near, mean, centre = pattern.near(shape, shelf.rule("source.reach")), pattern.mean, pattern.centre
     reasons: list[str] = []
     weight = (0.05 + near) / (0.05 + mean)

@@ -17,9 +17,19 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 FIGURES = (
-    "extent.area", "extent.surely", "extent.unsurveyed", "cut.past", "cut.area", "cut.length", "cut.sound", "skin.thickness",
-    "taper.length", "taper.area", "taper.available", "taper.dust",
-)  # fmt: skip
+    "extent.area",
+    "extent.surely",
+    "extent.unsurveyed",
+    "cut.past",
+    "cut.area",
+    "cut.length",
+    "cut.sound",
+    "skin.thickness",
+    "taper.length",
+    "taper.area",
+    "taper.available",
+    "taper.dust",
+)
 
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:

@@ -12,10 +12,26 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 FIGURES = (
-    "stack.thickness", "stack.surplus", "cloth.area", "resin.net", "resin.mixed", "mix.resin.mass", "mix.hardener.mass",
-    "mix.resin.volume", "mix.hardener.volume", "cup.count", "cup.each", "cup.pot_life", "putty.total", "core.area", "core.sheets",
-    "weight.off", "weight.on", "weight.net", "cost.total",
-)  # fmt: skip
+    "stack.thickness",
+    "stack.surplus",
+    "cloth.area",
+    "resin.net",
+    "resin.mixed",
+    "mix.resin.mass",
+    "mix.hardener.mass",
+    "mix.resin.volume",
+    "mix.hardener.volume",
+    "cup.count",
+    "cup.each",
+    "cup.pot_life",
+    "putty.total",
+    "core.area",
+    "core.sheets",
+    "weight.off",
+    "weight.on",
+    "weight.net",
+    "cost.total",
+)
 
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:

@@ -1,4 +1,6 @@
-"""The bench of Cause: the argument. Ranked causes with their bands, what speaks for and against each, what does not fit."""
+"""The bench of Cause: the argument. Ranked causes with their bands, what speaks for and against each, what does not
+fit.
+"""
 
 from __future__ import annotations
 

@@ -26,14 +26,16 @@ def _near(a: QPointF, b: QPointF) -> bool:
 class CornerTool:
     """Square handles on the corners of some rings. ``put(rings, dragging)`` is asked to apply each change.
 
-    Drag moves a corner, or a side with both its corners; double-click on a side adds one; Delete removes the corner last
-    touched. ``snap(place, reach, old place)`` says where a corner catches; Alt lets it go free.
+    Drag moves a corner, or a side with both its corners; double-click on a side adds one; Delete removes the corner
+    last touched. ``snap(place, reach, old place)`` says where a corner catches; Alt lets it go free.
     """
 
     def __init__(
-        self, put: Callable[[tuple[Ring, ...], bool], bool], ended: Callable[[], None],
+        self,
+        put: Callable[[tuple[Ring, ...], bool], bool],
+        ended: Callable[[], None],
         snap: Callable[[Point, float, Point], Point] = lambda at, _reach, _fixed: at,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._ended, self._snap = ended, snap
         self._side: tuple[int, int, Point] | None = None  # ring, side and where it was last
         self.rings: tuple[Ring, ...] = ()

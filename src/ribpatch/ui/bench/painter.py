@@ -137,7 +137,9 @@ class SpotLayer:
 
 
 class DrawingPainter:
-    """Paints one drawing through a view, in a theme. ``layers`` keeps long runs of spots from one painting to the next."""
+    """Paints one drawing through a view, in a theme. ``layers`` keeps long runs of spots from one painting to the
+    next.
+    """
 
     def __init__(
         self, painter: QPainter, view: View, theme: str, room: QRectF, layers: list[SpotLayer] | None = None
@@ -153,8 +155,12 @@ class DrawingPainter:
     def paint(self, drawing: Drawing) -> None:
         """Paint all shapes, words last."""
         paint: dict[type, Callable[[Any], None]] = {
-            Area: self._area, Line: self._line, Raster: self._raster, Dimension: self._dimension, Badge: self._badge,
-        }  # fmt: skip
+            Area: self._area,
+            Line: self._line,
+            Raster: self._raster,
+            Dimension: self._dimension,
+            Badge: self._badge,
+        }
         words: list[Text] = []
         for kind, group in groupby(drawing.shapes, type):
             if kind is Spot:

@@ -1,4 +1,6 @@
-"""Pinning something to a place: the next click on the plan says where a photograph was taken or a depth was measured."""
+"""Pinning something to a place: the next click on the plan says where a photograph was taken or a depth was
+measured.
+"""
 
 from __future__ import annotations
 

@@ -116,9 +116,8 @@ class ReadingTool:
         """Readings within ``reach`` m of a place; of a run, within that distance along it."""
         across, (x0, y0) = (0.0 if self.straight else 1.0), at
         near = [  # lines may come near with any of their points
-            r for r in zone.survey.readings
-            if abs(r.x - x0) <= reach or type(r) in (TestCut, Sketch)
-        ]  # fmt: skip
+            r for r in zone.survey.readings if abs(r.x - x0) <= reach or type(r) in (TestCut, Sketch)
+        ]
         return [r for r in near if any((x - x0) ** 2 + across * (y - y0) ** 2 <= reach**2 for x, y in line_of(r))]
 
     # ---- entering ----

@@ -1,4 +1,6 @@
-"""The boat strip: the boat from above with her zones, and at its end the job, its save state, units and the shed's air."""
+"""The boat strip: the boat from above with her zones, and at its end the job, its save state, units and the shed's
+air.
+"""
 
 from __future__ import annotations
 
@@ -139,7 +141,8 @@ class BoatStrip(QWidget):
         dew = next(f for f in plan.boat_figures if f.id == "air.dew")
         self.air.show_figure(dew, system)
         self.air.setText(
-            f"Shed {shown(air.temperature.si, Kind.TEMPERATURE, system)}   {shown(air.humidity.si, Kind.PERCENT)} humid   "
+            f"Shed {shown(air.temperature.si, Kind.TEMPERATURE, system)}   {shown(air.humidity.si, Kind.PERCENT)} "
+            "humid   "
             f"dew point {dew.shown(system)}"
         )
         found = [n for n in plan.job_notices if n.about == "air"]

@@ -17,9 +17,15 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
 
 ENTRIES = (
-    ("cloth.area", "cloth"), ("resin.mixed", "resin"), ("cup.count", "cups"), ("core.area", "core"), ("weight.off", "weight off"),
-    ("weight.on", "weight on"), ("weight.net", "net weight"), ("cost.total", "cost"),
-)  # fmt: skip
+    ("cloth.area", "cloth"),
+    ("resin.mixed", "resin"),
+    ("cup.count", "cups"),
+    ("core.area", "core"),
+    ("weight.off", "weight off"),
+    ("weight.on", "weight on"),
+    ("weight.net", "net weight"),
+    ("cost.total", "cost"),
+)
 
 
 def difference_text(new: Figure, old: Figure | None, system: System) -> str:

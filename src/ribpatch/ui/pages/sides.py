@@ -35,7 +35,8 @@ class SidesPage(Page):
         self.choose: dict[AccessSide, QPushButton] = {}
         self._shown: object = None
         note = QLabel(
-            "0 bad to 5 good. Type your own mark over a usual one; step below 0 to go back to it. The score weighs the marks."
+            "0 bad to 5 good. Type your own mark over a usual one; step below 0 to go back to it. The score weighs the "
+            "marks."
         )
         note.setObjectName("soft")
         note.setWordWrap(True)

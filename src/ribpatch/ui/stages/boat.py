@@ -32,6 +32,9 @@ if TYPE_CHECKING:
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
 
+FITTING_LINES = ("name", "x", "y", "width or ⌀", "height, empty if round", "holes", "hole ⌀")
+
+
 class BoatStage(Stage):
     """The decisions of the Boat rung."""
 
@@ -96,7 +99,8 @@ class BoatStage(Stage):
     def _path_card(self) -> None:
         self.path_card = self.card("Path on the boat")
         self.path_card.add_text(
-            "Where the run lies seen from above, from one end to the other; it may bend. Distance from the stern, then to port (+) "
+            "Where the run lies seen from above, from one end to the other; it may bend. Distance from the stern, then "
+            "to port (+) "
             "or starboard (-), one point a line. Left empty it follows from the place."
         )
         self.path_edit = QPlainTextEdit()
@@ -230,19 +234,13 @@ class BoatStage(Stage):
         self.fittings = Rows(("name", "x", "y", "holes", ""))
         card.add(self.fittings)
         grid = QGridLayout()
-        self.fit_name, self.fit_x, self.fit_y = QLineEdit(), QLineEdit(), QLineEdit()
-        self.fit_width, self.fit_height, self.fit_holes, self.fit_hole = (
-            QLineEdit(),
-            QLineEdit(),
-            QLineEdit(),
-            QLineEdit(),
+        self.fit_lines = [QLineEdit() for _ in FITTING_LINES]
+        self.fit_name, self.fit_x, self.fit_y, self.fit_width, self.fit_height, self.fit_holes, self.fit_hole = (
+            self.fit_lines
         )
         self.fit_sealed = Combo()
         self.fit_sealed.addItems([name for name, _ in SEALS])
-        for i, (edit, hint) in enumerate((
-            (self.fit_name, "name"), (self.fit_x, "x"), (self.fit_y, "y"), (self.fit_width, "width or ⌀"),
-            (self.fit_height, "height, empty if round"), (self.fit_holes, "holes"), (self.fit_hole, "hole ⌀"),
-        )):  # fmt: skip
+        for i, (edit, hint) in enumerate(zip(self.fit_lines, FITTING_LINES, strict=True)):
             edit.setPlaceholderText(hint.replace("⌀", "diameter"))
             edit.setAccessibleName(f"fitting {hint}")
             wait_for(edit, "Add")
@@ -287,12 +285,20 @@ class BoatStage(Stage):
             return
         try:
             holes = round(parse(self.fit_holes.text() or "0", Kind.COUNT).measure.si)
-            fitting = read_as(Fitting, {
-                "id": edits.next_id("f", (f.id for f in zone.fittings)), "name": self.fit_name.text().strip() or "fitting",
-                "x": self._size(self.fit_x).si, "y": self._size(self.fit_y).si, "width": self._size(self.fit_width),
-                "height": self._size(self.fit_height, 0.0), "sealed": SEALS[self.fit_sealed.currentIndex()][1], "holes": holes,
-                "hole": self._size(self.fit_hole) if self.fit_hole.text().strip() else None,
-            })  # fmt: skip
+            fitting = read_as(
+                Fitting,
+                {
+                    "id": edits.next_id("f", (f.id for f in zone.fittings)),
+                    "name": self.fit_name.text().strip() or "fitting",
+                    "x": self._size(self.fit_x).si,
+                    "y": self._size(self.fit_y).si,
+                    "width": self._size(self.fit_width),
+                    "height": self._size(self.fit_height, 0.0),
+                    "sealed": SEALS[self.fit_sealed.currentIndex()][1],
+                    "holes": holes,
+                    "hole": self._size(self.fit_hole) if self.fit_hole.text().strip() else None,
+                },
+            )
             self.session.try_apply(edits.add_fitting(zone.id, fitting))
         except Fault as fault:
             self.fitting_note.setText(f"⚠ {fault.sentence}")
@@ -301,15 +307,7 @@ class BoatStage(Stage):
             self.fitting_note.setText(f"⚠ {_first(error)}")
             return
         self.fitting_note.setText("")
-        for edit in (
-            self.fit_name,
-            self.fit_x,
-            self.fit_y,
-            self.fit_width,
-            self.fit_height,
-            self.fit_holes,
-            self.fit_hole,
-        ):
+        for edit in self.fit_lines:
             edit.clear()
 
     def _edges_card(self) -> None:

@@ -124,7 +124,8 @@ class FindStage(Stage):
     def _entry_card(self) -> None:
         card = self._carded("Read", "Enter readings", (), "survey.readings")
         card.add_text(
-            "On the plan: arrows move, a letter enters its word, a number and Enter the meter; S marks sound reference, N goes "
+            "On the plan: arrows move, a letter enters its word, a number and Enter the meter; S marks sound "
+            "reference, N goes "
             "to the next place to test, Backspace takes back. Or pick here and click."
         )
         self.instruments = InstrumentPanel(self.session)
@@ -153,10 +154,14 @@ class FindStage(Stage):
         self.choice(card, levels, "survey", "confidence", label="How sure that nothing bad lies outside it")
         self.field(card, "survey", "confidence", label="or any")
         for label, key in (
-            ("nearly certain", "extent.surely"), ("expected", "extent.expected"), ("not surveyed", "extent.unsurveyed"),
-            ("wet, likelier than not", "extent.wet"), ("rotted", "extent.rotted"), ("disbonded", "extent.disbonded"),
+            ("nearly certain", "extent.surely"),
+            ("expected", "extent.expected"),
+            ("not surveyed", "extent.unsurveyed"),
+            ("wet, likelier than not", "extent.wet"),
+            ("rotted", "extent.rotted"),
+            ("disbonded", "extent.disbonded"),
             ("reach of one reading", "survey.length"),
-        ):  # fmt: skip
+        ):
             card.add_figure(label, key)
         row = QHBoxLayout()
         self.draw_button = QPushButton("Draw it myself")

@@ -118,9 +118,9 @@ class InstrumentPanel(QWidget):
         elif card.id == "plug":
             self._plug()
         elif card.grades:
-            self._grid([
-                (f"{g.name} {g.key.upper()}".rstrip(), g.id, Brush(card.id, (("grade", g.id),))) for g in card.grades
-            ])  # fmt: skip
+            self._grid(
+                [(f"{g.name} {g.key.upper()}".rstrip(), g.id, Brush(card.id, (("grade", g.id),))) for g in card.grades]
+            )
         elif card.id == "push":
             self._line(("force", "force, 200 N or 45 lbf"), ("deflection", "deflection, 4 mm"))
         elif card.id in METERS:

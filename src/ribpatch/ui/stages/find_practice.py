@@ -36,7 +36,8 @@ def result_words(result: Result, system: System) -> str:
     missed = shown(result.missed, Kind.AREA, system)
     cut = shown(result.cut, Kind.AREA, system)
     lines = [
-        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad; cut {cut} of "
+        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad; cut "
+        f"{cut} of "
         f"{shown(result.sound, Kind.AREA, system)} sound; {result.readings} readings, {result.plugs} plugs.",
         *result.advice,
         "On the plan the truth is outlined: solid rotted, dotted wet, dash and dot disbonded.",
@@ -151,7 +152,8 @@ class PracticePanel(QWidget):
         used = sum(isinstance(r, Plug) for r in zone.survey.readings)
         untouched = not zone.survey.readings
         self.words.setText(
-            f"A simulated panel with a hidden truth: find the wet, rotted and disbonded places. {practice.plugs - used} of "
+            "A simulated panel with a hidden truth: find the wet, rotted and disbonded places. "
+            f"{practice.plugs - used} of "
             f"{practice.plugs} plugs left. Read dry places first and mark them with S. Real panels differ."
         )
         for button in self.buttons.values():

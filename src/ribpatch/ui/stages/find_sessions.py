@@ -121,7 +121,8 @@ class SessionsPanel(QWidget):
         survey = zone.survey
         now = latest_session(survey)
         rows = [
-            f"{'<b>' if s.id == now else ''}{s.date or 'no date'}{', ' + s.who if s.who else ''}: {read_in(survey, s.id)} readings"
+            f"{'<b>' if s.id == now else ''}{s.date or 'no date'}{', ' + s.who if s.who else ''}: "
+            f"{read_in(survey, s.id)} readings"
             f"{'</b>' if s.id == now else ''}{' (' + s.note + ')' if s.note else ''}"
             for s in survey.sessions
         ]

@@ -168,7 +168,8 @@ class OpenStage(Stage):
         self.choice(card, schools, "scheme", "taper", "ratio")
         self.field(card, "scheme", "taper", "ratio", label="or any ratio")
         card.add_text(
-            "8:1 lightly loaded or thick laminate; 12:1 usual for hull and deck; 20:1 and more thin or highly loaded skins."
+            "8:1 lightly loaded or thick laminate; 12:1 usual for hull and deck; 20:1 and more thin or highly loaded "
+            "skins."
         )
         card.add_text("Another ratio on one side:")
         self.ratios = SideFields(
@@ -195,9 +196,11 @@ class OpenStage(Stage):
     def _faces_card(self) -> None:
         card = self.card("Other face and backing", ("faces",))
         self.second_button = self._switch(
-            card, "Taper the other face as well", "A scarf from both sides: half as much sound laminate lost, where both can be reached",
+            card,
+            "Taper the other face as well",
+            "A scarf from both sides: half as much sound laminate lost, where both can be reached",
             scheme_edits.set_second,
-        )  # fmt: skip
+        )
         self.second_ratio = self.field(card, "scheme", "second", "taper", "ratio")
         self.second_share = self.field(card, "scheme", "second", "share")
         card.add_figure("taper length, other face", "second.length")
@@ -205,9 +208,11 @@ class OpenStage(Stage):
         self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
         card.add(self.second_stack)
         self.backing_button = self._switch(
-            card, "Backing strips under the hole",
-            "Where only one side can be reached: made beforehand, passed through, bonded underneath first", scheme_edits.set_backing,
-        )  # fmt: skip
+            card,
+            "Backing strips under the hole",
+            "Where only one side can be reached: made beforehand, passed through, bonded underneath first",
+            scheme_edits.set_backing,
+        )
         self.backing_width = self.field(card, "scheme", "backing", "width")
         self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies)
         card.add(self.backing_stack)
@@ -256,7 +261,10 @@ class OpenStage(Stage):
         if patch.cut.region.is_empty:
             words = "No extent yet: read the zone, or draw the extent, in Find."
         elif drawn:
-            words = "Drawn by you; drag corners or sides on the plan. They catch on fittings, edges and round sizes; Alt lets go."
+            words = (
+                "Drawn by you; drag corners or sides on the plan. They catch on fittings, edges and round sizes; "
+                "Alt lets go."
+            )
         else:
             grown = shown(patch.cut.grown_by, Kind.SIZE, self.session.system)
             words = f"{grown} past the bad band. Drag a corner or a side on the plan to draw it yourself."

@@ -24,9 +24,14 @@ class SideFields(QWidget):
     """Edits a value by side; ``make(zone, facing, value)`` gives the edit, ``held(scheme)`` the values set."""
 
     def __init__(
-        self, session: Session, name: str, kind: Kind, make: Callable[[str, Facing, Measure | None], Edit],
-        held: Callable[[Scheme], dict[Facing, Measure]], parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        session: Session,
+        name: str,
+        kind: Kind,
+        make: Callable[[str, Facing, Measure | None], Edit],
+        held: Callable[[Scheme], dict[Facing, Measure]],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self._session, self._name, self._kind, self._make, self._held = session, name, kind, make, held
         grid = QGridLayout(self)

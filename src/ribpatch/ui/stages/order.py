@@ -44,10 +44,17 @@ class OrderStage(Stage):
             card.add_figure(label, key)
         card = self.card("Resin to mix", (), "resin.mixed")
         for label, key in (
-            ("resin by mass", "mix.resin.mass"), ("hardener by mass", "mix.hardener.mass"), ("resin by volume", "mix.resin.volume"),
-            ("hardener by volume", "mix.hardener.volume"), ("laid in all", "resin.net"), ("in the plies", "resin.plies"),
-            ("prime coat", "resin.prime"), ("core faces", "resin.core-faces"), ("in the putty", "resin.putty"), ("taken by peel ply", "resin.peel"),
-        ):  # fmt: skip
+            ("resin by mass", "mix.resin.mass"),
+            ("hardener by mass", "mix.hardener.mass"),
+            ("resin by volume", "mix.resin.volume"),
+            ("hardener by volume", "mix.hardener.volume"),
+            ("laid in all", "resin.net"),
+            ("in the plies", "resin.plies"),
+            ("prime coat", "resin.prime"),
+            ("core faces", "resin.core-faces"),
+            ("in the putty", "resin.putty"),
+            ("taken by peel ply", "resin.peel"),
+        ):
             card.add_figure(label, key)
         card = self.card("Putty", (), "putty.total")
         for label, key in (

@@ -245,7 +245,8 @@ class RebuildStage(Stage):
         choices = (("smallest first", "smallest first"), ("largest first", "largest first"))
         self.choice(card, choices, "scheme", "order")
         card.add_text(
-            "Smallest first keeps each ply whole under the final fairing of its edge; largest first bonds one whole ply to the "
+            "Smallest first keeps each ply whole under the final fairing of its edge; largest first bonds one whole "
+            "ply to the "
             "taper, and fairing then cuts into the plies above it."
         )
         self.field(card, "scheme", "overlap")

@@ -65,8 +65,14 @@ class CouponPanel(QWidget):
         try:
             thickness = parse(self.thickness.text(), Kind.SIZE, system).measure.si
             process: Process = zone.scheme.process
-            coupon = Coupon(id="new", fabric=str(self.fabric.currentData()), process=process, resin=zone.scheme.resin, plies=self.plies.value(),
-                            thickness=thickness)  # fmt: skip
+            coupon = Coupon(
+                id="new",
+                fabric=str(self.fabric.currentData()),
+                process=process,
+                resin=zone.scheme.resin,
+                plies=self.plies.value(),
+                thickness=thickness,
+            )
             self._session.try_apply(add_coupon(self._session.job, coupon, plan.shelf))
         except Fault as fault:
             self._tell(fault.sentence)
@@ -87,8 +93,14 @@ class CouponPanel(QWidget):
         system, coupons = self._session.system, plan.job.own.coupons
         known = {f.id: f for f in plan.shelf.fabrics}
         rows = [
-            (known[c.fabric].name, c.process, str(c.plies), shown(c.thickness, Kind.SIZE, system),
-             shown(coupon_fibre_fraction(known[c.fabric], c, plan.shelf), Kind.PERCENT))
-            for c in coupons if c.fabric in known
-        ]  # fmt: skip
+            (
+                known[c.fabric].name,
+                c.process,
+                str(c.plies),
+                shown(c.thickness, Kind.SIZE, system),
+                shown(coupon_fibre_fraction(known[c.fabric], c, plan.shelf), Kind.PERCENT),
+            )
+            for c in coupons
+            if c.fabric in known
+        ]
         self.rows.show_rows(rows, lambda i: self._session.apply(remove_coupon(coupons[i].id)))

@@ -1,4 +1,6 @@
-"""A core chart on screen: curves with marks, or bars by category, and level limits. Shape and words tell roles as well as colour."""
+"""A core chart on screen: curves with marks, or bars by category, and level limits. Shape and words tell roles as well
+as colour.
+"""
 
 from __future__ import annotations
 

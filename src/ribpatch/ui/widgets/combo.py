@@ -1,4 +1,6 @@
-"""Lists and counts that the wheel cannot change: it scrolls the column that they stand in. And filling a list quietly."""
+"""Lists and counts that the wheel cannot change: it scrolls the column that they stand in. And filling a list
+quietly.
+"""
 
 from __future__ import annotations
 

@@ -48,7 +48,8 @@ class StackEditor(QWidget):
         self.typed.setAccessibleName("the stack as text")
         self.typed.setPlaceholderText("2 x biax 45 600, 3 x (mat 300, 0/90 600)")
         self.typed.setToolTip(
-            "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns a ply."
+            "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns "
+            "a ply."
         )
         enter_by_return(self.typed)
         self.typed.returnPressed.connect(lambda: self._typed())

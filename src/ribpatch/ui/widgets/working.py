@@ -24,8 +24,10 @@ def working_html(figure: Figure, system: System) -> str:
         if given.figure:
             name = f'<a href="{escape(given.figure)}">{name}</a>'
         note = f"<br><small>{escape(given.note)}</small>" if given.note else ""
-        rows.append(f"<tr><td>{name}{note}</td><td align='right'>&nbsp; {escape(given.shown(system))}</td>"
-                    f"<td>&nbsp; {given.origin.value}</td></tr>")  # fmt: skip
+        rows.append(
+            f"<tr><td>{name}{note}</td><td align='right'>&nbsp; {escape(given.shown(system))}</td>"
+            f"<td>&nbsp; {given.origin.value}</td></tr>"
+        )
     parts = [f"<p>{escape(figure.formula)}</p>"]
     if rows:
         parts.append(f"<table cellspacing='0' cellpadding='3'>{''.join(rows)}</table>")

@@ -1,4 +1,6 @@
-"""Where a small test cut tells most: across the side of the cut line that the readings leave most in doubt. Source: [4]."""
+"""Where a small test cut tells most: across the side of the cut line that the readings leave most in doubt. Source:
+[4].
+"""
 
 from __future__ import annotations
 

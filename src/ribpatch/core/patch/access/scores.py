@@ -1,4 +1,6 @@
-"""How the sides compare for one zone: marks 0 to 5 by criterion, worked out where the cut is known, or the user's own."""
+"""How the sides compare for one zone: marks 0 to 5 by criterion, worked out where the cut is known, or the user's
+own.
+"""
 
 from __future__ import annotations
 

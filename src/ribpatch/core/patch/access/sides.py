@@ -1,8 +1,8 @@
 """The side a zone is opened from: which skin is then rebuilt, and how the sides compare.
 
-From outside the outer skin is cut, from inside the inner one (on a solid laminate the same laminate is ground from within).
-From above a cavity is emptied between two skins that stay: a transom or stringer with its cap off; on a deck above is
-outside.
+From outside the outer skin is cut, from inside the inner one (on a solid laminate the same laminate is ground from
+within). From above a cavity is emptied between two skins that stay: a transom or stringer with its cap off; on a deck
+above is outside.
 """
 
 from __future__ import annotations

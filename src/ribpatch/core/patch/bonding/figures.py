@@ -73,7 +73,9 @@ class Joint(Struct, frozen=True, eq=False):
 
 @remembered(128)
 def joint_of(match: Match, patch: Patch, scheme: Scheme, shelf: Shelf) -> Joint | None:
-    """The joint, or None where no skin is tapered. A stepped taper of n plies laps on n - 1 steps: the deepest ply butts."""
+    """The joint, or None where no skin is tapered. A stepped taper of n plies laps on n - 1 steps: the deepest ply
+    butts.
+    """
     band = patch.band
     if band.thickness <= 0 or not patch.outlines:
         return None
@@ -107,26 +109,67 @@ def bond_figures(joint: Joint, scheme: Scheme, shelf: Shelf, prefix: str) -> tup
     stiff = Given(
         "modulus of the old laminate, stiffer way", joint.stiffer.stress / joint.strain, Kind.MODULUS, Origin.WORKED
     )
-    stress = book.add("bond.stress", "stress in the laminate at its design strain", joint.stiffer.stress, Kind.STRESS,
-                      "modulus × design strain", (stiff, shelf.given("bond.strain")))  # fmt: skip
-    shear = book.add("bond.shear", "mean shear along the taper", float(worst.shear[0]), Kind.STRESS,
-                     "stress × sin α × cos α with α = atan(1 ÷ ratio)", (stress.given(), ratio), source="[18]")  # fmt: skip
-    peel = book.add("bond.peel", "mean peel across the taper", float(worst.peel[0]), Kind.STRESS, "stress × sin² α",
-                    (stress.given(), ratio), source="[18]")  # fmt: skip
+    stress = book.add(
+        "bond.stress",
+        "stress in the laminate at its design strain",
+        joint.stiffer.stress,
+        Kind.STRESS,
+        "modulus × design strain",
+        (stiff, shelf.given("bond.strain")),
+    )
+    shear = book.add(
+        "bond.shear",
+        "mean shear along the taper",
+        float(worst.shear[0]),
+        Kind.STRESS,
+        "stress × sin α × cos α with α = atan(1 ÷ ratio)",
+        (stress.given(), ratio),
+        source="[18]",
+    )
+    peel = book.add(
+        "bond.peel",
+        "mean peel across the taper",
+        float(worst.peel[0]),
+        Kind.STRESS,
+        "stress × sin² α",
+        (stress.given(), ratio),
+        source="[18]",
+    )
     strength = (
-        Given(f"shear strength with {resin.name}, {joint.preparation.name}", joint.glue.shear, Kind.STRESS, shelf.origin(resin.id)),
+        Given(
+            f"shear strength with {resin.name}, {joint.preparation.name}",
+            joint.glue.shear,
+            Kind.STRESS,
+            shelf.origin(resin.id),
+        ),
         Given("peel strength", joint.glue.peel, Kind.STRESS, shelf.origin(resin.id)),
         Given("preparation keeps", joint.preparation.factor, Kind.PERCENT, note=joint.preparation.reason),
-    )  # fmt: skip
-    book.add("bond.used", "bond used, mean", float(worst.used[0]), Kind.PERCENT,
-             "root of (shear ÷ shear strength)² + (peel ÷ peel strength)²", (shear.given(), peel.given(), *strength),
-             source="[18]", valid="screening; design strengths are declared, test a coupon of yours")  # fmt: skip
+    )
+    book.add(
+        "bond.used",
+        "bond used, mean",
+        float(worst.used[0]),
+        Kind.PERCENT,
+        "root of (shear ÷ shear strength)² + (peel ÷ peel strength)²",
+        (shear.given(), peel.given(), *strength),
+        source="[18]",
+        valid="screening; design strengths are declared, test a coupon of yours",
+    )
     _peaks(book, joint, curves, ratio, shelf)
     factor = stated("factor wanted", scheme.factor, Kind.RATIO)
     need = ratio_for(scheme.factor.si, joint.stiffer, joint.glue)
-    book.add("bond.ratio", "ratio for your factor", min(need, 999.0), Kind.RATIO, "least ratio at which the mean use × factor is 1",
-             (stress.given(), factor, *strength), source="[18]", warning="No ratio up to 100 reaches it." if need > 100 else "",
-             valid="a longer taper lowers the mean; the peak tends to the ratio of the moduli, so matching stiffness matters as much")  # fmt: skip
+    book.add(
+        "bond.ratio",
+        "ratio for your factor",
+        min(need, 999.0),
+        Kind.RATIO,
+        "least ratio at which the mean use × factor is 1",
+        (stress.given(), factor, *strength),
+        source="[18]",
+        warning="No ratio up to 100 reaches it." if need > 100 else "",
+        valid="a longer taper lowers the mean; the peak tends to the ratio of the moduli, so matching stiffness "
+        "matters as much",
+    )
     return book.figures
 
 
@@ -139,14 +182,50 @@ def _peaks(book: FigureBook, joint: Joint, curves: dict[str, BondCurve], ratio: 
             Given(f"old modulus {way}", scarf.old, Kind.MODULUS, Origin.WORKED),
             Given(f"new modulus {way}", scarf.new, Kind.MODULUS, Origin.WORKED),
         )
-        peaks.append(book.add(f"bond.peak.{way}", f"peak over mean, {way}", float(curves[way].peak[0]), Kind.RATIO, "numeric shear lag along the taper",
-                              (*moduli, shelf.given("bond.layer"), ratio), source="[19]", valid=trust))  # fmt: skip
-        uses.append(book.add(f"bond.used.{way}", f"bond used at the peak, {way}", float(curves[way].used_peak[0]), Kind.PERCENT,
-                             "use at this way's own stress × its peak over mean", (peaks[-1].given(),), source="[19]", valid=TRUST))  # fmt: skip
-    book.add("bond.peak", "peak over mean", max(p.value for p in peaks), Kind.RATIO, "the worse of along and across",
-             tuple(p.given() for p in peaks), source="[19]", valid=trust)  # fmt: skip
-    book.add("bond.used.peak", "bond used, at the peak", max(u.value for u in uses), Kind.PERCENT, "the worse of along and across",
-             tuple(u.given() for u in uses), source="[19]", valid=TRUST)  # fmt: skip
+        peaks.append(
+            book.add(
+                f"bond.peak.{way}",
+                f"peak over mean, {way}",
+                float(curves[way].peak[0]),
+                Kind.RATIO,
+                "numeric shear lag along the taper",
+                (*moduli, shelf.given("bond.layer"), ratio),
+                source="[19]",
+                valid=trust,
+            )
+        )
+        uses.append(
+            book.add(
+                f"bond.used.{way}",
+                f"bond used at the peak, {way}",
+                float(curves[way].used_peak[0]),
+                Kind.PERCENT,
+                "use at this way's own stress × its peak over mean",
+                (peaks[-1].given(),),
+                source="[19]",
+                valid=TRUST,
+            )
+        )
+    book.add(
+        "bond.peak",
+        "peak over mean",
+        max(p.value for p in peaks),
+        Kind.RATIO,
+        "the worse of along and across",
+        tuple(p.given() for p in peaks),
+        source="[19]",
+        valid=trust,
+    )
+    book.add(
+        "bond.used.peak",
+        "bond used, at the peak",
+        max(u.value for u in uses),
+        Kind.PERCENT,
+        "the worse of along and across",
+        tuple(u.given() for u in uses),
+        source="[19]",
+        valid=TRUST,
+    )
 
 
 def bond_chart(joint: Joint, scheme: Scheme) -> Chart:
@@ -193,13 +272,38 @@ def school_table(
         dust = band.ground_volume * shelf.rule("old.skin.density")
         fits = (not patch.band.tight) if chosen else patch.band.least_ratio >= ratio - 1e-6
         cells = (
-            book.add("used", "bond used, mean", float(joint.used(at)[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[18]"),
-            book.add("peak", "bond used, at the peak", float(joint.used_peak(at)[0]), Kind.PERCENT, "as at the ratio chosen", given, source="[19]",
-                     valid=TRUST),
-            book.add("lost", "sound laminate ground away", band.region.area, Kind.AREA, "area of the taper band", given),
+            book.add(
+                "used",
+                "bond used, mean",
+                float(joint.used(at)[0]),
+                Kind.PERCENT,
+                "as at the ratio chosen",
+                given,
+                source="[18]",
+            ),
+            book.add(
+                "peak",
+                "bond used, at the peak",
+                float(joint.used_peak(at)[0]),
+                Kind.PERCENT,
+                "as at the ratio chosen",
+                given,
+                source="[19]",
+                valid=TRUST,
+            ),
+            book.add(
+                "lost", "sound laminate ground away", band.region.area, Kind.AREA, "area of the taper band", given
+            ),
             book.add("dust", "dust", dust, Kind.MASS, "volume ground off × density", given),
-            book.add("hours", "grinding", dust / shelf.rule("grind.rate") * 3600, Kind.HOURS, "dust ÷ grinding rate", (*given, shelf.given("grind.rate"))),
-        )  # fmt: skip
+            book.add(
+                "hours",
+                "grinding",
+                dust / shelf.rule("grind.rate") * 3600,
+                Kind.HOURS,
+                "dust ÷ grinding rate",
+                (*given, shelf.given("grind.rate")),
+            ),
+        )
         names = (
             [n for n, r in (("for the factor", round(need + 0.05, 1)),) if r == ratio]
             + (["chosen"] if chosen else [])
@@ -209,7 +313,10 @@ def school_table(
         rows.append(
             Row(f"{ratio:g}", (label, *cells, "all round" if fits else "not all round"), "chosen" if chosen else "")
         )
-    note = f"8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. {TRUST[0].upper()}{TRUST[1:]}."
+    note = (
+        "8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. "
+        f"{TRUST[0].upper()}{TRUST[1:]}."
+    )
     return Table(("ratio", "bond", "at peak", "lost", "dust", "hours", "fits"), tuple(rows), note, "Use")
 
 
@@ -230,8 +337,12 @@ def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:
                 (f"against {tight.against}", fits, run, used or "–", _cure(tight.ratio, tight.against)),
             )
         )
-    return Table(("where", "fits", "over", "bond used", "what can be done"), tuple(rows), take="Use the ratio that fits on that side",
-                 empty="The chosen ratio fits all round.")  # fmt: skip
+    return Table(
+        ("where", "fits", "over", "bond used", "what can be done"),
+        tuple(rows),
+        take="Use the ratio that fits on that side",
+        empty="The chosen ratio fits all round.",
+    )
 
 
 def _cure(ratio: float, against: str) -> str:

@@ -1,4 +1,6 @@
-"""The bond plan: every interface of a repair, primary or secondary, how well the two go together, and its steps in order."""
+"""The bond plan: every interface of a repair, primary or secondary, how well the two go together, and its steps in
+order.
+"""
 
 from __future__ import annotations
 
@@ -87,9 +89,12 @@ def _core(zone: Zone, patch: Patch, old: Compatibility | None, ground: Preparati
         return [bed, core]
     green = zone.scheme.between == "green"
     over = Interface(
-        "over-core", "first ply on the new core", "primary" if green else "secondary", None,
+        "over-core",
+        "first ply on the new core",
+        "primary" if green else "secondary",
+        None,
         shelf.preparation("core-face") if green else cured_protocol(zone, shelf),
-    )  # fmt: skip
+    )
     return [bed, core, over]
 
 
@@ -125,9 +130,11 @@ def coupon_test(zone: Zone, shelf: Shelf) -> tuple[str, ...]:
     return (
         f"Laminate a strip of two plies, 300 × 100 mm, with {first.name}; let it cure as the job did.",
         "Prepare half of it just as the job will be prepared; leave the other half as it came.",
-        f"Lay two plies with {then.name} over both halves, the first 60 mm parted by release film; cure as the job will.",
+        f"Lay two plies with {then.name} over both halves, the first 60 mm parted by release film; cure as the job "
+        "will.",
         "Peel by hand from the parted end. It must tear fibres out of the laminate; a clean face means no bond.",
-        "A scratch with a blade in the first hours: tacky or soft where it should be hard means that its cure is inhibited.",
+        "A scratch with a blade in the first hours: tacky or soft where it should be hard means that its cure is "
+        "inhibited.",
         "Write down both halves in the notes; go on only with the preparation that tore fibres.",
     )
 

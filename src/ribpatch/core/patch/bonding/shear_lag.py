@@ -1,9 +1,9 @@
 """The bond along a scarf: mean stresses on the slope and the shear-lag peak along it. Pa, m.
 
-On a slope of angle a = atan(1/R) a membrane stress s makes a mean shear s sin a cos a and a mean peel s sin2 a. The peak
-comes from shear lag: two laminates whose thicknesses change along the joint, glued by a thin layer that shears; with N2
-the force in the new one, (ta/Ga) N2'' = N2/(E2 t2) - (N - N2)/(E1 t1), solved for many ratios at once: a ground taper by
-finite volumes, a stepped one exactly, step by step. The joint is held flat. Source: [18], [19].
+On a slope of angle a = atan(1/R) a membrane stress s makes a mean shear s sin a cos a and a mean peel s sin2 a. The
+peak comes from shear lag: two laminates whose thicknesses change along the joint, glued by a thin layer that shears;
+with N2 the force in the new one, (ta/Ga) N2'' = N2/(E2 t2) - (N - N2)/(E1 t1), solved for many ratios at once: a ground
+taper by finite volumes, a stepped one exactly, step by step. The joint is held flat. Source: [18], [19].
 """
 
 from __future__ import annotations
@@ -19,8 +19,12 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
 
 CELLS = 400
-# Held against independent trials: within 6 % held flat and R of 12 or more, 12 % high at 5, up to 22 % low free to bend.
-TRUST = "shear lag with the joint held flat: within 6 % at ratios of 12 and more, 12 % high at 5, up to 22 % low where it can bend"
+# Held against independent trials: within 6 % held flat and R of 12 or more, 12 % high at 5, up to 22 % low free to
+# bend.
+TRUST = (
+    "shear lag with the joint held flat: within 6 % at ratios of 12 and more, 12 % high at 5, up to 22 % low where "
+    "it can bend"
+)
 
 
 class Glue(Struct, frozen=True):
@@ -33,7 +37,9 @@ class Glue(Struct, frozen=True):
 
 
 class Scarf(Struct, frozen=True, eq=False):
-    """Old and new laminate of a scarf: moduli Pa, thickness m, membrane stress Pa at the design strain, flat laps (0 is ground)."""
+    """Old and new laminate of a scarf: moduli Pa, thickness m, membrane stress Pa at the design strain, flat laps (0 is
+    ground).
+    """
 
     old: float
     new: float
@@ -72,7 +78,9 @@ def bond_curve(ratio: Floats, scarf: Scarf, glue: Glue) -> BondCurve:
 
 
 def ratio_for(factor: float, scarf: Scarf, glue: Glue, most: float = 100.0) -> float:
-    """The least ratio at which the mean use of the bond is 1/factor; infinite beyond ``most``. By halving: it only falls."""
+    """The least ratio at which the mean use of the bond is 1/factor; infinite beyond ``most``. By halving: it only
+    falls.
+    """
     low, high = 0.2, most
 
     def over(ratio: float) -> bool:
@@ -107,7 +115,8 @@ def _one_peak(
 def _peaks(ratio: Floats, old: float, new: float, thickness: float, steps: int, layer: float, modulus: float) -> Floats:
     if steps:
         return _stepped_peaks(ratio, old, new, thickness, steps, layer, modulus)
-    # The peak lies at an end, half a cell beyond the last one's middle: its error falls with the cell, and is taken off.
+    # The peak lies at an end, half a cell beyond the last one's middle: its error falls with the cell, and is taken
+    # off.
     coarse, fine = (_ground_peaks(ratio, old, new, thickness, n, layer, modulus) for n in (CELLS // 2, CELLS))
     return np.asarray(2 * fine - coarse)
 
@@ -128,8 +137,8 @@ def _stepped_peaks(
 ) -> Floats:
     """Peaks of a joint of flat steps, exact: within a step the force is a constant and two exponentials.
 
-    Step k of n leaves k / (n + 1) of the thickness of the old laminate under n + 1 - k of the new. Between the steps force and
-    shear run on, which gives three neighbouring forces an equation each.
+    Step k of n leaves k / (n + 1) of the thickness of the old laminate under n + 1 - k of the new. Between the steps
+    force and shear run on, which gives three neighbouring forces an equation each.
     """
     k = np.arange(1, steps + 1) / (steps + 1)
     c_old, c_new = 1 / (old * k * thickness), 1 / (new * (1 - k) * thickness)

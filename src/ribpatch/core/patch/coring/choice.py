@@ -1,7 +1,9 @@
-"""Cores compared for one zone: thickness that fits, stiffness against the old panel, weight, shear, bolts, water, cost. SI.
+"""Cores compared for one zone: thickness that fits, stiffness against the old panel, weight, shear, bolts, water, cost.
+SI.
 
-Each core is taken in the thickest sheet that leaves room for its bedding; what is left is shimmed with putty. Where the panel
-is then softer than it was, the extra skin that makes it up is found by halving. Screening by the same lamination theory.
+Each core is taken in the thickest sheet that leaves room for its bedding; what is left is shimmed with putty. Where the
+panel is then softer than it was, the extra skin that makes it up is found by halving. Screening by the same lamination
+theory.
 """
 
 from __future__ import annotations
@@ -30,12 +32,24 @@ if TYPE_CHECKING:
 
 MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
 COLUMNS = (
-    "core", "sheet", "shim", "bend", "+ skin", "shear", "weight", "water", "bolts", "cost", "sheets",
-)  # fmt: skip
+    "core",
+    "sheet",
+    "shim",
+    "bend",
+    "+ skin",
+    "shear",
+    "weight",
+    "water",
+    "bolts",
+    "cost",
+    "sheets",
+)
 
 
 class CoreChoice(Struct, frozen=True):
-    """One core in this zone. Lengths m, weights kg, ratios new over old; ``extra`` skin in m, None where more cannot do it."""
+    """One core in this zone. Lengths m, weights kg, ratios new over old; ``extra`` skin in m, None where more cannot do
+    it.
+    """
 
     core: Core
     thickness: float
@@ -52,7 +66,9 @@ class CoreChoice(Struct, frozen=True):
 
 
 def sheet_for(core: Core, room: float) -> float:
-    """The thickest sheet that fits in ``room`` m; all of it where the core is poured or every sheet is too thick (planed down)."""
+    """The thickest sheet that fits in ``room`` m; all of it where the core is poured or every sheet is too thick
+    (planed down).
+    """
     fitting = [t for t in core.thicknesses if t <= room + 1e-4]
     return max(fitting, default=room)
 
@@ -95,12 +111,19 @@ def _choice(
     price = shelf.price(core.id)
     bought = core_bought(core, area, thickness, shelf)
     return CoreChoice(
-        core, thickness, new.shim, bend, 0.0 if bend >= 1 else _extra_skin(panel, float(goal)),
-        panel.shear_strength / before.shear_strength, panel.shear_stiffness / before.shear_stiffness,
-        area * thickness * core.density, area * thickness * core.water, _bolts(zone, core, shelf),
+        core,
+        thickness,
+        new.shim,
+        bend,
+        0.0 if bend >= 1 else _extra_skin(panel, float(goal)),
+        panel.shear_strength / before.shear_strength,
+        panel.shear_stiffness / before.shear_stiffness,
+        area * thickness * core.density,
+        area * thickness * core.water,
+        _bolts(zone, core, shelf),
         None if price is None else bought * price.price,
         core_sheets(core, area, shelf),
-    )  # fmt: skip
+    )
 
 
 def _extra_skin(panel: Sandwich, goal: float) -> float | None:
@@ -131,7 +154,8 @@ def core_table(choices: tuple[CoreChoice, ...], zone: Zone, shelf: Shelf, prefix
     """The cores with their figures, old kind and the one chosen marked."""
     rows = [_row(choice, zone, shelf, prefix) for choice in choices]
     note = (
-        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what the core may "
+        "Bending, shear: new over old panel. Under bolts: pressure of the fittings that have a pull stated, over what "
+        "the core may "
         "carry; over 100 % it wants an insert. "
         "Screening: a core's data sheet goes before these typical values."
     )
@@ -156,18 +180,43 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
     cells = (
         c.core.name,
         add("thickness", "sheet", c.thickness, Kind.SIZE, "thickest sheet within old core less its beds", ""),
-        add("shim", "shim", max(c.shim, 0.0), Kind.SIZE, "old core − beds − sheet; thickened putty or a thinner sheet with it", ""),
+        add(
+            "shim",
+            "shim",
+            max(c.shim, 0.0),
+            Kind.SIZE,
+            "old core − beds − sheet; thickened putty or a thinner sheet with it",
+            "",
+        ),
         add("bend", "bending stiffness, new ÷ old", c.bend, Kind.PERCENT, theory, "[15]"),
-        "too much" if c.extra is None
-        else add("extra", "extra skin to match", c.extra, Kind.SIZE, "skin added until it bends as before, the softer way", "[15]"),
-        add("shear", "core shear strength, new ÷ old", c.shear, Kind.PERCENT, "core shear strength × distance of skins"),
+        "too much"
+        if c.extra is None
+        else add(
+            "extra",
+            "extra skin to match",
+            c.extra,
+            Kind.SIZE,
+            "skin added until it bends as before, the softer way",
+            "[15]",
+        ),
+        add(
+            "shear", "core shear strength, new ÷ old", c.shear, Kind.PERCENT, "core shear strength × distance of skins"
+        ),
         add("weight", "weight of core", c.weight, Kind.MASS, "cut area × sheet × density", ""),
         add("water", "water it can hold", c.water, Kind.MASS, "cut area × sheet × water of a soaked core", ""),
-        "–" if c.bolts is None else add("bolts", "pressure under fittings ÷ strength", c.bolts, Kind.PERCENT,
-                                        "pull × preload ÷ footprint ÷ compressive strength", ""),
+        "–"
+        if c.bolts is None
+        else add(
+            "bolts",
+            "pressure under fittings ÷ strength",
+            c.bolts,
+            Kind.PERCENT,
+            "pull × preload ÷ footprint ÷ compressive strength",
+            "",
+        ),
         "–" if c.cost is None else add("cost", "cost", c.cost, Kind.MONEY, "core to buy × price", ""),
         "poured" if c.core.poured else str(c.sheets),
-    )  # fmt: skip
+    )
     chosen = zone.scheme.core == c.core.id
     soft = c.extra is None or (c.bolts is not None and c.bolts > 1)
     sheet = "" if c.core.poured else f"; sheets {c.core.sheet[0]:g} × {c.core.sheet[1]:g} m"

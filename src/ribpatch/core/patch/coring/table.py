@@ -13,9 +13,11 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.coring.work import CoreWork, Fastening
 
 _CLAMP = {
-    "screws": "temporary screws through waxed pads", "weights": "weights on a sheet of film and board", "props": "sprung props",
+    "screws": "temporary screws through waxed pads",
+    "weights": "weights on a sheet of film and board",
+    "props": "sprung props",
     "vacuum": "vacuum bag",
-}  # fmt: skip
+}
 
 
 def work_table(work: CoreWork, prefix: str, shelf: Shelf, system: System) -> Table:
@@ -79,7 +81,10 @@ def _pour(work: CoreWork, book: FigureBook, shelf: Shelf, system: System) -> Row
         "pour", "to pour", work.poured, Kind.MASS, "cavity × cured density × over-pack", (shelf.given("pour.pack"),)
     )
     lift = shown(shelf.rule("pour.lift"), Kind.SIZE, system)
-    how = f"{work.lifts} lifts of {lift} at most, each cool to the hand before the next. Caution: a thick pour can smoke and burn"
+    how = (
+        f"{work.lifts} lifts of {lift} at most, each cool to the hand before the next. Caution: a thick pour can "
+        "smoke and burn"
+    )
     return Row("pour", ("pour the cavity", mass, how))
 
 
@@ -96,9 +101,18 @@ def _clamp(work: CoreWork, book: FigureBook, shelf: Shelf, system: System) -> Ro
         )
         return Row("clamp", (_CLAMP[c.how], pressure, "tape every edge; watch the gauge until gel"))
     rule = {"screws": "clamp.screw", "weights": "clamp.weight", "props": "clamp.prop"}[c.how]
-    count = book.add("clamps", _CLAMP[c.how], c.count, Kind.COUNT, "contact pressure × area ÷ what each presses",
-                     (shelf.given("clamp.pressure"), shelf.given(rule)))  # fmt: skip
-    how = f"one every {shown(c.pitch, Kind.SIZE, system)} each way, on cauls that spread the load; out before the resin is hard"
+    count = book.add(
+        "clamps",
+        _CLAMP[c.how],
+        c.count,
+        Kind.COUNT,
+        "contact pressure × area ÷ what each presses",
+        (shelf.given("clamp.pressure"), shelf.given(rule)),
+    )
+    how = (
+        f"one every {shown(c.pitch, Kind.SIZE, system)} each way, on cauls that spread the load; out before the "
+        "resin is hard"
+    )
     return Row("clamp", (_CLAMP[c.how], count, how))
 
 
@@ -109,8 +123,14 @@ def _hole(f: Fastening, book: FigureBook, shelf: Shelf, system: System) -> Row:
         return shown(value, Kind.SIZE, system)
 
     if f.putty:
-        putty = book.add(f"hole.{f.fitting.id}", f"putty in the holes of {name}", f.putty, Kind.VOLUME, "holes × π/4 × drill² × depth",
-                         (Given("drill", f.drill, Kind.SIZE), Given("depth", f.depth, Kind.SIZE), shelf.given("hole.oversize")))  # fmt: skip
+        putty = book.add(
+            f"hole.{f.fitting.id}",
+            f"putty in the holes of {name}",
+            f.putty,
+            Kind.VOLUME,
+            "holes × π/4 × drill² × depth",
+            (Given("drill", f.drill, Kind.SIZE), Given("depth", f.depth, Kind.SIZE), shelf.given("hole.oversize")),
+        )
         words = f"{name}: drill {f.fitting.holes} holes to {size(f.drill)}, fill, redrill {size(f.redrill)}"
         how = f"{size(f.depth)} deep; chamfer {size(f.chamfer)} for a sealing ring; insert: {f.insert}"
         return Row(f"hole.{f.fitting.id}", (words, putty, how), "warn" if f.insert == "solid insert" else "")
@@ -123,8 +143,14 @@ def _hole(f: Fastening, book: FigureBook, shelf: Shelf, system: System) -> Row:
 
 def _pad(f: Fastening, book: FigureBook, system: System) -> Row:
     slope = f.fitting.slope.si if f.fitting.slope else 0.0
-    pad = book.add(f"pad.{f.fitting.id}", f"putty in the pad of {f.fitting.name}", f.pad, Kind.VOLUME, "length² × tan(slope) × width ÷ 2",
-                   (Given("slope", slope, Kind.ANGLE),))  # fmt: skip
+    pad = book.add(
+        f"pad.{f.fitting.id}",
+        f"putty in the pad of {f.fitting.name}",
+        f.pad,
+        Kind.VOLUME,
+        "length² × tan(slope) × width ÷ 2",
+        (Given("slope", slope, Kind.ANGLE),),
+    )
     return Row(
         f"pad.{f.fitting.id}",
         (

@@ -29,7 +29,9 @@ class Clamping(Struct, frozen=True):
 
 
 class Fastening(Struct, frozen=True):
-    """One fitting's holes in the core: to drill, depth, putty in all holes m3, redrill, chamfer m; a sloped pad's putty m3."""
+    """One fitting's holes in the core: to drill, depth, putty in all holes m3, redrill, chamfer m; a sloped pad's putty
+    m3.
+    """
 
     fitting: Fitting
     drill: float
@@ -65,14 +67,21 @@ def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
     edge = float(patch.cut.region.length)
     closed = core.faces in ("open cells", "dense") and not core.poured
     return CoreWork(
-        core, area, edge, 2 * area + edge * depth,
+        core,
+        area,
+        edge,
+        2 * area + edge * depth,
         area * depth * shelf.rule("kerf.share") if scheme.scored and not core.poured else 0.0,
         ceil(area / shelf.rule("bleed.pitch") ** 2) if closed and not scheme.scored else 0,
         pour_mass(area * depth, core.density, shelf.rule("pour.pack")) if core.poured else 0.0,
         ceil(depth / shelf.rule("pour.lift") - 1e-9) if core.poured else 0,
         clamping_of(scheme.clamp, area, shelf),
-        tuple(_fastening(f, zone, core, shelf) for f in zone.fittings if f.holes and f.hole is not None and _in_reach(f, patch)),
-    )  # fmt: skip
+        tuple(
+            _fastening(f, zone, core, shelf)
+            for f in zone.fittings
+            if f.holes and f.hole is not None and _in_reach(f, patch)
+        ),
+    )
 
 
 def clamping_of(how: str, area: float, shelf: Shelf) -> Clamping:
@@ -82,8 +91,10 @@ def clamping_of(how: str, area: float, shelf: Shelf) -> Clamping:
         pressure = shelf.rule("clamp.vacuum")
         return Clamping(how, 1, 0.0, pressure, pressure >= wanted)
     each = {
-        "screws": shelf.rule("clamp.screw"), "weights": shelf.rule("clamp.weight") * GRAVITY, "props": shelf.rule("clamp.prop"),
-    }[how]  # fmt: skip
+        "screws": shelf.rule("clamp.screw"),
+        "weights": shelf.rule("clamp.weight") * GRAVITY,
+        "props": shelf.rule("clamp.prop"),
+    }[how]
     count = max(1, ceil(wanted * area / each - 1e-9))
     return Clamping(how, count, sqrt(area / count), wanted)
 
@@ -125,7 +136,9 @@ def crushing(pull: float, area: float, core: Core, shelf: Shelf) -> float:
 
 
 def wedge_volume(length: float, width: float, degrees: float) -> float:
-    """Putty of a sloped pad that makes two faces parallel, m3: half of length x (length tan angle) x width; m, degrees."""
+    """Putty of a sloped pad that makes two faces parallel, m3: half of length x (length tan angle) x width; m,
+    degrees.
+    """
     return length * length * tan(radians(degrees)) * width / 2
 
 

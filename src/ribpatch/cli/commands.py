@@ -27,6 +27,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.survey.acoustics import Measured
+    from ribpatch.core.table import Cell
+    from ribpatch.core.units import System
     from ribpatch.formats.readings_csv import Read
 
 
@@ -183,11 +185,31 @@ def _plan(chosen: argparse.Namespace) -> None:
             for n in made.notices
         ]
         plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
-        told = {"boat": made.job.boat.name, "figures": rows, "warnings": notices}
+        told = {"boat": made.job.boat.name, "figures": rows, "warnings": notices, "tables": _tables(made)}
         print(json.dumps(told, indent=1, ensure_ascii=plain))
         return
     for figure in made.figures:
         print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
+
+
+def _tables(made: Plan) -> list[dict[str, object]]:
+    """Every table of every zone: words as text, figures with their value (SI)."""
+    from ribpatch.core.tables import TABLES, zone_table
+
+    found: list[dict[str, object]] = []
+    for zone in made.zones:
+        for name in TABLES:
+            table = zone_table(zone, name, made.system)
+            if table is not None and table.rows:
+                rows = [[_cell(cell, made.system) for cell in row.cells] for row in table.rows]
+                found.append({"zone": zone.zone.id, "table": name, "columns": list(table.columns), "rows": rows})
+    return found
+
+
+def _cell(cell: Cell, system: System) -> object:
+    if isinstance(cell, str):
+        return cell
+    return {"id": cell.id, "value": cell.value, "unit": si_unit(cell.kind), "shown": cell.shown(system)}
 
 
 def _check(chosen: argparse.Namespace) -> None:

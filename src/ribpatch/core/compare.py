@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.memo import remembered
@@ -135,7 +136,11 @@ def scheme_table(rows: tuple[SchemeComparison, ...], chosen: str, system: System
 
 
 def _row(w: SchemeComparison, base: SchemeComparison, chosen: bool, system: System) -> Row:
-    by_id = w.made.by_id
+    by_id = {
+        key: figure if chosen else _of_scheme(figure, key, w)
+        for key in ("weight.net", "bond.used", "cost.total")
+        if (figure := w.made.by_id.get(key)) is not None
+    }
     grave = [n.text for n in w.open_notices if n.grave]
     words = "; ".join(grave[:2]) + (f" and {len(grave) - 2} more" if len(grave) > 2 else "")
     if not words:
@@ -153,6 +158,14 @@ def _row(w: SchemeComparison, base: SchemeComparison, chosen: bool, system: Syst
         words,
     )
     return Row(w.scheme.id, cells, "chosen" if chosen else "", words)
+
+
+def _of_scheme(figure: Figure, key: str, w: SchemeComparison) -> Figure:
+    """A figure of a scheme that is not chosen: no other by its id, and its inputs lead to none of the chosen
+    scheme's.
+    """
+    inputs = tuple(replace(given, figure="") for given in figure.inputs)
+    return replace(figure, id=f"{w.made.zone.id}.{w.scheme.id}.{key}", inputs=inputs)
 
 
 def difference(w: SchemeComparison, base: SchemeComparison, system: System = "metric") -> str:

@@ -26,3 +26,6 @@ class Table(Struct, frozen=True, eq=False):
     note: str = ""
     take: str = ""
     empty: str = "Nothing yet."
+
+
+NOTHING = Table(("",), ())

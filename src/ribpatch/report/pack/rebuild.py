@@ -4,13 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.figure import Figure
-from ribpatch.core.laminate.comparison_figures import match_table
 from ribpatch.core.patch.bonding.protocol import bond_plan, coupon_test
-from ribpatch.core.patch.coring.table import work_table
-from ribpatch.core.patch.coring.work import core_work
-from ribpatch.core.patch.part_table import part_table
+from ribpatch.core.tables import zone_table
 from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table
 
 if TYPE_CHECKING:
@@ -19,6 +15,15 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan, ZonePlan
     from ribpatch.core.table import Table
     from ribpatch.core.units import System
+
+
+# By its name, under its title, with the share of the width of each column.
+TABLES = (
+    ("match", "New laminate against the old", (0.52, 0.16, 0.16, 0.16)),
+    ("core work", "Work on the core", (0.44, 0.14, 0.42)),
+    ("parts", "Made parts", (0.34, 0.14, 0.14, 0.12, 0.13, 0.13)),
+)
+OF_SCHEMES = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
 
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
@@ -31,29 +36,17 @@ def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list
 
 def _rebuilt(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """Laminate, core work, made parts, bonds and schemes of one zone."""
-    zone, shelf, year = made.zone, plan.shelf, plan.job.boat.year
     story: list[Any] = []
-    if made.comparison is not None and made.patch.outlines:
-        story += _table(
-            "New laminate against the old",
-            match_table(made.comparison, made.by_id, shelf),
-            (0.52, 0.16, 0.16, 0.16),
-            system,
-            width,
-        )
-    work = core_work(zone, made.patch, shelf)
-    if work is not None:
-        story += _table("Work on the core", work_table(work, zone.id, shelf, system), (0.44, 0.14, 0.42), system, width)
+    for name, title, shares in TABLES:
+        if name == "match" and not made.patch.outlines:
+            continue
+        story += _table(title, zone_table(made, name, system), shares, system, width)
     if made.parts:
-        of_parts = (0.34, 0.14, 0.14, 0.12, 0.13, 0.13)
-        story += _table("Made parts", part_table(made.parts, zone.id), of_parts, system, width)
         for part in made.parts:
             story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]
-    story += _bonds(made, plan, year)
-    if zone.others:
-        rows = compared_schemes(zone, plan.job.air, year, shelf, system)
-        shares = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
-        story += _table("Schemes", scheme_table(rows, zone.scheme.id, system), shares, system, width)
+    story += _bonds(made, plan, made.year)
+    if made.zone.others:
+        story += _table("Schemes", zone_table(made, "schemes", system), OF_SCHEMES, system, width)
     return story
 
 
@@ -87,9 +80,9 @@ def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:
     return story
 
 
-def _table(title: str, made: Table, shares: tuple[float, ...], system: System, width: float) -> list[Any]:
+def _table(title: str, made: Table | None, shares: tuple[float, ...], system: System, width: float) -> list[Any]:
     """A core table on paper: numbers to the right, warnings marked."""
-    if not made.rows:
+    if made is None or not made.rows:
         return []
     rows = [list(made.columns)]
     for row in made.rows:

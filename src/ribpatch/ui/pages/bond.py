@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.patch.bonding.figures import bond_chart, school_table, tight_table
 from ribpatch.core.scheme import FACINGS
 from ribpatch.core.scheme_edits import set_stretch
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import bond_curve, zone_table
 from ribpatch.core.units import Measure
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
@@ -61,16 +62,14 @@ class BondPage(Page):
         self.session.apply(set_stretch(zone.id, which, Measure(si=float(ratio))))
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        joint, system = made.joint, self.session.system
-        self.chart.setVisible(joint is not None)
-        self.schools.setVisible(joint is not None)
-        self.none.setVisible(joint is None)
-        if joint is not None:
-            self.chart.show_chart(bond_chart(joint, zone.scheme))
-            self.schools.show_table(
-                school_table(joint, made.patch, zone.scheme, zone.outline, plan.shelf, zone.id), system
-            )
-        self.tight.show_table(tight_table(made.patch, joint, zone.id), system)
+        system, curve, ratios = self.session.system, bond_curve(made), zone_table(made, "ratios", self.session.system)
+        self.chart.setVisible(curve is not None)
+        self.schools.setVisible(ratios is not None)
+        self.none.setVisible(curve is None)
+        if curve is not None and ratios is not None:
+            self.chart.show_chart(curve)
+            self.schools.show_table(ratios, system)
+        self.tight.show_table(zone_table(made, "tight", system) or NOTHING, system)
 
     def set_theme(self, theme: str) -> None:
         for part in (self.chart, self.schools, self.tight):

@@ -6,7 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea
 
-from ribpatch.core.patch.bonding.protocol import Interface, bond_plan, coupon_test, plan_table
+from ribpatch.core.patch.bonding.protocol import Interface, bond_plan, coupon_test
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -40,7 +42,7 @@ class BondsPage(Page):
         self._interfaces = bond_plan(zone, made.patch, plan.job.boat.year, plan.shelf)
         self._test = coupon_test(zone, plan.shelf)
         row = max(self.table.grid.currentRow(), 0)
-        self.table.show_table(plan_table(self._interfaces), self.session.system)
+        self.table.show_table(zone_table(made, "bonds", self.session.system) or NOTHING, self.session.system)
         row = min(row, len(self._interfaces) - 1)
         if row >= 0:
             self.table.grid.setCurrentCell(row, 0)

@@ -6,12 +6,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from ribpatch.core.patch.coring.choice import core_choices, core_table
-from ribpatch.core.patch.coring.table import work_table
-from ribpatch.core.patch.coring.work import core_work
+from ribpatch.core.patch.coring.choice import core_choices
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme_edits import in_scheme
-from ribpatch.core.table import Table
+from ribpatch.core.table import NOTHING, Table
+from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Measure
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
@@ -56,15 +55,10 @@ class CoresPage(Page):
         self.session.apply(edit)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        choices = core_choices(zone, made.patch, made.comparison, plan.shelf) if made.comparison else ()
-        self.table.show_table(core_table(choices, zone, plan.shelf, zone.id), self.session.system)
-        work = core_work(zone, made.patch, plan.shelf)
-        table = (
-            work_table(work, zone.id, plan.shelf, self.session.system)
-            if work
-            else Table(("",), (), empty="No core is renewed here.")
-        )
-        self.work.show_table(table, self.session.system)
+        system = self.session.system
+        self.table.show_table(zone_table(made, "cores", system) or NOTHING, system)
+        nothing = Table(("",), (), empty="No core is renewed here.")
+        self.work.show_table(zone_table(made, "core work", system) or nothing, system)
 
     def set_theme(self, theme: str) -> None:
         self.table.set_theme(theme)

@@ -6,7 +6,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout
 
-from ribpatch.core.laminate.comparison_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import laminate_chart, zone_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.table_view import TableView
@@ -56,20 +57,17 @@ class LaminatePage(Page):
             self.show_zone(zone, plan.zone(zone.id), plan)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        comparison, shelf = made.comparison, plan.shelf
+        comparison = made.comparison
         self.none.setVisible(comparison is None)
         self.table.setVisible(comparison is not None)
         self.chart.setVisible(comparison is not None)
         if comparison is None:
             return
-        if self._look == VIEWS[0]:
-            table = match_table(comparison, made.by_id, shelf)
-        elif self._look == VIEWS[1]:
-            table = strength_table(made.by_id)
-        else:
-            table = stiffness_table(comparison.skin.new, made.by_id, shelf)
-        self.table.show_table(table, self.session.system)
-        self.chart.show_chart(match_chart(comparison.skin, shelf))
+        name = ("match", "strength", "stiffness")[VIEWS.index(self._look)]
+        self.table.show_table(zone_table(made, name, self.session.system) or NOTHING, self.session.system)
+        chart = laminate_chart(made)
+        if chart is not None:
+            self.chart.show_chart(chart)
 
     def set_theme(self, theme: str) -> None:
         self.table.set_theme(theme)

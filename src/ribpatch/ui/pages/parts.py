@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.patch.part_table import part_table
 from ribpatch.core.scheme_edits import add_part, remove_part, set_part_plies
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.entry import Choice, Field
@@ -125,7 +126,7 @@ class PartsPage(Page):
         if self._here not in ids:
             self._here = ids[0] if ids else ""
         blocked = self.table.grid.blockSignals(True)
-        self.table.show_table(part_table(made.parts, zone.id), self.session.system)
+        self.table.show_table(zone_table(made, "parts", self.session.system) or NOTHING, self.session.system)
         if self._here:
             self.table.grid.setCurrentCell(ids.index(self._here), 0)
         self.table.grid.blockSignals(blocked)

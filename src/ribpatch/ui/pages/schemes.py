@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
-from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.errors import Fault
 from ribpatch.core.scheme_edits import add_scheme, choose_scheme, remove_scheme
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -47,9 +48,8 @@ class SchemesPage(Page):
         layout.addLayout(row)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        rows = compared_schemes(zone, plan.job.air, plan.job.boat.year, plan.shelf, self.session.system)
-        self.table.show_table(scheme_table(rows, zone.scheme.id, self.session.system), self.session.system)
-        self.drop.setEnabled(len(rows) > 1)
+        self.table.show_table(zone_table(made, "schemes", self.session.system) or NOTHING, self.session.system)
+        self.drop.setEnabled(bool(zone.others))
 
     def _new(self) -> None:
         if self.session.zone is not None:

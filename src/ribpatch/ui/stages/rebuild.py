@@ -12,9 +12,10 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
 from ribpatch.core.patch.repair import to_reach
-from ribpatch.core.patch.tab_table import tab_table
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
+from ribpatch.core.table import NOTHING
+from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
 from ribpatch.ui.stages.rebuild_coupons import CouponPanel
 from ribpatch.ui.stages.stage import Stage
@@ -263,13 +264,16 @@ class RebuildStage(Stage):
         self.burnt.show_text(value_text(skin.psi, Kind.PERCENT, self.session.system))
 
     def _show_tabbing(self, zone: Zone, plan: Plan) -> None:
-        tabbing, stack = zone.scheme.tabbing, plan.zone(zone.id).patch.stack
+        tabbing, _stack = zone.scheme.tabbing, plan.zone(zone.id).patch.stack
         self.tabbing_button.setChecked(tabbing is not None)
         for field in self.tabbing_fields:
             field.setVisible(tabbing is not None)
         self.tabbing_table.setVisible(tabbing is not None)
         if tabbing is not None:
-            self.tabbing_table.show_table(tab_table(stack, tabbing, plan.shelf, zone.id), self.session.system)
+            made = plan.zone(zone.id)
+            self.tabbing_table.show_table(
+                zone_table(made, "tabbing", self.session.system) or NOTHING, self.session.system
+            )
 
     def show_plan(self, plan: Plan) -> None:
         self.asked_panel.show_plan(plan)

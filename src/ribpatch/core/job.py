@@ -140,6 +140,11 @@ class Survey(Record):
     pitch: Annotated[Measure, ranged(0.01, 2)] = usual(0.1)
     drawn: Rings | None = None
 
+    @property
+    def one_place(self) -> float:
+        """Readings nearer to each other than this, m, are of one place."""
+        return 0.3 * self.pitch.si
+
     def check(self) -> None:
         """Readings, sessions and photographs are told apart by id, and what is referred to is there."""
         ids = {reading.id for reading in self.readings}

@@ -68,6 +68,7 @@ def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> Ranged:
 
 
 Thickness = Annotated[Measure, ranged(0.0002, 0.25)]
+SCHOOLS = (8.0, 12.0, 20.0)  # taper ratios that are taught: lightly loaded or thick, usual, thin or highly loaded
 Ratio = Annotated[Measure, ranged(1, 100, Kind.RATIO)]
 Size = Annotated[Measure, ranged(0.001, 20)]
 

@@ -8,9 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.job import Survey
+from ribpatch.core.normal import normal_cdf
 from ribpatch.core.readings import Moisture, Plug, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of, kind_fields, normal_cdf, posterior_of
+from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of, kind_fields, posterior_of
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf

@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 import shapely
-from msgspec import Struct
 from shapely.geometry import LineString
 
+from ribpatch.core.drawing.profile import Levels, Profile
 from ribpatch.core.drawing.section_words import section_words
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Shape
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
@@ -36,35 +36,6 @@ DEPTH_SHARE = 0.17  # of the drawn length that the exaggerated depth may take
 SAMPLES = 120
 Box = tuple[float, float, float, float]
 PAST_END = 0.05  # of the length, so that the handles of the line stand clear of the outline
-
-
-class Profile(Struct, frozen=True, eq=False):
-    """Along the line, each (n,): s in m; inside zone, cut, skin opening, bad (0 or 1); share of the taper out; depth of
-    a pit.
-    """
-
-    s: Floats
-    zone: Floats
-    cut: Floats
-    open: Floats
-    bad: Floats
-    share: Floats
-    second: Floats
-    pit: Floats
-    covered: tuple[Floats, ...]
-    covered_second: tuple[Floats, ...]
-    backed: Floats
-
-
-class Levels(Struct, frozen=True):
-    """Heights of the faces in m over the underside, true depth: other skin, core, then the skin being rebuilt."""
-
-    core: float
-    skin: float
-    top: float
-    floor: float  # of the new plies in the cut
-    bedding: float
-    middle: float  # where the two tapers of a solid laminate meet; the skin's underside otherwise
 
 
 def default_line(zone: Zone) -> tuple[Point, Point]:

@@ -11,7 +11,7 @@ from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
-    from ribpatch.core.drawing.section_view import Levels, Profile
+    from ribpatch.core.drawing.profile import Levels, Profile
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch

@@ -18,6 +18,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, region_above, region_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.normal import normal_cdf
 from ribpatch.core.series import grouped, median
 from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
@@ -36,14 +37,6 @@ MOST_WEIGHED = 128  # of them that the choice of length is made with
 # Correlation length over spacing. Longer ones fit smooth fields better, but rot has an edge: in simulated panels they
 # hid a quarter of it.
 SPANS = (1.0, 1.5, 2.2)
-
-
-def normal_cdf(z: Floats) -> Floats:
-    """The standard normal distribution function, to 1e-7 absolute: [12], 26.2.17 (Python has no vectorised erf)."""
-    t = 1 / (1 + 0.2316419 * np.abs(z))
-    tail = t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
-    tail *= np.exp(-0.5 * z * z) * 0.3989422804014327
-    return np.asarray(np.where(z >= 0, 1 - tail, tail))
 
 
 class Field(Struct, frozen=True, eq=False):

@@ -17,14 +17,14 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import Posterior, covariance, distances, grid_of, normal_cdf, posterior_of
+from ribpatch.core.normal import NODES, normal_cdf
+from ribpatch.core.survey.field import Posterior, covariance, distances, grid_of, posterior_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
     from ribpatch.core.materials.shelf import Shelf
 
 CELLS, CANDIDATES = 360, 180
-NODES = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))
 PLACES = 3
 
 

@@ -213,7 +213,7 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     group = [groups.setdefault(name, len(groups)) for _, name, _ in flat]
     table = np.array([numbers for _, _, numbers in flat], dtype=float).reshape(-1, 11)
     table[:, 5] = group
-    kept, superseded = _latest(table, list(groups), 0.3 * survey.pitch.si, len(survey.sessions))
+    kept, superseded = _latest(table, list(groups), survey.one_place, len(survey.sessions))
     overruled = _overruled(table, kept, shelf.rule("plug.reach"), shelf.rule("plug.contradicts"))
     kept &= ~overruled
     t = table[kept]

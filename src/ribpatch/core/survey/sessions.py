@@ -15,6 +15,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
+from ribpatch.core.normal import NODES
 from ribpatch.core.readings import Moisture, Pin
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import Field, field_of
@@ -27,7 +28,6 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 HALF_LIVES = np.geomspace(1.0, 3000.0, 160)  # days
-SPREAD = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6))  # Gauss-Hermite
 Word = Literal["dry", "drying", "not drying", "too few dates"]
 
 
@@ -105,7 +105,7 @@ def drying_curves(survey: Survey, shelf: Shelf) -> tuple[Drying, ...]:
     base: dict[str, float] = {**references_of(survey), "pin": shelf.rule("pin.dry")}
     curves = (
         forecast(group, base[group[0][1].kind], shelf)
-        for group in _by_place(dated, 0.3 * survey.pitch.si)
+        for group in _by_place(dated, survey.one_place)
         if group[0][1].kind in base and len({m.date() for m, _ in group}) > 1
     )
     return tuple(c for c in curves if c.over[0] > shelf.rule("drying.within"))
@@ -182,7 +182,7 @@ def _dates(
     """Days with one chance in ten, one in two, nine in ten that the place has come within reach of the reference."""
     times: list[Floats] = []
     shares: list[Floats] = []
-    for node, share in SPREAD:
+    for node, share in NODES:
         height = np.maximum(size[:-1] + node * spread[:-1], within)
         times.append(HALF_LIVES / np.log(2) * np.log(height / within))
         shares.append(weight[:-1] * share)

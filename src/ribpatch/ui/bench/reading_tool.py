@@ -146,7 +146,7 @@ class ReadingTool:
         if not all_inside((reading,), zone.outline).all():
             self._echo("That place is outside the zone; nothing was entered.")
             return False
-        if not self._session.apply(put_reading(zone.id, reading, zone.survey.pitch.si * 0.3)):
+        if not self._session.apply(put_reading(zone.id, reading, zone.survey.one_place)):
             return False
         self._entered += 1
         system = self._session.system

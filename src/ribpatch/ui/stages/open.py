@@ -12,6 +12,7 @@ from ribpatch.core.edits import Edit, draw_cut, set_value
 from ribpatch.core.errors import Fault
 from ribpatch.core.patch.access.scores import side_scores
 from ribpatch.core.quantity import parse
+from ribpatch.core.scheme import SCHOOLS
 from ribpatch.core.units import Kind, shown, usual
 from ribpatch.ui.stages.open_before import BeforePanel
 from ribpatch.ui.stages.open_side_fields import SideFields
@@ -164,7 +165,7 @@ class OpenStage(Stage):
 
     def _taper_card(self) -> None:
         card = self.card("Taper", ("taper",), "taper.length")
-        schools = tuple((f"{r}:1", usual(r, f"{r}:1")) for r in (8, 12, 20))
+        schools = tuple((f"{r:g}:1", usual(r, f"{r:g}:1")) for r in SCHOOLS)
         self.choice(card, schools, "scheme", "taper", "ratio")
         self.field(card, "scheme", "taper", "ratio", label="or any ratio")
         card.add_text(

@@ -11,9 +11,10 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, along
 from ribpatch.core.memo import remembered
+from ribpatch.core.normal import normal_cdf
 from ribpatch.core.patch.facing import cut_edges
 from ribpatch.core.scheme import FACINGS, Facing
-from ribpatch.core.survey.field import normal_cdf, posterior_of
+from ribpatch.core.survey.field import posterior_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone

@@ -23,7 +23,7 @@ from ribpatch.core.patch.bonding.shear_lag import (
 )
 from ribpatch.core.patch.taper import band_of
 from ribpatch.core.record import known
-from ribpatch.core.scheme import Scheme, Taper
+from ribpatch.core.scheme import SCHOOLS, Scheme, Taper
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, number_text, usual
 
@@ -34,7 +34,6 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
 
-SCHOOLS = (8.0, 12.0, 20.0)
 LOW, HIGH = 3.0, 30.0
 STEPPED = "elastic peaks at the steps of a stepped joint are local and foretell no strength"
 

@@ -1,6 +1,7 @@
 """What the start may load: nothing that the first picture does without."""
 
 import json
+import os
 import subprocess
 import sys
 
@@ -76,3 +77,14 @@ def test_the_start_page_loads_no_geometry_at_all(machinery):
     tops = {n.partition(".")[0] for n in names}
     assert not tops & {"numpy", "shapely", "contourpy", "pydantic"}
     assert below(names, ("core.patch", "core.survey", "core.laminate", "ui.bench", "ui.frame", *LATER)) == []
+
+
+def test_the_program_uses_one_thread_for_matrices_unless_told_otherwise():
+    code = (
+        "import os; from ribpatch.__main__ import main; main(['--version']); print(os.environ['OPENBLAS_NUM_THREADS'])"
+    )
+    for told, wanted in ((None, "1"), ("2", "2")):
+        env = {k: v for k, v in os.environ.items() if k != "OPENBLAS_NUM_THREADS"}
+        env |= {"OPENBLAS_NUM_THREADS": told} if told else {}
+        run = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=env, timeout=60)
+        assert run.stdout.split()[-1] == wanted

@@ -469,3 +469,9 @@ def test_what_killed_windows_left_half_written_is_cleared_and_copies_stay(tmp_pa
     kept._lock.close()
     assert len(recovery.found(tmp_path)) == 1
     other.close()
+
+
+def test_a_job_written_zone_by_zone_is_the_text_of_the_whole(job):
+    tricky = evolve(job, notes='"zones":[] and \\"zones\\":[]', boat=evolve(job.boat, name='"zones":[]'))
+    for some in (job, tricky, evolve(job, zones=()), evolve(tricky, zones=job.zones[:1])):
+        assert archive.job_json(some) == as_json(some)

@@ -281,7 +281,7 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         return next(z for z in self.zones if z.zone.id == wanted)
 
 
-LEAST_KEPT, SPARE = 96, 48  # plans of zones that are kept; of a job with many zones, those that undo may bring back
+LEAST_KEPT, SPARE = 64, 24  # plans of zones that are kept; of a job with many zones, those that undo may bring back
 
 
 @remembered(8)

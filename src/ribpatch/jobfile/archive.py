@@ -20,7 +20,8 @@ import zlib
 from typing import IO, TYPE_CHECKING, Protocol
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem
-from ribpatch.core.job import Job, members_of
+from ribpatch.core.job import Job, Zone, members_of
+from ribpatch.core.memo import remembered
 from ribpatch.core.record import as_json
 from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
@@ -36,6 +37,7 @@ MOST_JSON = 64 * 2**20
 MOST_MEMBER = 256 * 2**20
 MOST_TOTAL = 4 * 2**30
 MOST_MEMBERS = 5000
+MOST_KEPT = 2000  # readings of a zone whose text is kept for the next copy
 _LOCAL_HEADER, _NAME_LENGTH = 30, 26  # of a member in a zip: its size, and where the lengths of name and extra stand
 # All that a damaged zip can make its reader raise.
 _ZIP_ERRORS = (
@@ -57,7 +59,17 @@ _ZIP_ERRORS = (
 
 def job_json(job: Job) -> bytes:
     """The job as the bytes of ``job.json``."""
-    return as_json(job)
+    bare = object.__new__(Job)
+    bare.__dict__.update({**job.__dict__, "zones": ()})
+    # Zone by zone, those that did not change since the last copy as they were: a copy of a large job would hold the
+    # window up. The mark is found once: in a text its quotes would be escaped.
+    zones = (_zone_text(z) if len(z.survey.readings) < MOST_KEPT else as_json(z) for z in job.zones)
+    return as_json(bare).replace(b'"zones":[]', b'"zones":[' + b",".join(zones) + b"]", 1)
+
+
+@remembered(128)
+def _zone_text(zone: Zone) -> bytes:
+    return as_json(zone)
 
 
 def load(path: Path) -> Job:

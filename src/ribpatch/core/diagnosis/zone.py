@@ -133,7 +133,7 @@ def water_reaches(zone: Zone, other: Zone) -> bool:
     return lower and not ahead and not across
 
 
-@remembered(256, zone=ANSWERED)
+@remembered(96, zone=ANSWERED)
 def cause_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """The chance of every cause that can be, as figures that show their working."""
     book = FigureBook(prefix)

@@ -55,7 +55,7 @@ def followed_line(line: tuple[Point, Point], old: Box, new: Box) -> tuple[Point,
     return moved(line[0]), moved(line[1])
 
 
-@remembered(64)
+@remembered(24)
 def section_view(
     zone: Zone, patch: Patch, shelf: Shelf, line: tuple[Point, Point], opened: bool, system: System
 ) -> Drawing:

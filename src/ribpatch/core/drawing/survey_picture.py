@@ -49,7 +49,7 @@ class Picture(Struct, frozen=True, eq=False):
     words: tuple[str, str]
 
 
-@remembered(64)
+@remembered(24)
 def survey_picture(
     survey: Survey, outline: Ring, shelf: Shelf, shows: Shows = "chance", older: str = "", newer: str = ""
 ) -> Picture | None:

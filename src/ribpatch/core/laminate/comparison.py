@@ -30,7 +30,7 @@ class LaminateComparison(Struct, frozen=True, eq=False):
     panel: Match | None
 
 
-@remembered(256)
+@remembered(96)
 def skin_comparison(
     stack: StackUp,
     resin: str,
@@ -102,7 +102,7 @@ def _bed(putty: Putty, thickness: float) -> Layup:
     return Layup((bed_sheet(putty, thickness),)) if thickness > 0 else NO_BED
 
 
-@remembered(256)
+@remembered(96)
 def new_core(scheme: Scheme, core: str, thickness: float, room: float, between: bool, shelf: Shelf) -> NewCore:
     """A core of ``thickness`` m in the ``room`` m that the old one took; ``between`` standing skins it has two beds.
 
@@ -146,7 +146,7 @@ def sandwiches(
     )
 
 
-@remembered(256)
+@remembered(96)
 def whole_comparison(
     match: Match,
     skin: Skin,

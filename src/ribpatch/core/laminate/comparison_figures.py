@@ -33,7 +33,7 @@ TERMS = ("11", "22", "12", "66", "16", "26")
 _PLACE = {"11": (0, 0), "22": (1, 1), "12": (0, 1), "66": (2, 2), "16": (0, 2), "26": (1, 2)}
 
 
-@remembered(256)
+@remembered(64)
 def comparison_figures(comparison: LaminateComparison, stack: StackUp, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's laminate bench."""
     book = FigureBook(prefix)

@@ -46,7 +46,7 @@ def band_width(part: Polygon) -> float:
 Growth = dict[Facing, float]
 
 
-@remembered(256)
+@remembered(64)
 def cut_line(extent: Extent, cut: Cut, outline: Ring, fittings: tuple[Fitting, ...] = ()) -> CutLine:
     """The cut line of an extent; empty where there is no damage."""
     zone = polygon_of(outline)

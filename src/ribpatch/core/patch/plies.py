@@ -58,7 +58,7 @@ def shares(tops: Floats, band: Band, order: str) -> Floats:
     return np.maximum(1.0 - bottoms / band.thickness, 0.0)
 
 
-@remembered(256)
+@remembered(64)
 def ply_outlines(
     cut: CutLine, band: Band, stack: StackUp, order: str, overlap: float, outline: Ring
 ) -> tuple[PlyOutline, ...]:

@@ -104,7 +104,7 @@ def slit(cut: CutLine, saved: SavedSkin) -> CutLine:
     return replace(cut, region=saved.slits)
 
 
-@remembered(256)
+@remembered(64)
 def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     """The geometry of a zone's repair."""
     scheme, skin = zone.scheme, zone.rebuilt_skin

@@ -108,7 +108,7 @@ def taper_length(ratio: float, thickness: float, form: str, plies: int, least_st
     return max(length, plies * least_step) if form == "stepped" else length
 
 
-@remembered(256)
+@remembered(96)
 def band_of(
     cut: CutLine,
     taper: Taper,

@@ -126,7 +126,7 @@ def _fitted(sites: Sites, outline: Ring, prior: float, length: float | None = No
     return Posterior(sites, inverse, inverse @ sites.score, length, prior)
 
 
-@remembered(128)
+@remembered(64)
 def field_of(survey: Survey, outline: Ring, shelf: Shelf) -> Field | None:
     """The field of a zone's survey, or None where no reading can be scored."""
     made = posterior_of(survey, outline, shelf)
@@ -247,7 +247,7 @@ def _likelihood(score: Floats, apart: Floats, noise: Floats, length: float, prio
     return float(-0.5 * half @ half - np.log(np.diag(lower)).sum() - 0.5 * len(score) * log(2 * np.pi))
 
 
-@remembered(256)
+@remembered(96)
 def extent_of(survey: Survey, outline: Ring, shelf: Shelf) -> Extent:
     """The damaged region: as drawn by the user where they drew it, else from the readings at their confidence.
 

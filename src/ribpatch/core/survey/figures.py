@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 GP_SOURCE = "Gaussian process regression [4]; screening: the extent is never known until it is opened"
 
 
-@remembered(256, zone=("kind", "outline", "survey"))
+@remembered(96, zone=("kind", "outline", "survey"))
 def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's survey."""
     book = FigureBook(prefix)

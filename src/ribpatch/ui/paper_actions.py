@@ -1,0 +1,112 @@
+"""What is written for others: work pack, lists, reports, templates, drawings. Each action is a method of its id."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.report.page import Paper
+    from ribpatch.ui.window import Window
+
+DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
+
+
+class PaperActions:
+    """What is written for others: work pack, lists, reports, templates, drawings."""
+
+    def __init__(self, window: Window) -> None:
+        self._w = window
+
+    def work_pack(self) -> None:
+        """Write the work pack."""
+        documents, session = self._w.documents, self._w.session
+        path = documents.ask_path("Work pack", "work-pack.pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system = session.plan, session.system
+
+        def make() -> bytes:
+            from ribpatch.report.workpack import work_pack
+
+            return work_pack(plan, system, "A4" if system == "metric" else "Letter")
+
+        documents.write_paper(path, "the work pack", make)
+
+    def shopping_list(self) -> None:
+        """Write the shopping list."""
+        from ribpatch.formats.shopping_csv import shopping_text
+
+        documents, session = self._w.documents, self._w.session
+        path = documents.ask_path("Shopping list", "shopping-list.csv", "CSV (*.csv)")
+        if path is not None:
+            text = shopping_text(session.plan, session.system)
+            documents.write_paper(path, "the shopping list", lambda: text.encode())
+
+    def survey_report(self) -> None:
+        """Write the survey report of the whole job."""
+        self._report("Survey report", "survey-report.pdf", "")
+
+    def findings_sheet(self) -> None:
+        """Write the findings sheet of the zone worked on."""
+        zone = self._w.session.zone
+        if zone is not None:
+            self._report("Findings sheet", "findings.pdf", zone.id)
+
+    def templates(self) -> None:
+        """Write the ply templates of the zone worked on, full size."""
+        zone = self._w.session.zone
+        path = self._w.documents.ask_path("Ply templates", "templates.pdf", "PDF (*.pdf)") if zone else None
+        if zone is None or path is None:
+            return
+        plan, system = self._w.session.plan, self._w.session.system
+        outlines, name = plan.zone(zone.id).patch.all_outlines, f"{plan.job.boat.name}, {zone.name}"
+
+        def make() -> bytes:
+            from ribpatch.report.templates import template_pdf
+
+            return template_pdf(outlines, name, "A4" if system == "metric" else "Letter", system)
+
+        self._w.documents.write_paper(path, "the ply templates", make)
+
+    def export_plan(self) -> None:
+        """Write the plan as it is shown as SVG, DXF or PDF to scale."""
+        self._export(self._w.zone_bench.plan_canvas.drawing, "plan")
+
+    def export_section(self) -> None:
+        """Write the cut-through as it is shown as SVG, DXF or PDF to scale."""
+        self._export(self._w.zone_bench.section_canvas.drawing, "cut-through")
+
+    def _export(self, drawing: Drawing | None, what: str) -> None:
+        documents, session = self._w.documents, self._w.session
+        if drawing is None or session.zone is None:
+            session.told.emit("There is no drawing to export here. Go to Open or Rebuild of a zone first.")
+            return
+        path = documents.ask_path(f"Export the {what}", f"{what}.svg", DRAWINGS)
+        if path is None:
+            return
+        title, paper = f"{session.job.boat.name}, {session.zone.name}", "A4" if session.system == "metric" else "Letter"
+
+        def make() -> bytes:
+            from ribpatch.report.export import drawing_bytes
+
+            return drawing_bytes(drawing, title, path.suffix, "Letter" if paper == "Letter" else "A4")
+
+        documents.write_paper(path, f"the {what}", make)
+
+    def _report(self, title: str, proposed: str, zone: str) -> None:
+        documents, session = self._w.documents, self._w.session
+        path = documents.ask_path(title, proposed, "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system, album = session.plan, session.system, session.album
+
+        def make() -> bytes:
+            from ribpatch.report.survey_report import findings_sheet, survey_report
+
+            paper: Paper = "A4" if system == "metric" else "Letter"
+            return (
+                findings_sheet(plan, zone, album, system, paper) if zone else survey_report(plan, album, system, paper)
+            )
+
+        documents.write_paper(path, f"the {title.lower()}", make)

@@ -1,0 +1,49 @@
+"""Readings, recordings and photographs, in and out. Each action is a method of its id."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QFileDialog
+
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
+
+
+class SurveyActions:
+    """Readings, recordings and photographs, in and out."""
+
+    def __init__(self, window: Window) -> None:
+        self._w = window
+
+    def import_readings(self) -> None:
+        """Import readings from a CSV."""
+        name, _ = QFileDialog.getOpenFileName(self._w, "Import readings", "", "CSV (*.csv *.txt);;All files (*)")
+        if name:
+            self._w.documents.import_readings(Path(name))
+
+    def export_readings(self) -> None:
+        """Write the zone's readings as CSV."""
+        from ribpatch.formats.readings_csv import write_text
+
+        zone = self._w.session.zone
+        path = self._w.documents.ask_path("Readings", "readings.csv", "CSV (*.csv)") if zone else None
+        if zone is not None and path is not None:
+            survey = zone.survey
+            text = write_text(survey.readings, survey.references, survey.sessions)
+            self._w.documents.write_paper(path, "the readings", lambda: text.encode())
+
+    def open_recording(self) -> None:
+        """Open a recording of taps."""
+        name, _ = QFileDialog.getOpenFileName(
+            self._w, "Open a recording of taps", "", "Recordings (*.wav);;All files (*)"
+        )
+        if name:
+            self._w.documents.open_recording(Path(name))
+
+    def add_photographs(self) -> None:
+        """Add photographs to the zone."""
+        from ribpatch.ui.survey_desk import PICTURES
+
+        self._w.documents.add_photographs(self._w.documents.ask_pictures(PICTURES))

@@ -1,0 +1,84 @@
+"""What is looked at and how: zones, pages, units, theme, figures, help. Each action is a method of its id."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ribpatch import __version__
+from ribpatch.core.cautions import LIMITS
+from ribpatch.ui.actions import key_sheet
+from ribpatch.ui.theme import apply_theme
+
+if TYPE_CHECKING:
+    from ribpatch.ui.window import Window
+
+
+class ViewActions:
+    """What is looked at and how: zones, pages, units, theme, figures, help."""
+
+    def __init__(self, window: Window) -> None:
+        self._w = window
+
+    def next_zone(self) -> None:
+        """Go to the next zone."""
+        session = self._w.session
+        ids = [z.id for z in session.job.zones]
+        session.go(ids[(ids.index(session.zone_id) + 1) % len(ids)])
+
+    def next_page(self) -> None:
+        """Show the next picture or table below the plan."""
+        self._w.zone_bench.below.next_page()
+
+    def units(self) -> None:
+        """Switch units."""
+        session = self._w.session
+        session.set_system("us" if session.system == "metric" else "metric")
+        self._w.settings.system = session.system
+
+    def theme(self) -> None:
+        """Switch between light and dark."""
+        from PySide6.QtWidgets import QApplication
+
+        settings = self._w.settings
+        settings.theme = "dark" if settings.theme == "light" else "light"
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            apply_theme(app, settings.theme)
+        self._w.use_theme(settings.theme)
+
+    def fit(self) -> None:
+        """Show the whole drawing."""
+        self._w.zone_bench.plan_canvas.fit()
+        self._w.zone_bench.section_canvas.fit()
+
+    def find_figure(self) -> None:
+        """Find any figure of the job by name."""
+        session = self._w.session
+        self._w.work.working.close_sheet()
+        self._w.work.finder.look(session.plan, session.zone_id, session.system)
+
+    def keys(self) -> None:
+        """Show the keys."""
+        if not self._w.at_work:
+            self._box("Keys and help", key_sheet())
+            return
+        self._w.work.sheet.show_sheet("Keys and help", key_sheet())
+
+    def about(self) -> None:
+        """Say what this is and its limits."""
+        text = (
+            f"<p>Rib Patch {__version__}, under the MIT licence. Font B612 under the SIL Open Font License "
+            f"1.1.</p><p>{LIMITS}</p>"
+        )
+        if self._w.at_work:
+            self._w.work.sheet.show_sheet("About Rib Patch", text)
+        else:
+            self._box("About Rib Patch", text)
+
+    def _box(self, title: str, text: str) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
+        box = QMessageBox(self._w)
+        box.setWindowTitle(title)
+        box.setText(text)
+        box.exec()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.notice import Notice, NoticeBuilder
@@ -22,27 +22,54 @@ if TYPE_CHECKING:
     from ribpatch.core.supply.needs import Needs
 
 
-def zone_notices(
-    zone: Zone,
-    patch: Patch,
-    needs: Needs,
-    comparison: LaminateComparison | None,
-    joint: Joint | None,
-    air: ShedAir,
-    year: int | None,
-    shelf: Shelf,
-    system: System,
-) -> tuple[Notice, ...]:
+class WorkedOut(Protocol):
+    """What the warnings of a zone are judged by: the zone as stated, and what was worked out of it."""
+
+    @property
+    def zone(self) -> Zone:
+        """The zone as stated."""
+
+    @property
+    def air(self) -> ShedAir:
+        """The shed's air."""
+
+    @property
+    def year(self) -> int | None:
+        """The boat's."""
+
+    @property
+    def shelf(self) -> Shelf:
+        """Materials and rules."""
+
+    @property
+    def patch(self) -> Patch:
+        """The geometry of the repair."""
+
+    @property
+    def needs(self) -> Needs:
+        """What it uses."""
+
+    @property
+    def comparison(self) -> LaminateComparison | None:
+        """The new laminate beside the old one."""
+
+    @property
+    def joint(self) -> Joint | None:
+        """The bond along the scarf."""
+
+
+def zone_notices(made: WorkedOut, system: System) -> tuple[Notice, ...]:
     """All warnings of one zone."""
+    zone, patch, shelf = made.zone, made.patch, made.shelf
     told = NoticeBuilder(zone.id, system)
     return (
         *survey_notices(told, zone, patch, shelf),
         *cause_notices(told, zone, patch, shelf),
         *_fittings(told, zone),
         *opening_notices(told, zone, patch, shelf),
-        *laminate_notices(told, zone, patch, comparison, joint, year, shelf),
+        *laminate_notices(told, zone, patch, made.comparison, made.joint, made.year, shelf),
         *_core(told, zone, patch),
-        *_resin(told, zone, needs, air, shelf),
+        *_resin(told, zone, made.needs, made.air, shelf),
     )
 
 

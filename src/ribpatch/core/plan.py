@@ -369,6 +369,4 @@ def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""
     from ribpatch.core.checks import zone_notices
 
-    return zone_notices(
-        made.zone, made.patch, made.needs, made.comparison, made.joint, made.air, made.year, made.shelf, system
-    )
+    return zone_notices(made, system)

@@ -140,3 +140,11 @@ def test_photographs_and_recordings_are_named_as_people_know_them(job):
     assert "no longer shows" in member_name(more, "photographs/c.jpg") and "no longer shows" in member_name(
         more, "recordings/a.wav"
     )
+
+
+def test_the_next_reading_takes_the_number_after_the_highest(job, shelf):
+    zone = job.zones[0]
+    numbers = [int(r.id[1:]) for r in zone.survey.readings]
+    new = (Tap(id="new", x=0.3, y=0.0, grade="ring"), Tap(id="new", x=0.4, y=0.0, grade="dull"))
+    after = survey_edits.add_readings(zone.id, new).change(job).zones[0].survey.readings
+    assert [r.id for r in after[-2:]] == [f"r{max(numbers) + 1}", f"r{max(numbers) + 2}"]

@@ -130,3 +130,18 @@ def test_places_are_in_the_units_shown():
 
 def test_every_kind_has_its_si_unit():
     assert all(si_unit(kind) for kind in Kind) and si_unit(Kind.SIZE) == "m" and si_unit(Kind.DIFFERENCE) == "K"
+
+
+@pytest.mark.parametrize(
+    ("si", "kind", "metric", "us"),
+    [
+        (3400.0, Kind.LOAD, "3400 kg", "7496 lb"), (0.45, Kind.AREAL, "450 g/m²", "13.3 oz/yd²"),
+        (150.0, Kind.DENSITY, "150 kg/m³", "9.4 lb/ft³"), (1500.0, Kind.TIME, "25 min", "25 min"),
+        (5400.0, Kind.HOURS, "1.5 h", "1.5 h"), (0.9, Kind.PERCENT, "90 %", "90 %"), (45.0, Kind.ANGLE, "45°", "45°"),
+        (6000.0, Kind.FORCE, "6000 N", "1348.9 lbf"), (38e9, Kind.MODULUS, "38.0 GPa", "5.51 Msi"),
+        (12e6, Kind.STRESS, "12.0 MPa", "1740 psi"), (0.0125, Kind.STRAIN, "1.25 %", "1.25 %"), (7.0, Kind.COUNT, "7", "7"),
+        (2.6, Kind.DIFFERENCE, "2.6 K", "4.7 °F"), (14.5, Kind.PRICE_MASS, "14.50 per kg", "6.58 per lb"),
+    ],
+)  # fmt: skip
+def test_each_kind_is_shown_in_its_unit_with_its_decimals(si, kind, metric, us):
+    assert (shown(si, kind), shown(si, kind, "us")) == (metric, us)

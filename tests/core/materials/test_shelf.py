@@ -53,3 +53,24 @@ def test_every_fabric_names_a_fibre_that_is_there(shelf):
     for fabric in shelf.fabrics:
         for layer in fabric.layers:
             assert shelf.fibre(layer.fibre).density > 1000
+
+
+@pytest.mark.parametrize(
+    ("find", "field", "low", "high"),
+    [
+        (lambda s: s.putty("silica"), "filler_volumes", 0, 10), (lambda s: s.putty("silica"), "density", 100, 3000),
+        (lambda s: s.putty("silica"), "resin_share", 0, 1), (lambda s: s.putty("silica"), "filler_bulk", 1, 3000),
+        (lambda s: s.putty("silica"), "filler_true", 10, 5000), (lambda s: s.fibre("e-glass"), "density", 500, 5000),
+        (lambda s: s.fibre("e-glass"), "modulus", 1e6, 1e12), (lambda s: s.fibre("e-glass"), "tension", 0, 0.2),
+        (lambda s: s.core("balsa-150"), "density", 20, 2000), (lambda s: s.core("balsa-150"), "temperature", 30, 300),
+        (lambda s: s.core("balsa-150"), "shear_strength", 1e4, 1e9), (lambda s: s.resin("epoxy-5-1-slow"), "density", 800, 2000),
+        (lambda s: s.resin("epoxy-5-1-slow"), "activation", 1e4, 2e5), (lambda s: s.resin("epoxy-5-1-slow"), "bond_shear", 1e5, 1e8),
+    ],
+)  # fmt: skip
+def test_what_no_material_can_be_is_refused_just_outside_its_limits(shelf, find, field, low, high):
+    record, little = find(shelf), 1e-6 * high
+    for inside in (low + little, high - little):
+        assert getattr(evolve(record, **{field: inside}), field) == inside
+    for outside in (low - little, high + little, float("nan"), float("inf")):
+        with pytest.raises(Fault):
+            evolve(record, **{field: outside})

@@ -2,7 +2,7 @@
 
 import pytest
 
-from ribpatch.core.errors import UnknownItem
+from ribpatch.core.errors import Fault, UnknownItem
 from ribpatch.core.figure import Origin
 from ribpatch.core.materials.records import Resin
 from ribpatch.core.materials.shelf import merged

@@ -9,8 +9,10 @@ from PySide6.QtWidgets import QApplication
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.errors import Fault
+from ribpatch.core.record import evolve
 from ribpatch.core.units import Measure
 from ribpatch.stages import STAGES, Stage
+from ribpatch.ui.frame.boat_strip import zone_hatch
 
 RATIO = ("zones", "z1", "scheme", "taper", "ratio")
 
@@ -135,3 +137,16 @@ def test_f_keys_follow_the_table(two, qtbot):
     for stage in STAGES:
         qtbot.keyClick(two, getattr(Qt.Key, f"Key_{stage.key}"))
         assert two.session.stage == stage.id
+
+
+def test_a_job_of_many_zones_shows_the_one_looked_at_and_works_the_others_out_when_nothing_is_asked(bare, job, qtbot):
+    bare.showing.at_once = False
+    zones = tuple(evolve(job.zones[n % 4], id=f"z{n + 1}", name=f"Zone {n + 1}") for n in range(12))
+    bare.show_new_job(evolve(job, zones=zones, notes="twelve"), "open")
+    plan = bare.session.plan
+    bare.showing.finish()
+    known = [z.has_patch for z in plan.zones]
+    assert known[0] and not all(known)
+    qtbot.waitUntil(lambda: all(z.has_patch for z in plan.zones), timeout=10_000)
+    qtbot.waitUntil(lambda: not bare.showing._ahead.isActive())
+    assert zone_hatch(plan.zones[11]) == zone_hatch(plan.zones[3]) == "stitched"

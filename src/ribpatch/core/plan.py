@@ -81,6 +81,11 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
 
         return patch_of(self.zone, self.shelf)
 
+    @property
+    def has_patch(self) -> bool:
+        """Whether the geometry was worked out already."""
+        return "patch" in self.__dict__
+
     @cached_property
     def parts(self) -> tuple[PartMade, ...]:
         """The made parts."""

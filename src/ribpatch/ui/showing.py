@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
 UNPAINTED = 400  # ms after which the second step does not wait for a picture any longer
 DRAGGING = 100  # ms between two second steps while something is dragged
+AHEAD = 10  # ms between two zones that are worked out ahead
 
 
 class Bench(Protocol):
@@ -77,6 +78,9 @@ class Showing(QObject):
         self._rest.setSingleShot(True)
         self._rest.timeout.connect(lambda: self.finish())
         zone_bench.plan_canvas.painted.connect(lambda: self._painted())
+        self._ahead = QTimer(self)
+        self._ahead.setInterval(AHEAD)
+        self._ahead.timeout.connect(lambda: self._work_ahead())
         self.at_once = False  # show everything in one step
 
     def frame(self, strip: BoatStrip, ladder: Ladder, ledger: Ledger) -> None:
@@ -130,9 +134,25 @@ class Showing(QObject):
             self.centre.setCurrentWidget(self.zone_bench)
             self.zone_bench.show_plan(plan)
 
+    def _show_strip(self, plan: Plan) -> None:
+        from ribpatch.core.diagnosis.zone import look_marks
+
+        here = self._session.zone if stage_of(self._session.stage).looks else None
+        looks = look_marks(plan.job, here, plan.shelf) if here else ()
+        self._strip.show_plan(plan, self._session.zone_id, self._session.system, looks)
+
+    def _work_ahead(self) -> None:
+        """While nothing is asked: what the strip shows of the zones that were not looked at yet, one at a time."""
+        plan = self._session.plan
+        unknown = next((z for z in plan.zones if not z.has_patch), None)
+        if unknown is not None:
+            _ = unknown.patch
+        else:
+            self._ahead.stop()
+            self._show_strip(plan)
+
     def finish(self) -> None:
         """Show what is still to be shown of the last changes."""
-        from ribpatch.core.diagnosis.zone import look_marks
 
         change, self._pending = self._pending, None
         if change is None:
@@ -140,8 +160,8 @@ class Showing(QObject):
         self._rest.stop()
         plan, system, zone = change.new, self._session.system, self._session.zone_id
         name = self._session.stage
-        here = self._session.zone if stage_of(name).looks else None
-        self._strip.show_plan(plan, zone, system, look_marks(plan.job, here, plan.shelf) if here else ())
+        self._show_strip(plan)
+        self._ahead.start()
         self._ladder.show_plan(plan, zone, name)
         stage = self.stage(name)
         self.decisions.setCurrentWidget(stage)

@@ -22,8 +22,13 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan, ZonePlan
 
 
+FEW = 8  # zones whose state is worked out at once; of more the state appears as it becomes known
+
+
 def zone_hatch(made: ZonePlan) -> str:
-    """The hatch of a zone's state: nothing read, damage found, planned."""
+    """The hatch of a zone's state: nothing read or not known yet, damage found, planned."""
+    if not made.has_patch:
+        return ""
     if made.patch.outlines:
         return "stitched"
     return "old laminate" if not made.patch.extent.likely.is_empty else ""
@@ -47,6 +52,8 @@ class BoatPicture(QWidget):
     def show_plan(self, plan: Plan, zone_id: str, look: tuple[str, ...] = ()) -> None:
         """Draw the boat with her zones; ``look`` marks those where the damage may have spread."""
         self._plan = plan
+        for made in plan.zones if len(plan.zones) <= FEW else ():
+            _ = made.patch
         boat = plan.job.boat
         looks = (
             boat,

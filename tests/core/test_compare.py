@@ -2,7 +2,7 @@
 
 import pytest
 
-from ribpatch.core.compare import compared_schemes
+from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.supply.needs import covered_area
@@ -35,3 +35,22 @@ def test_hours_are_areas_over_rates():
 def test_a_sanding_for_each_sitting_after_the_first_that_cured_and_one_before_fairing(between, plies, sandings):
     row = one("z4", between=between, plies=(StackLine(fabric="biax-45-450", count=plies),))
     assert row.figures["sittings"].value == -(-plies // 4) and row.figures["sandings"].value == sandings
+
+
+def test_what_could_go_wrong_is_said_grave_ones_first_then_counted_then_nothing(job, shelf):
+    from msgspec.structs import replace
+
+    from ribpatch.core.notice import Notice
+
+    zone = job.zones[0]
+    first, *others = compared_schemes(zone, job.air, job.boat.year, shelf, "metric")
+    grave = Notice("a", "open", "cut", "It leaks.", "Mend it.", True)
+    lesser = Notice("b", "open", "cut", "It is dear.", "Pay.", False)
+    for notices, words in (
+        ((), "nothing known"),
+        ((lesser, lesser), "2 lesser warnings"),
+        ((lesser, grave), "It leaks."),
+        ((grave,) * 4, "It leaks.; It leaks. and 2 more"),
+    ):
+        table = scheme_table((replace(first, open_notices=notices), *others), zone.scheme.id)
+        assert table.rows[0].cells[-1] == words

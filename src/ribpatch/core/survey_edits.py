@@ -60,7 +60,8 @@ def put_reading(zone: str, reading: Reading, near: float) -> Edit:
 
     def change(survey: Survey) -> Survey:
         now = reading.session or latest_session(survey)
-        beside = [r for r in survey.readings if abs(r.x - reading.x) <= near and abs(r.y - reading.y) <= near]
+        low, high = reading.x - near, reading.x + near
+        beside = [r for r in survey.readings if low <= r.x <= high and abs(r.y - reading.y) <= near]
         like = (r for r in beside if (r.kind, r.session) == (reading.kind, now))
         there = next((r for r in like if (r.x - reading.x) ** 2 + (r.y - reading.y) ** 2 <= near**2), None)
         if there is None:

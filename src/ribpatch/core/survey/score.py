@@ -7,6 +7,7 @@ plug or test cut showed outranks other readings beside it. Every default is a ru
 
 from __future__ import annotations
 
+from collections import deque
 from itertools import pairwise
 from math import hypot, nan
 from typing import TYPE_CHECKING
@@ -86,6 +87,7 @@ def references_of(survey: Survey) -> dict[str, float]:
     return {kind: float(np.mean(values)) for kind, values in found.items()}
 
 
+@remembered(24)
 def standards_of(survey: Survey) -> tuple[dict[str, float], tuple[Strike, ...]]:
     """What the readings of a survey are judged by: the references of its meters and the strikes marked as sound."""
     marked = set(survey.references)
@@ -202,17 +204,40 @@ def _rows(survey: Survey, shelf: Shelf) -> list[Row]:
     return _ROWS.of(tuple(_spoken(survey, shelf)), (shelf, order), lambda some: [row(s) for s in some])
 
 
+class Tabled(Struct, frozen=True, eq=False):
+    """The rows of a survey as one table, shape (n, 11), with the reading of each and the numbers of its groups."""
+
+    rows: list[Row]
+    ids: list[str]
+    groups: dict[tuple[str, str], int]
+    table: Floats
+
+
+_TABLED: deque[Tabled] = deque(maxlen=3)  # the last ones: a survey with readings more goes on from the one without
+
+
+def _tabled(rows: list[Row]) -> Tabled:
+    before = next((t for t in tuple(_TABLED) if rows[: len(t.rows)] == t.rows), None)
+    known = before.rows if before is not None else []
+    groups = dict(before.groups) if before is not None else {}
+    new = [place for row in rows[len(known) :] for place in row]
+    numbers = np.array([place[2] for place in new], dtype=float).reshape(-1, 11)
+    numbers[:, 5] = [groups.setdefault(name, len(groups)) for _, name, _ in new]
+    ids = [identity for identity, _, _ in new]
+    if before is not None:
+        ids, numbers = [*before.ids, *ids], np.concatenate([before.table, numbers])
+    made = Tabled(rows, ids, groups, numbers)
+    _TABLED.appendleft(made)
+    return made
+
+
 @remembered(24)
 def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     """Score every reading of a survey."""
     rows = _rows(survey, shelf)
     left_out = sum(not row for row in rows)
-    flat = [place for row in rows for place in row]
-    groups: dict[tuple[str, str], int] = {}
-    ids = [identity for identity, _, _ in flat]
-    group = [groups.setdefault(name, len(groups)) for _, name, _ in flat]
-    table = np.array([numbers for _, _, numbers in flat], dtype=float).reshape(-1, 11)
-    table[:, 5] = group
+    made = _tabled(rows)
+    table, ids, groups = made.table, made.ids, made.groups
     kept, superseded = _latest(table, list(groups), survey.one_place, len(survey.sessions))
     overruled = _overruled(table, kept, shelf.rule("plug.reach"), shelf.rule("plug.contradicts"))
     kept &= ~overruled

@@ -11,9 +11,11 @@ $(STAMP): pyproject.toml constraints.txt scripts/system-libraries
 	sh scripts/system-libraries
 	$(PYTHON) -m venv $(VENV)
 	PIP_CONSTRAINT=constraints.txt $(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	$(BIN)/python -m compileall -q src
 	touch $@
 
 demo: $(STAMP)
+	@$(BIN)/python -m compileall -q src
 	@if [ -n "$$DISPLAY$$WAYLAND_DISPLAY" ]; then $(BIN)/ribpatch --demo; \
 	else echo "No display: the main views are rendered to pictures instead."; \
 	  QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py build/demo; fi

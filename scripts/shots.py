@@ -14,6 +14,7 @@ for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
 
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
+from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
 from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the environment is set
 from ribpatch.ui.settings import Settings  # noqa: E402
@@ -66,12 +67,12 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         below("z2", "rebuild", "cut-through")
 
     return {
-        "boat": lambda: go("z1", "boat"), "find": lambda: go("z1", "find"), "find-extent": extent,
-        "find-over-time": time, "find-run": run, "cause": lambda: go("z1", "cause"), "open": lambda: go("z1", "open"),
-        "open-bond": lambda: below("z1", "open", "Taper and bond"), "rebuild": lambda: below("z1", "rebuild", "cut-through"),
+        **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},
+        "find-extent": extent, "find-over-time": time, "find-run": run,
+        "open-bond": lambda: below("z1", "open", "Taper and bond"),
         "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"), "rebuild-suggest": suggest,
         "rebuild-cores": lambda: below("z1", "rebuild", "Cores"), "rebuild-schemes": lambda: below("z1", "rebuild", "Schemes"),
-        "order": lambda: go("z1", "order"), "working": working, "order-us-units": us_units, "rebuild-dark": dark,
+        "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from ribpatch.core.materials.fabric_code import fabric_from_code
 from ribpatch.core.materials.records import Coupon
 from ribpatch.core.plan import plan
 from ribpatch.core.readings import Tap
-from ribpatch.core.record import as_data, evolve, known, read_as
+from ribpatch.core.record import evolve, known, read_as, reader
 from ribpatch.core.scheme import Backing, Face, MadePart, Scheme, StackLine
 from ribpatch.core.units import Measure
 
@@ -66,4 +66,5 @@ def test_all_faults_come_at_once_and_no_more_than_are_listed(job, shelf):
 def test_own_items_of_one_id_are_refused(job):
     fabric = fabric_from_code("1708")
     with pytest.raises(ValueError, match="same id, code-1708"):
-        read_as(Job, {**as_data(job), "own": as_data(known(Own, fabrics=(fabric, fabric)))})
+        own = reader(Own).dump_python(known(Own, fabrics=(fabric, fabric)))
+        read_as(Job, {**reader(Job).dump_python(job), "own": own})

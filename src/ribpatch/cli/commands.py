@@ -16,7 +16,6 @@ from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
-from ribpatch.core.units import si_unit
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
@@ -27,8 +26,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.survey.acoustics import Measured
-    from ribpatch.core.table import Cell
-    from ribpatch.core.units import System
     from ribpatch.formats.readings_csv import Read
 
 
@@ -168,48 +165,13 @@ def _write(chosen: argparse.Namespace, data: bytes) -> None:
 def _plan(chosen: argparse.Namespace) -> None:
     made = _open(chosen.file, chosen.units)
     if chosen.json:
-        rows = [
-            {
-                "id": f.id,
-                "name": f.name,
-                "value": f.value,
-                "kind": f.kind.value,
-                "unit": si_unit(f.kind),
-                "shown": f.shown(chosen.units),
-                "warnings": list(f.warnings),
-            }
-            for f in made.figures
-        ]
-        notices = [
-            {"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
-            for n in made.notices
-        ]
+        from ribpatch.cli.plan_json import plan_json
+
         plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
-        told = {"boat": made.job.boat.name, "figures": rows, "warnings": notices, "tables": _tables(made)}
-        print(json.dumps(told, indent=1, ensure_ascii=plain))
+        print(json.dumps(plan_json(made), indent=1, ensure_ascii=plain))
         return
     for figure in made.figures:
         print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
-
-
-def _tables(made: Plan) -> list[dict[str, object]]:
-    """Every table of every zone: words as text, figures with their value (SI)."""
-    from ribpatch.core.tables import TABLES, zone_table
-
-    found: list[dict[str, object]] = []
-    for zone in made.zones:
-        for name in TABLES:
-            table = zone_table(zone, name, made.system)
-            if table is not None and table.rows:
-                rows = [[_cell(cell, made.system) for cell in row.cells] for row in table.rows]
-                found.append({"zone": zone.zone.id, "table": name, "columns": list(table.columns), "rows": rows})
-    return found
-
-
-def _cell(cell: Cell, system: System) -> object:
-    if isinstance(cell, str):
-        return cell
-    return {"id": cell.id, "value": cell.value, "unit": si_unit(cell.kind), "shown": cell.shown(system)}
 
 
 def _check(chosen: argparse.Namespace) -> None:

@@ -122,9 +122,8 @@ def _alike(old: tuple[object, ...], new: tuple[object, ...]) -> bool:
 def _common(old: tuple[object, ...], new: tuple[object, ...]) -> int:
     """How many items the two rows share, by identity, from their beginning."""
     low, high = 0, min(len(old), len(new))
-    while (
-        low < high
-    ):  # rows are compared a stretch at a time: the interpreter does that a hundred times as fast as item by item
+    # Stretch by stretch: the interpreter compares one a hundred times as fast as item by item.
+    while low < high:
         middle = (low + high + 1) // 2
         if all(map(is_, old[low:middle], new[low:middle])):
             low = middle

@@ -159,12 +159,6 @@ def as_json(record: Record) -> bytes:
     return reader(type(record)).dump_json(record)
 
 
-def as_data(record: Record) -> dict[str, Any]:
-    """A record as plain values, tuples kept."""
-    made: dict[str, Any] = reader(type(record)).dump_python(record)
-    return made
-
-
 def evolve(record: R, **changes: object) -> R:
     """A copy of ``record`` with ``changes``, each checked; raises Fault where one does not hold."""
     from pydantic import ValidationError

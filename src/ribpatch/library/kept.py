@@ -81,7 +81,7 @@ def _digest(sources: Iterable[str]) -> bytes:
 
 
 def _read(path: Path, stamp: bytes) -> object:
-    """What is kept, or None. The file is as long as it says and its own digest holds before any of it is believed."""
+    """What is kept, or None: it was made of these sources, and its own digest holds, before any of it is believed."""
     with contextlib.suppress(Exception):  # whatever is wrong with it, it is made anew
         raw = path.read_bytes()
         body = memoryview(raw)[2 * _DIGEST :]

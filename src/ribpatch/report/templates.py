@@ -43,6 +43,16 @@ class Tile(Struct, frozen=True):
     height: float
 
 
+class Sheet(Struct, frozen=True, eq=False):
+    """What one sheet shows: a ply, one of its pieces and its number, a tile of it, the rows and columns of tiles."""
+
+    outline: PlyOutline
+    piece: shapely.Polygon
+    number: int
+    tile: Tile
+    of: tuple[int, int]
+
+
 def tiles_of(bounds: tuple[float, float, float, float], paper: Paper) -> tuple[Tile, ...]:
     """The sheets that cover a box (m), row by row from the lower left; neighbours share ``LAP``."""
     wide, high = ((v / MM - 2 * EDGE) / 1000 for v in (A4 if paper == "A4" else LETTER))
@@ -66,8 +76,8 @@ def template_pdf(outlines: tuple[PlyOutline, ...], name: str, paper: Paper, syst
     canvas = Canvas(stream, pagesize=size, invariant=1)
     canvas.setTitle(f"{name}: ply templates, full size")
     sheets = list(_sheets(outlines, paper))
-    for outline, piece, count, tile, of in sheets:
-        _page(canvas, outline, piece, count, tile, of, name, size, system)
+    for sheet in sheets:
+        _page(canvas, sheet, name, size, system)
         canvas.showPage()
     if not sheets:
         canvas.setFont(FONT, 10)
@@ -77,9 +87,7 @@ def template_pdf(outlines: tuple[PlyOutline, ...], name: str, paper: Paper, syst
     return stream.getvalue()
 
 
-def _sheets(
-    outlines: tuple[PlyOutline, ...], paper: Paper
-) -> Iterator[tuple[PlyOutline, shapely.Polygon, int, Tile, tuple[int, int]]]:
+def _sheets(outlines: tuple[PlyOutline, ...], paper: Paper) -> Iterator[Sheet]:
     for outline in outlines:
         for number, piece in enumerate(polygons(outline.region), 1):
             tiles = tiles_of(piece.bounds, paper)
@@ -87,20 +95,11 @@ def _sheets(
             for tile in tiles:
                 box = shapely.box(tile.x, tile.y, tile.x + tile.width, tile.y + tile.height)
                 if piece.intersects(box):
-                    yield outline, piece, number, tile, of
+                    yield Sheet(outline, piece, number, tile, of)
 
 
-def _page(
-    c: Any,
-    outline: PlyOutline,
-    piece: shapely.Polygon,
-    number: int,
-    tile: Tile,
-    of: tuple[int, int],
-    name: str,
-    size: tuple[float, float],
-    system: System,
-) -> None:
+def _page(c: Any, sheet: Sheet, name: str, size: tuple[float, float], system: System) -> None:
+    outline, piece, tile, of = sheet.outline, sheet.piece, sheet.tile, sheet.of
     left, low = EDGE * MM, (EDGE + FOOT) * MM
 
     def at(x: float, y: float) -> tuple[float, float]:
@@ -125,7 +124,7 @@ def _page(
     c.rect(left, low, tile.width * 1000 * MM, tile.height * 1000 * MM, stroke=1, fill=0)
     c.setDash([])
     _register(c, left, low, tile, of)
-    _foot(c, outline, number, tile, of, name, size, system)
+    _foot(c, sheet, name, size, system)
 
 
 def _grain(c: Any, outline: PlyOutline, piece: shapely.Polygon, tile: Tile, at: Any) -> None:
@@ -169,16 +168,8 @@ def _register(c: Any, left: float, low: float, tile: Tile, of: tuple[int, int]) 
         c.drawString(x + 5, y + 5, words)
 
 
-def _foot(
-    c: Any,
-    outline: PlyOutline,
-    number: int,
-    tile: Tile,
-    of: tuple[int, int],
-    name: str,
-    size: tuple[float, float],
-    system: System,
-) -> None:
+def _foot(c: Any, sheet: Sheet, name: str, size: tuple[float, float], system: System) -> None:
+    outline, number, tile, of = sheet.outline, sheet.number, sheet.tile, sheet.of
     y = EDGE * MM
     piece = f", piece {number}" if number > 1 or len(polygons(outline.region)) > 1 else ""
     c.setFont(BOLD, 10)

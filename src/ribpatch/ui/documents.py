@@ -42,8 +42,7 @@ class Documents(QObject):
         self._keeping = Tasks(self)
         self._writing = self._again = self._void = False
         self.settled: Callable[[], bool] = lambda: True
-        self._saved_at = ""
-        self._kept_at = ""
+        self._saved_at = self._kept_at = ""
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(AUTOSAVE_MS)

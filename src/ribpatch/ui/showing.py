@@ -6,7 +6,6 @@ Until then the ledger shows that it is being worked out.
 
 from __future__ import annotations
 
-from functools import partial
 from importlib import import_module
 from typing import TYPE_CHECKING, Protocol
 
@@ -51,7 +50,7 @@ class Showing(QObject):
     """
 
     asked = Signal(object)
-    asked_by_id = Signal(str)
+    asked_by_id = Signal(object)
     refreshed = Signal(object)
 
     def __init__(
@@ -153,7 +152,6 @@ class Showing(QObject):
 
     def finish(self) -> None:
         """Show what is still to be shown of the last changes."""
-
         change, self._pending = self._pending, None
         if change is None:
             return
@@ -177,7 +175,7 @@ class Showing(QObject):
         """A bench beside the plan of the zone, loaded and made when first wanted."""
         if name not in self.benches:
             made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session)
-            made.asked.connect(partial(self.asked_by_id.emit))
+            made.asked.connect(self.asked_by_id)
             made.set_theme(self._settings.theme)
             self.benches[name] = made
             self.centre.addWidget(made)

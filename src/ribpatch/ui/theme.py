@@ -68,7 +68,6 @@ def apply_theme(app: QApplication, theme: str) -> None:
 
 
 _SHEET = """
-QWidget {{ font-family: "B612"; font-size: 10pt; color: {ink}; }}
 QMainWindow, QDialog {{ background: {paper}; }}
 QToolTip {{ background: {panel}; color: {ink}; border: 1px solid {edge}; padding: 3px; }}
 QMenuBar {{ background: {rail}; }} QMenuBar::item {{ padding: 3px 9px; background: transparent; }}

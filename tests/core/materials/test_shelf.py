@@ -6,7 +6,7 @@ from ribpatch.core.errors import Fault, UnknownItem
 from ribpatch.core.figure import Origin
 from ribpatch.core.materials.records import Resin
 from ribpatch.core.materials.shelf import merged
-from ribpatch.core.record import as_data, evolve, read_as
+from ribpatch.core.record import evolve, read_as, reader
 
 
 def test_unknown_things_name_the_nearest(shelf):
@@ -39,7 +39,7 @@ def test_mix_by_volume_agrees_with_mix_by_mass(shelf):
 
 
 def test_a_mix_ratio_of_zero_is_refused(shelf):
-    row = as_data(shelf.resin("vinylester"))
+    row = reader(Resin).dump_python(shelf.resin("vinylester"))
     with pytest.raises(ValueError, match="zero makes no cured resin"):
         read_as(Resin, {**row, "mass_parts": (100, 0)})
 

@@ -217,7 +217,8 @@ _TABLED: deque[Tabled] = deque(maxlen=3)  # the last ones: a survey with reading
 
 
 def _tabled(rows: list[Row]) -> Tabled:
-    before = next((t for t in tuple(_TABLED) if rows[: len(t.rows)] == t.rows), None)
+    begun = [t for t in tuple(_TABLED) if rows[: len(t.rows)] == t.rows]
+    before = max(begun, key=lambda t: len(t.rows), default=None)
     known = before.rows if before is not None else []
     groups = dict(before.groups) if before is not None else {}
     new = [place for row in rows[len(known) :] for place in row]

@@ -11,7 +11,7 @@ from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
-from ribpatch.core.record import read_as
+from ribpatch.core.record import built
 from ribpatch.core.units import Kind, Measure, shown, to_shown
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
@@ -285,26 +285,21 @@ class BoatStage(Stage):
             return
         try:
             holes = round(parse(self.fit_holes.text() or "0", Kind.COUNT).measure.si)
-            fitting = read_as(
+            fitting = built(
                 Fitting,
-                {
-                    "id": edits.next_id("f", (f.id for f in zone.fittings)),
-                    "name": self.fit_name.text().strip() or "fitting",
-                    "x": self._size(self.fit_x).si,
-                    "y": self._size(self.fit_y).si,
-                    "width": self._size(self.fit_width),
-                    "height": self._size(self.fit_height, 0.0),
-                    "sealed": SEALS[self.fit_sealed.currentIndex()][1],
-                    "holes": holes,
-                    "hole": self._size(self.fit_hole) if self.fit_hole.text().strip() else None,
-                },
+                id=edits.next_id("f", (f.id for f in zone.fittings)),
+                name=self.fit_name.text().strip() or "fitting",
+                x=self._size(self.fit_x).si,
+                y=self._size(self.fit_y).si,
+                width=self._size(self.fit_width),
+                height=self._size(self.fit_height, 0.0),
+                sealed=SEALS[self.fit_sealed.currentIndex()][1],
+                holes=holes,
+                hole=self._size(self.fit_hole) if self.fit_hole.text().strip() else None,
             )
             self.session.try_apply(edits.add_fitting(zone.id, fitting))
         except Fault as fault:
             self.fitting_note.setText(f"⚠ {fault.sentence}")
-            return
-        except ValueError as error:
-            self.fitting_note.setText(f"⚠ {_first(error)}")
             return
         self.fitting_note.setText("")
         for edit in self.fit_lines:
@@ -389,14 +384,6 @@ class BoatStage(Stage):
 
 def _seal(sealed: bool | None) -> str:
     return next(name for name, value in SEALS if value is sealed)
-
-
-def _first(error: ValueError) -> str:
-    from pydantic import ValidationError
-
-    from ribpatch.core.record import faults_of
-
-    return faults_of(error)[0].sentence if isinstance(error, ValidationError) else str(error)
 
 
 STAGE = BoatStage

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from hypothesis import strategies as st
+from tests.schemes import a_scheme
 
 from ribpatch.core import edits, scheme_edits, survey_edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import Job, Zone
 from ribpatch.core.readings import Moisture, Tap
-from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Cut, StackLine, Taper
 from ribpatch.core.survey.entry import made_reading
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
@@ -31,7 +32,7 @@ cuts = st.builds(
 )  # fmt: skip
 tapers = st.builds(Taper, ratio=measures(1, 60), form=st.sampled_from(["ground", "stepped"]))
 schemes = st.builds(
-    Scheme, side=st.sampled_from(["outside", "inside"]), cut=cuts, taper=tapers, plies=stacks,
+    a_scheme, side=st.sampled_from(["outside", "inside"]), cut=cuts, taper=tapers, plies=stacks,
     order=st.sampled_from(["smallest first", "largest first"]), overlap=measures(0, 0.1),
     resin=st.sampled_from([r.id for r in SHELF.resins]), process=st.sampled_from(["hand", "bag", "infusion"]),
     core=st.sampled_from([None, *(c.id for c in SHELF.cores)]), core_thickness=st.one_of(st.none(), measures(0.002, 0.05)),
@@ -78,16 +79,16 @@ scheme_edit = st.one_of(
     st.tuples(facings, st.one_of(st.none(), measures(0, 0.3))).map(lambda t: scheme_edits.set_margin("z4", *t)),
     st.tuples(facings, st.one_of(st.none(), measures(1, 40))).map(lambda t: scheme_edits.set_stretch("z4", *t)),
     st.booleans().map(lambda on: scheme_edits.set_second("z4", on)), st.booleans().map(lambda on: scheme_edits.set_backing("z4", on)),
-    st.booleans().map(lambda on: scheme_edits.set_tabbing("z4", on)), st.booleans().map(_set(("scheme", "part_depth"))),
-    st.booleans().map(_set(("scheme", "cut", "saved"))), st.sampled_from(["outside", "inside", "above"]).map(_set(("scheme", "side"))),
+    st.booleans().map(lambda on: scheme_edits.set_tabbing("z4", on)), st.booleans().map(_set(("scheme", "access", "part_depth"))),
+    st.booleans().map(_set(("scheme", "cut", "saved"))), st.sampled_from(["outside", "inside", "above"]).map(_set(("scheme", "access", "side"))),
     st.sampled_from(["hull panel", "deck panel", "transom", "stringer run"]).map(_set(("kind",))),
     st.tuples(st.floats(0.05, 1.4), st.floats(0.1, 0.6), measures(0, 0.02)).map(
         lambda t: in_turn(lambda z: scheme_edits.put_depth(z, (t[0], t[1]), t[2]))
     ),
     st.sampled_from(["angle", "knee", "backing plate", "end cap"]).map(lambda k: in_turn(lambda z: scheme_edits.add_part(z, k))),
     st.just(in_turn(scheme_edits.add_scheme)), st.sampled_from(["s1", "s2"]).map(lambda s: in_turn(lambda z: scheme_edits.choose_scheme(z, s))),
-    st.sampled_from(["polyester-iso", "vinylester", "epoxy-1-1"]).map(_set(("scheme", "later_resin"))),
-    st.sampled_from(["screws", "weights", "props", "vacuum"]).map(_set(("scheme", "clamp"))), st.booleans().map(_set(("scheme", "scored"))),
+    st.sampled_from(["polyester-iso", "vinylester", "epoxy-1-1"]).map(_set(("scheme", "resin", "later"))),
+    st.sampled_from(["screws", "weights", "props", "vacuum"]).map(_set(("scheme", "core", "clamp"))), st.booleans().map(_set(("scheme", "core", "scored"))),
 )  # fmt: skip
 any_edit = st.one_of(
     scheme_edit,
@@ -95,7 +96,7 @@ any_edit = st.one_of(
     boxes().map(lambda b: edits.draw_extent("z4", (b,))), boxes().map(lambda b: edits.draw_cut("z4", (b,))),
     st.just(edits.draw_extent("z4", None)), st.just(edits.draw_cut("z4", None)),
     measures(1, 60).map(_set(("scheme", "taper", "ratio"))), measures(0, 0.3).map(_set(("scheme", "cut", "margin"))),
-    measures(0.5, 0.99).map(_set(("survey", "confidence"))), st.sampled_from(["outside", "inside"]).map(_set(("scheme", "side"))),
+    measures(0.5, 0.99).map(_set(("survey", "confidence"))), st.sampled_from(["outside", "inside"]).map(_set(("scheme", "access", "side"))),
     st.sampled_from([None, "balsa-150", "ply-marine"]).map(lambda c: edits.set_core("z4", c)),
     st.sampled_from([None, "balsa-150"]).map(lambda c: edits.set_build_core("z4", c, None)), st.just(edits.remove_zone("z2")),
     st.floats(-5, 40).map(lambda t: edits.set_value(("air", "temperature"), Measure(si=t))),

@@ -24,13 +24,13 @@ def put(job, zone, *path_and_value):
 @pytest.mark.parametrize(
     ("zone", "path", "bad", "key", "grave"),
     [
-        ("z4", ("scheme", "plies"), (), "no-plies", True),
-        ("z4", ("scheme", "plies"), (StackLine(fabric="biax-45-800", count=3),), "thin", True),
-        ("z4", ("scheme", "plies"), (StackLine(fabric="biax-45-800", count=14),), "proud", False),
-        ("z4", ("scheme", "plies"), (StackLine(fabric="mat-450", count=6),), "mat-epoxy", False),
-        ("z4", ("scheme", "resin"), "polyester-iso", "secondary", False),
-        ("z1", ("scheme", "core"), None, "no-core", False),
-        ("z1", ("scheme", "core_thickness"), Measure(si=0.012), "core-thickness", False),
+        ("z4", ("scheme", "laminate", "plies"), (), "no-plies", True),
+        ("z4", ("scheme", "laminate", "plies"), (StackLine(fabric="biax-45-800", count=3),), "thin", True),
+        ("z4", ("scheme", "laminate", "plies"), (StackLine(fabric="biax-45-800", count=14),), "proud", False),
+        ("z4", ("scheme", "laminate", "plies"), (StackLine(fabric="mat-450", count=6),), "mat-epoxy", False),
+        ("z4", ("scheme", "resin", "main"), "polyester-iso", "secondary", False),
+        ("z1", ("scheme", "core", "material"), None, "no-core", False),
+        ("z1", ("scheme", "core", "thickness"), Measure(si=0.012), "core-thickness", False),
         ("z4", ("scheme", "taper", "ratio"), Measure(si=35), "tight.1", False),
         ("z4", ("scheme", "taper", "ratio"), Measure(si=100), "whole-panel", True),
         ("z1", ("survey",), Survey(), "nothing-read", False),
@@ -88,6 +88,6 @@ def test_a_fitting_outside_is_told(job, shelf):
 
 
 def test_words_follow_the_units(job, shelf):
-    thin = put(job, "z4", "scheme", "plies", (StackLine(fabric="biax-45-800", count=3),))
+    thin = put(job, "z4", "scheme", "laminate", "plies", (StackLine(fabric="biax-45-800", count=3),))
     text = next(n.text for n in plan(thin, shelf, "us").notices if n.id == "z4.thin")
     assert " in thinner" in text

@@ -1,6 +1,7 @@
 """Schemes weighed: hours from areas over rates, sittings and sandings, each against its own sum."""
 
 import pytest
+from tests.schemes import rescheme
 
 from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.record import evolve
@@ -14,7 +15,7 @@ SHELF, JOB = shipped_shelf(), demo_job()
 
 def one(zone, **changes):
     wanted = JOB.zone(zone)
-    changed = evolve(wanted, scheme=evolve(wanted.scheme, **changes), others=())
+    changed = evolve(wanted, scheme=rescheme(wanted.scheme, **changes), others=())
     (row,) = compared_schemes(changed, JOB.air, 1998, SHELF, "metric")
     return row
 

@@ -1,6 +1,7 @@
 """Edits: each changes what it names and nothing else, or changes nothing and says why."""
 
 import pytest
+from tests.schemes import rescheme
 
 from ribpatch.core import edits, survey_edits
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone, UnknownItem
@@ -160,16 +161,16 @@ def test_bad_corner_text_is_explained(text):
 
 
 def test_choosing_a_core_starts_from_the_old_one_less_the_bedding(job):
-    bare = edits.set_value(("zones", "z1", "scheme", "core_thickness"), None).change(
+    bare = edits.set_value(("zones", "z1", "scheme", "core", "thickness"), None).change(
         edits.set_core("z1", None).change(job)
     )
     chosen = edits.set_core("z1", "balsa-150").change(bare).zone("z1").scheme
-    assert chosen.core_thickness.si == pytest.approx(0.018 - 0.0015)
+    assert chosen.core.thickness.si == pytest.approx(0.018 - 0.0015)
 
 
 def test_plies_are_replaced_whole(job):
     lines = (StackLine(fabric="mat-300"),)
-    assert edits.set_plies("z1", lines).change(job).zone("z1").scheme.plies == lines
+    assert edits.set_plies("z1", lines).change(job).zone("z1").scheme.laminate.plies == lines
 
 
 def test_filling_needs_a_ply_to_count(job, shelf):
@@ -177,8 +178,8 @@ def test_filling_needs_a_ply_to_count(job, shelf):
 
     zone = job.zone("z4")
     with pytest.raises(InvalidValue, match="add a ply first"):
-        edits.fill_to_thickness(evolve(zone, scheme=evolve(zone.scheme, plies=())), 0.007, shelf)
-    filled = edits.fill_to_thickness(zone, 0.0035, shelf).change(job).zone("z4").scheme.plies
+        edits.fill_to_thickness(evolve(zone, scheme=rescheme(zone.scheme, plies=())), 0.007, shelf)
+    filled = edits.fill_to_thickness(zone, 0.0035, shelf).change(job).zone("z4").scheme.laminate.plies
     assert [line.count for line in filled] == [4]
 
 

@@ -202,7 +202,7 @@ def test_a_thicker_old_skin_needs_a_longer_taper_in_proportion():
 
 def test_infusion_is_lighter_and_thinner_than_hand_lay_up():
     hand, infused = (
-        figures(set_value(("zones", "z4", "scheme", "process"), p).change(JOB)) for p in ("hand", "infusion")
+        figures(set_value(("zones", "z4", "scheme", "laying", "process"), p).change(JOB)) for p in ("hand", "infusion")
     )
     for key in ("stack.thickness", "stack.weight", "resin.plies"):
         assert infused[f"z4.{key}"] < hand[f"z4.{key}"]

@@ -68,7 +68,7 @@ def test_all_pages_of_any_job(edits):
         assert match_chart(made.comparison.skin, SHELF).bars
     assert len(side_scores(made.zone, made.patch, SHELF)) == 3 and len(order_of(job, SHELF)) == len(job.zones)
     assert all(seen.item.text for seen in checklist(made.zone, made.patch, SHELF))
-    assert bool(coupon_test(made.zone, SHELF)) == (made.zone.scheme.later_resin is not None)
+    assert bool(coupon_test(made.zone, SHELF)) == (made.zone.scheme.resin.later is not None)
     for depth in ("open", "rebuild"):
         drawing = plan_view(made.zone, made.patch, None, SHELF, depth, "metric")
         assert drawing.shapes

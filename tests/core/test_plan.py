@@ -43,8 +43,8 @@ def test_changing_the_taper_moves_what_follows_from_it_and_nothing_else(job, she
 
 
 def test_heavier_cloth_makes_a_thicker_and_heavier_laminate(job, shelf, made):
-    lines = tuple(evolve(line, fabric="biax-090-800") for line in job.zone("z1").scheme.plies)
-    new = plan(set_at(job, ("zones", "z1", "scheme", "plies"), lines), shelf).by_id
+    lines = tuple(evolve(line, fabric="biax-090-800") for line in job.zone("z1").scheme.laminate.plies)
+    new = plan(set_at(job, ("zones", "z1", "scheme", "laminate", "plies"), lines), shelf).by_id
     for key in ("z1.stack.thickness", "z1.stack.weight", "z1.resin.plies", "z1.weight.on"):
         assert new[key].value > made.by_id[key].value
 
@@ -95,7 +95,7 @@ def test_cautions_follow_the_plan(job, shelf, made):
     words = " ".join(c.text for c in cautions_for(made))
     assert "Glass dust" in words and "sensitises" in words and "Support the hull" in words and "lead" in words
     assert "Styrene" not in words
-    polyester = plan(set_at(job, ("zones", "z4", "scheme", "resin"), "polyester-iso"), shelf)
+    polyester = plan(set_at(job, ("zones", "z4", "scheme", "resin", "main"), "polyester-iso"), shelf)
     assert "Styrene" in " ".join(c.text for c in cautions_for(polyester))
 
 

@@ -1,6 +1,7 @@
 """What a job names: every fault at once, each with its path, and a near match."""
 
 import pytest
+from tests.schemes import a_scheme
 
 from ribpatch.core.errors import ManyFaults, UnknownItem
 from ribpatch.core.job import CoreLayer, Job, Own, Survey
@@ -9,7 +10,7 @@ from ribpatch.core.materials.records import Coupon
 from ribpatch.core.plan import plan
 from ribpatch.core.readings import Tap
 from ribpatch.core.record import evolve, known, read_as, reader
-from ribpatch.core.scheme import Backing, Face, MadePart, Scheme, StackLine
+from ribpatch.core.scheme import Backing, Face, MadePart, StackLine
 from ribpatch.core.units import Measure
 
 
@@ -25,15 +26,15 @@ SIZE = Measure(si=0.2)
 @pytest.mark.parametrize(
     ("change", "place"),
     [
-        (lambda j: put(j, scheme=Scheme(plies=GHOST)), "zones.0.scheme.plies"), (lambda j: put(j, scheme=Scheme(resin="glue")), "zones.0.scheme.resin"),
-        (lambda j: put(j, scheme=Scheme(later_resin="glue")), "zones.0.scheme.later_resin"),
-        (lambda j: put(j, scheme=Scheme(core="oak")), "zones.0.scheme.core"),
-        (lambda j: put(j, scheme=Scheme(putty="mud")), "zones.0.scheme.putty"),
-        (lambda j: put(j, scheme=Scheme(preparation="lick")), "zones.0.scheme.preparation"),
-        (lambda j: put(j, others=(Scheme(id="s2", putty="mud"),)), "zones.0.others.0.putty"),
-        (lambda j: put(j, scheme=Scheme(second=Face(plies=GHOST))), "zones.0.scheme.second.plies"),
-        (lambda j: put(j, scheme=Scheme(backing=Backing(plies=GHOST))), "zones.0.scheme.backing.plies"),
-        (lambda j: put(j, scheme=Scheme(parts=(MadePart(id="p1", name="a", kind="knee", length=SIZE, width=SIZE, plies=GHOST),))),
+        (lambda j: put(j, scheme=a_scheme(plies=GHOST)), "zones.0.scheme.laminate.plies"), (lambda j: put(j, scheme=a_scheme(resin="glue")), "zones.0.scheme.resin.main"),
+        (lambda j: put(j, scheme=a_scheme(later_resin="glue")), "zones.0.scheme.resin.later"),
+        (lambda j: put(j, scheme=a_scheme(core="oak")), "zones.0.scheme.core.material"),
+        (lambda j: put(j, scheme=a_scheme(putty="mud")), "zones.0.scheme.resin.putty"),
+        (lambda j: put(j, scheme=a_scheme(preparation="lick")), "zones.0.scheme.bond.preparation"),
+        (lambda j: put(j, others=(a_scheme(id="s2", putty="mud"),)), "zones.0.others.0.resin.putty"),
+        (lambda j: put(j, scheme=a_scheme(second=Face(plies=GHOST))), "zones.0.scheme.laminate.second.plies"),
+        (lambda j: put(j, scheme=a_scheme(backing=Backing(plies=GHOST))), "zones.0.scheme.laminate.backing.plies"),
+        (lambda j: put(j, scheme=a_scheme(parts=(MadePart(id="p1", name="a", kind="knee", length=SIZE, width=SIZE, plies=GHOST),))),
          "zones.0.scheme.parts.0.plies"),
         (lambda j: put(j, build=evolve(j.zones[0].build, core=CoreLayer(core="oak", thickness=SIZE))), "zones.0.build.core.core"),
         (lambda j: put(j, build=evolve(j.zones[0].build, outer=evolve(j.zones[0].build.outer, plies=GHOST))), "zones.0.build.outer.plies"),
@@ -52,7 +53,7 @@ def test_each_name_that_is_not_there_is_told_by_its_place(job, shelf, change, pl
 
 
 def test_all_faults_come_at_once_and_no_more_than_are_listed(job, shelf):
-    two = put(job, scheme=Scheme(plies=GHOST, resin="epoxy-5-1-slo"))
+    two = put(job, scheme=a_scheme(plies=GHOST, resin="epoxy-5-1-slo"))
     with pytest.raises(ManyFaults) as caught:
         plan(two, shelf)
     said = [f.sentence for f in caught.value.faults]

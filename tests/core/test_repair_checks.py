@@ -1,6 +1,7 @@
 """Warnings of Open and Rebuild: each appears for its reason, goes when that is mended, and says how."""
 
 import pytest
+from tests.schemes import rescheme
 from tests.strategies import SHELF
 
 from ribpatch.core.plan import plan
@@ -16,7 +17,7 @@ def m(value):
 def told(job, zone, **changes):
     """Notices of a zone by their key, with changes of its scheme."""
     wanted = job.zone(zone)
-    changed = evolve(wanted, scheme=evolve(wanted.scheme, **changes))
+    changed = evolve(wanted, scheme=rescheme(wanted.scheme, **changes))
     made = plan(evolve(job, zones=tuple(changed if z.id == zone else z for z in job.zones)), SHELF)
     return {n.id.removeprefix(f"{zone}."): n for n in made.notices if n.zone == zone}
 
@@ -106,7 +107,7 @@ def test_a_pit_is_compared_with_what_is_left_of_the_old_laminate(job):
     zone = job.zone("z4")
     shallow = evolve(
         zone, depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.002)),),
-        scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-450", 4)),
+        scheme=rescheme(zone.scheme, part_depth=True, plies=lines("biax-45-450", 4)),
     )  # fmt: skip
     made = plan(evolve(job, zones=(shallow,)), SHELF).zone("z4")
     new = made.comparison.skin.new
@@ -118,11 +119,11 @@ def test_a_pit_is_compared_with_what_is_left_of_the_old_laminate(job):
 def test_both_faces_of_a_solid_laminate_are_one_laminate(job):
     zone = job.zone("z4")
     both = evolve(
-        zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4)))
+        zone, scheme=rescheme(zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4)))
     )
     comparison = plan(evolve(job, zones=(both,)), SHELF).zone("z4").comparison
     one = (
-        plan(evolve(job, zones=(evolve(zone, scheme=evolve(zone.scheme, plies=lines("biax-45-800", 8))),)), SHELF)
+        plan(evolve(job, zones=(evolve(zone, scheme=rescheme(zone.scheme, plies=lines("biax-45-800", 8))),)), SHELF)
         .zone("z4")
         .comparison
     )
@@ -143,7 +144,7 @@ def test_the_era_and_the_count_decide_what_the_old_laminate_was(job):
         "woven",
     }
     assert "before 1975" in known_by(skin, 1970, SHELF) and "not known" in known_by(skin, None, SHELF)
-    counted = evolve(skin, plies=lines("mat-450", 5), psi=m(0.33))
+    counted = evolve(skin, plies=lines("mat-450", 5), fibre_fraction=m(0.33))
     assert "burn-off" in known_by(counted, 1998, SHELF) and len(skin_layup(counted, 1998, SHELF).sheets) == 5
 
 
@@ -151,7 +152,7 @@ def test_each_face_is_measured_by_what_is_tapered_there(job):
     zone = job.zone("z4")
     both = evolve(
         zone,
-        scheme=evolve(
+        scheme=rescheme(
             zone.scheme, plies=lines("biax-45-800", 4), second=Face(plies=lines("biax-45-800", 4), share=m(0.4))
         ),
     )
@@ -171,7 +172,7 @@ def test_a_pit_is_tapered_from_its_depth(job):
 
     zone = job.zone("z4")
     deep = evolve(
-        zone, depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.003)),), scheme=evolve(zone.scheme, part_depth=True),
+        zone, depths=(DepthPoint(id="d1", x=0.72, y=0.34, depth=m(0.003)),), scheme=rescheme(zone.scheme, part_depth=True),
     )  # fmt: skip
     by_id = plan(evolve(job, zones=(deep,)), SHELF).zone("z4").by_id
     assert by_id["taper.length"].value == pytest.approx(12 * 0.003)
@@ -209,7 +210,7 @@ def test_what_the_old_laminate_left_below_a_pit_weighs_in_the_comparison(job):
 
     zone = job.zone("z4")
     depths = tuple(DepthPoint(id=f"d{n}", x=x, y=0.34, depth=m(0.003)) for n, x in enumerate((0.66, 0.72, 0.78)))
-    pit = evolve(zone, depths=depths, scheme=evolve(zone.scheme, part_depth=True, plies=lines("biax-45-800", 3)))
+    pit = evolve(zone, depths=depths, scheme=rescheme(zone.scheme, part_depth=True, plies=lines("biax-45-800", 3)))
     z = plan(evolve(job, zones=(pit,)), SHELF).zones[0]
     old = skin_weight(zone.build.outer, SHELF)
     held = {h.key: h for h in z.comparison.skin.held}

@@ -35,7 +35,7 @@ def rich_job():
     for edit in (
         scheme_edits.set_second("z4", True), scheme_edits.set_backing("z4", True), scheme_edits.set_tabbing("z4", True),
         scheme_edits.put_depth(hull, (0.7, 0.34), Measure(si=0.003)), set_core("z1", "foam-pvc-130"),
-        set_value(("zones", "z1", "scheme", "later_resin"), "polyester-iso"), set_value(("zones", "z1", "scheme", "clamp"), "props"),
+        set_value(("zones", "z1", "scheme", "resin", "later"), "polyester-iso"), set_value(("zones", "z1", "scheme", "core", "clamp"), "props"),
         scheme_edits.add_part(job.zone("z4"), "knee"),
     ):  # fmt: skip
         job = edit.change(job)

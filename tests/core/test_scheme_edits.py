@@ -7,6 +7,7 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.schemes import rescheme
 from tests.strategies import SHELF
 
 from ribpatch.core.compare import as_chosen, compared_schemes, difference, scheme_table
@@ -73,8 +74,8 @@ def test_absurd_values_are_refused(job, edit):
 
 def test_marks_are_kept_one_a_place(job):
     marked = set_mark("z1", "inside", "access", 4).change(set_mark("z1", "inside", "access", 2).change(job))
-    assert [(k.side, k.mark) for k in marked.zone("z1").scheme.marks] == [("inside", 4)]
-    assert set_mark("z1", "inside", "access", None).change(marked).zone("z1").scheme.marks == ()
+    assert [(k.side, k.mark) for k in marked.zone("z1").scheme.access.marks] == [("inside", 4)]
+    assert set_mark("z1", "inside", "access", None).change(marked).zone("z1").scheme.access.marks == ()
 
 
 # ---- the cut by hand ----
@@ -146,19 +147,19 @@ def test_a_tick_wants_a_note(job):
 def test_the_other_face_of_a_solid_laminate_shares_the_plies(job):
     both = set_second("z4", True).change(job).zone("z4").scheme
     assert (
-        sum(line.count for line in unrolled(both.plies)) == 4
-        and sum(line.count for line in unrolled(both.second.plies)) == 3
+        sum(line.count for line in unrolled(both.laminate.plies)) == 4
+        and sum(line.count for line in unrolled(both.laminate.second.plies)) == 3
     )
     back = set_second("z4", False).change(set_second("z4", True).change(job)).zone("z4").scheme
-    assert back.second is None
-    whole = [stack_up(s.plies, s.resin, "hand", SHELF).thickness for s in (job.zone("z4").scheme, back)]
+    assert back.laminate.second is None
+    whole = [stack_up(s.laminate.plies, s.resin.main, "hand", SHELF).thickness for s in (job.zone("z4").scheme, back)]
     assert whole[0] == pytest.approx(whole[1])
 
 
 def test_backing_tabbing_and_parts_come_and_go(job):
-    assert set_backing("z4", True).change(job).zone("z4").scheme.backing is not None
-    assert set_backing("z4", False).change(job).zone("z4").scheme.backing is None
-    assert set_tabbing("z3", True).change(job).zone("z3").scheme.tabbing is not None
+    assert set_backing("z4", True).change(job).zone("z4").scheme.laminate.backing is not None
+    assert set_backing("z4", False).change(job).zone("z4").scheme.laminate.backing is None
+    assert set_tabbing("z3", True).change(job).zone("z3").scheme.laminate.tabbing is not None
     for kind in ("angle", "knee", "backing plate", "end cap"):
         with_part = add_part(job.zone("z4"), kind).change(job)
         (part,) = with_part.zone("z4").scheme.parts
@@ -193,7 +194,9 @@ def test_schemes_are_copied_chosen_and_dropped(job):
 def test_the_table_of_schemes_is_computed_for_each_as_if_chosen(job):
     two = add_scheme(job.zone("z4")).change(job)
     zone = two.zone("z4")
-    thin = evolve(zone, scheme=evolve(zone.scheme, plies=(evolve(zone.scheme.plies[0], count=3),), between="cured"))
+    thin = evolve(
+        zone, scheme=rescheme(zone.scheme, plies=(evolve(zone.scheme.laminate.plies[0], count=3),), between="cured")
+    )
     rows = compared_schemes(thin, two.air, 1998, SHELF, "metric")
     assert [w.scheme.id for w in rows] == ["s1", "s2"]
     alone = plan(evolve(two, zones=(as_chosen(thin, rows[0].scheme),)), SHELF).zone("z4")
@@ -258,12 +261,12 @@ def test_the_chance_beside_a_proposed_cut_is_that_of_the_field_there(job):
 def test_counted_plies_mean_the_same_wherever_they_are_typed(job):
     """Boat and Rebuild give one thickness; era and burn-off stay; a typed thickness goes first."""
     zone = job.zone("z4")
-    known = evolve(zone.build.outer, thickness=Measure(si=0.003), era="before-1975", psi=Measure(si=0.42))
+    known = evolve(zone.build.outer, thickness=Measure(si=0.003), era="before-1975", fibre_fraction=Measure(si=0.42))
     job = evolve(job, zones=(evolve(zone, build=evolve(zone.build, outer=known)),))
     plies = (StackLine(fabric="mat-450", count=3),)
     boat = set_skin_plies("z4", plies).change(job).zone("z4").build.outer
     rebuild = in_skin(job.zone("z4"), "count", plies=plies).change(job).zone("z4").build.outer
-    assert boat == rebuild and boat.era == "before-1975" and boat.psi.si == 0.42 and boat.thickness is None
+    assert boat == rebuild and boat.era == "before-1975" and boat.fibre_fraction.si == 0.42 and boat.thickness is None
     typed = evolve(
         job,
         zones=(evolve(zone, build=evolve(zone.build, outer=evolve(known, thickness=Measure(si=0.007, typed="7 mm")))),),

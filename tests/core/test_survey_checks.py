@@ -29,7 +29,7 @@ def test_a_laminate_is_thicker_from_a_tenth_on(share, thicker):
 @pytest.mark.parametrize(("share", "thicker"), [(0.9, False), (1.05, False), (1.2, True)])
 def test_so_is_a_core(share, thicker):
     zone = JOB.zone("z2")
-    old = zone.scheme.core_thickness.si / share
+    old = zone.scheme.core.thickness.si / share
     build = evolve(
         zone.build,
         core=CoreLayer(core="ply-marine", thickness=Measure(si=old)),

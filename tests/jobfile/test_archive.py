@@ -10,12 +10,14 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.schemes import PLACES
 from tests.strategies import any_reading
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
-from ribpatch.core.job import Job, Survey
+from ribpatch.core.job import VERSION, Job, Survey
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import as_json, evolve, read_as, reader
+from ribpatch.core.units import Measure
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
@@ -319,7 +321,7 @@ def test_the_stored_sample_of_version_2_opens_with_everything_in_it():
 def test_version_1_comes_up_with_readings_that_belong_to_no_session():
     sample = Path(__file__).parents[1] / "data" / "job-version-1.ribpatch"
     job = archive.load(sample)
-    assert job.version == 3 and all(not z.survey.sessions and z.practice is None for z in job.zones)
+    assert job.version == VERSION and all(not z.survey.sessions and z.practice is None for z in job.zones)
     assert {r.session for z in job.zones for r in z.survey.readings} <= {""}
 
 
@@ -355,8 +357,8 @@ def test_version_2_names_a_side_for_its_skin_and_its_own_resins_get_moduli():
         "least_temperature": 10, "most_humidity": 0.8, "blushes": False, "mat_binder": False, "reason": "its can",
     }  # fmt: skip
     document["own"] = {"resins": [resin]}
-    made = read_as(Job, migrated(document, 3))
-    assert made.zones[0].scheme.side == "inside"
+    made = read_as(Job, migrated(document, VERSION))
+    assert made.zones[0].scheme.access.side == "inside"
     assert made.own.resins[0].modulus > 1e9 and made.own.resins[0].bond_shear > made.own.resins[0].bond_peel
 
 
@@ -367,10 +369,50 @@ def test_a_stored_sample_of_version_3_opens_whole():
     scheme = zone.scheme
     assert scheme.id == "s2" and [s.id for s in zone.others] == ["s1"]
     assert scheme.cut.sides[0].margin.si == pytest.approx(0.1) and scheme.taper.ratio_at("y-") == 8
-    assert scheme.second is not None and scheme.backing is not None and scheme.parts[0].kind == "angle"
-    assert zone.depths[0].depth.typed == "2 mm" and zone.ticks[0].item == "electric" and scheme.marks[0].mark == 4
+    assert (
+        scheme.laminate.second is not None and scheme.laminate.backing is not None and scheme.parts[0].kind == "angle"
+    )
+    assert (
+        zone.depths[0].depth.typed == "2 mm" and zone.ticks[0].item == "electric" and scheme.access.marks[0].mark == 4
+    )
     assert job.own.coupons[0].fabric == "biax-45-450"
     assert reader(Job).validate_json(as_json(job)) == job
+
+
+@pytest.mark.parametrize("version", [1, 2, 3])
+def test_every_choice_of_an_older_scheme_lies_in_its_group(version):
+    sample = Path(__file__).parents[1] / "data" / f"job-version-{version}.ribpatch"
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    job = archive.load(sample)
+    compared = 0
+    for zone, raw in zip(job.zones, document["zones"], strict=True):
+        for scheme, old in zip((zone.scheme, *zone.others), (raw["scheme"], *raw.get("others", ())), strict=True):
+            written = json.loads(as_json(scheme))
+            for name, (group, part) in PLACES.items():
+                if name in old and name != "second":  # its taper may have been given more parts since
+                    assert written[group][part] == old[name], name
+                    compared += 1
+            assert all(written[name] == old[name] for name in ("id", "name", "note") if name in old)
+    assert compared >= 11
+
+
+def test_a_burnt_off_skin_keeps_its_fraction_and_nothing_is_changed_in_place():
+    sample = Path(__file__).parents[1] / "data" / "job-version-3.ribpatch"
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    document["zones"][0]["build"]["outer"]["psi"] = {"si": 0.33, "typed": "33 %"}
+    before = json.dumps(document)
+    made = read_as(Job, migrated(document, VERSION))
+    assert made.zones[0].build.outer.fibre_fraction == Measure(si=0.33, typed="33 %")
+    assert json.dumps(document) == before
+
+
+def test_a_stored_sample_of_version_4_is_written_again_with_the_same_parts():
+    sample = Path(__file__).parents[1] / "data" / "job-version-4.ribpatch"
+    job = archive.load(sample)
+    with zipfile.ZipFile(sample) as file:
+        assert json.loads(file.read("job.json")) == json.loads(archive.job_json(job))
 
 
 # ---- the schema and the reader say the same ----
@@ -413,11 +455,11 @@ def test_every_quantity_out_of_its_range_is_refused_by_both(job, validator):
 @pytest.mark.parametrize(
     "change",
     [
-        lambda d: d.pop("format"), lambda d: d.pop("version"), lambda d: d.update(format="other"), lambda d: d.update(version=4),
+        lambda d: d.pop("format"), lambda d: d.pop("version"), lambda d: d.update(format="other"), lambda d: d.update(version=VERSION + 1),
         lambda d: d["zones"][0].update(id="Z 1"), lambda d: d["zones"][0].update(surprise=1), lambda d: d.pop("boat"),
         lambda d: d["zones"][0]["survey"]["readings"][0].update(kind="bell"), lambda d: d["zones"][0]["survey"]["readings"][0].update(x=1000),
-        lambda d: d["zones"][1]["survey"]["sessions"][0].update(date="soon"), lambda d: d["zones"][0]["scheme"].update(side="below"),
-        lambda d: d["zones"][0]["scheme"]["plies"][0].update(count=0), lambda d: d["boat"].update(name=""), lambda d: d["boat"].update(year=1066),
+        lambda d: d["zones"][1]["survey"]["sessions"][0].update(date="soon"), lambda d: d["zones"][0]["scheme"]["access"].update(side="below"),
+        lambda d: d["zones"][0]["scheme"]["laminate"]["plies"][0].update(count=0), lambda d: d["boat"].update(name=""), lambda d: d["boat"].update(year=1066),
         lambda d: d["zones"][0]["outline"].__setitem__(0, [1, 2, 3]), lambda d: d["boat"]["beam"].update(typed="9" * 401),
     ],
 )  # fmt: skip

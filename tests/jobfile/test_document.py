@@ -116,7 +116,7 @@ def test_what_could_not_be_read_again_is_not_saved(tmp_path, job, monkeypatch):
         (("depths",), 2000),
         (("diagnosis", "looked"), 400),
         (("survey", "sessions"), 400),
-        (("scheme", "marks"), 200),
+        (("scheme", "access", "marks"), 200),
     ],
 )
 def test_a_list_may_be_as_long_as_it_says_and_no_longer(raw, place, most):

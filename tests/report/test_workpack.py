@@ -4,6 +4,7 @@ import io
 
 import pytest
 from pypdf import PdfReader
+from tests.schemes import rescheme
 
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.fields import set_at
@@ -111,7 +112,7 @@ def test_degreasing_is_printed_before_grinding(pack):
 
 def test_a_later_resin_prints_its_coupon_test(job, shelf):
     zone = job.zone("z4")
-    later = evolve(zone, scheme=evolve(zone.scheme, later_resin="polyester-iso"))
+    later = evolve(zone, scheme=rescheme(zone.scheme, later_resin="polyester-iso"))
     text = flat(text_of(work_pack(plan(evolve(job, zones=(later,)), shelf))))
     assert "Coupon test before another resin goes on" in text and "together: no" in text
 

@@ -114,7 +114,7 @@ def test_a_job_that_names_an_unknown_material_leaves_the_open_one(window, tmp_pa
     from ribpatch.core.scheme import StackLine
 
     path = tmp_path / "odd.ribpatch"
-    archive.save(set_at(job, ("zones", "z1", "scheme", "plies"), (StackLine(fabric="biax-45-60"),)), path)
+    archive.save(set_at(job, ("zones", "z1", "scheme", "laminate", "plies"), (StackLine(fabric="biax-45-60"),)), path)
     before = window.session.job
     window.open_path(path)
     assert window.session.job is before and "Did you mean biax-45-600" in window.message.label.text()

@@ -366,7 +366,7 @@ def test_a_typed_stack_is_entered_too(window, qtbot, saved):
     line.selectAll()
     qtbot.keyClicks(line, "3 x biax-45-600")
     window.menu_action("save").trigger()
-    assert [p.count for p in archive.load(saved).zone("z1").scheme.plies] == [3]
+    assert [p.count for p in archive.load(saved).zone("z1").scheme.laminate.plies] == [3]
 
 
 # ---- names ----

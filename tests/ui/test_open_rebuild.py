@@ -98,10 +98,10 @@ def test_a_search_offers_stacks_and_one_is_taken(window, qtbot):
     suggest.table.grid.setCurrentCell(1, 0)
     wanted = suggest._found["z1"][1][1].lines
     qtbot.keyClick(suggest.table.grid, Qt.Key.Key_Return)
-    assert scheme(window).plies == wanted
+    assert scheme(window).laminate.plies == wanted
     assert suggest.table.table.rows[1].mark == "chosen"
     window.menu_action("undo").trigger()
-    assert scheme(window).plies != wanted
+    assert scheme(window).laminate.plies != wanted
 
 
 def test_at_most_eight_cloths_are_searched(window, qtbot):
@@ -121,19 +121,19 @@ def test_a_stack_is_typed_with_a_sub_stack_and_written_out(window, type_in, qtbo
     go(window, "z1", "rebuild")
     editor = window.work.showing.stages["rebuild"].stack_editor
     type_in(editor.typed, "biax 45 450, 2 x (0/90 450, woven 600)")
-    assert isinstance(scheme(window).plies[1], Repeat) and scheme(window).plies[1].times == 2
+    assert isinstance(scheme(window).laminate.plies[1], Repeat) and scheme(window).laminate.plies[1].times == 2
     editor._widget(1, 0).setValue(3)
-    assert scheme(window).plies[1].times == 3
+    assert scheme(window).laminate.plies[1].times == 3
     qtbot.mouseClick(editor._widget(1, 1), Qt.MouseButton.LeftButton)
-    assert len(scheme(window).plies) == 7
+    assert len(scheme(window).laminate.plies) == 7
     assert "biax-090-450" in editor.typed.text()
 
 
 def test_a_stack_that_is_not_understood_keeps_the_old_one(window, type_in):
     go(window, "z1", "rebuild")
-    editor, before = window.work.showing.stages["rebuild"].stack_editor, scheme(window).plies
+    editor, before = window.work.showing.stages["rebuild"].stack_editor, scheme(window).laminate.plies
     type_in(editor.typed, "3 x moonbeam")
-    assert scheme(window).plies is before and "no fabric" in editor.note.text() and editor.note.isVisible()
+    assert scheme(window).laminate.plies is before and "no fabric" in editor.note.text() and editor.note.isVisible()
 
 
 # ---- open ----
@@ -143,12 +143,12 @@ def test_own_marks_move_the_score_and_a_side_is_chosen(window, qtbot):
     go(window, "z1", "open", "Sides")
     sides = page(window, "Sides")
     sides.boxes["access", "inside"].setValue(5)
-    assert scheme(window).marks[0].mark == 5
+    assert scheme(window).access.marks[0].mark == 5
     qtbot.mouseClick(sides.choose["inside"], Qt.MouseButton.LeftButton)
-    assert scheme(window).side == "inside"
+    assert scheme(window).access.side == "inside"
     assert sides.choose["inside"].isChecked()
     sides.boxes["access", "inside"].setValue(-1)
-    assert scheme(window).marks == ()
+    assert scheme(window).access.marks == ()
 
 
 def test_ticking_before_cutting_wants_a_note(window, qtbot):
@@ -209,7 +209,7 @@ def test_merge_and_split_by_their_buttons(window, qtbot):
 def test_depths_by_typing_and_by_a_click(window, type_in, qtbot):
     go(window, "z4", "open")
     stage, canvas = window.work.showing.stages["open"], window.zone_bench.plan_canvas
-    window.session.apply(set_value(("zones", "z4", "scheme", "part_depth"), True))
+    window.session.apply(set_value(("zones", "z4", "scheme", "access", "part_depth"), True))
     type_in(stage.depth_entry, "720, 340, 3 mm")
     assert [d.depth.si for d in window.session.zone.depths] == pytest.approx([0.003])
     type_in(stage.depth_entry, "2 mm")
@@ -226,11 +226,11 @@ def test_both_faces_and_backing_by_their_buttons(window, qtbot):
     go(window, "z4", "open")
     stage = window.work.showing.stages["open"]
     stage.second_button.click()
-    assert scheme(window).second is not None and stage.second_stack.isVisibleTo(stage)
+    assert scheme(window).laminate.second is not None and stage.second_stack.isVisibleTo(stage)
     stage.backing_button.click()
-    assert scheme(window).backing is not None and "strips" in stage.backing_note.text()
+    assert scheme(window).laminate.backing is not None and "strips" in stage.backing_note.text()
     stage.second_button.click()
-    assert scheme(window).second is None
+    assert scheme(window).laminate.second is None
 
 
 def test_the_ratio_that_fits_is_used_on_its_side(window, qtbot):
@@ -255,7 +255,7 @@ def test_a_core_is_taken_from_the_comparison(window, qtbot):
     row = next(i for i, r in enumerate(cores.table.table.rows) if r.key == "ply-marine")
     cores.table.grid.setCurrentCell(row, 0)
     qtbot.keyClick(cores.table.grid, Qt.Key.Key_Return)
-    assert scheme(window).core == "ply-marine" and scheme(window).core_thickness.si == pytest.approx(0.015)
+    assert scheme(window).core.material == "ply-marine" and scheme(window).core.thickness.si == pytest.approx(0.015)
 
 
 def test_the_steps_of_a_bond_are_shown(window):
@@ -321,18 +321,20 @@ def test_the_old_laminate_by_era_count_and_burn_off(window, type_in):
     type_in(stage.counted.typed, "2 x mat 450, woven 600")
     assert len(window.session.zone.build.outer.plies) == 2
     type_in(stage.burnt, "35 %")
-    assert window.session.zone.build.outer.psi == Measure(si=0.35, typed="35 %")
+    assert window.session.zone.build.outer.fibre_fraction == Measure(si=0.35, typed="35 %")
     type_in(stage.burnt, "5 %")
-    assert "kept" in stage.burnt_note.text() and window.session.zone.build.outer.psi.si == pytest.approx(0.35)
+    assert "kept" in stage.burnt_note.text() and window.session.zone.build.outer.fibre_fraction.si == pytest.approx(
+        0.35
+    )
 
 
 def test_tabbing_is_laid_and_shown(window, qtbot):
     go(window, "z3", "rebuild")
     stage = window.work.showing.stages["rebuild"]
     stage.tabbing_button.click()
-    assert scheme(window).tabbing is not None and stage.tabbing_table.grid.rowCount() == 6
+    assert scheme(window).laminate.tabbing is not None and stage.tabbing_table.grid.rowCount() == 6
     stage.tabbing_button.click()
-    assert scheme(window).tabbing is None
+    assert scheme(window).laminate.tabbing is None
 
 
 def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot):
@@ -403,7 +405,7 @@ def test_a_search_can_be_stopped_and_begun_again(window, qtbot, monkeypatch):
 
 def test_a_depth_waiting_for_its_place_is_dropped_by_esc(window, qtbot):
     go(window, "z4", "open")
-    window.session.apply(set_value(("zones", "z4", "scheme", "part_depth"), True))
+    window.session.apply(set_value(("zones", "z4", "scheme", "access", "part_depth"), True))
     window.cutting.note_depth(Measure(si=0.002))
     canvas = window.zone_bench.plan_canvas
     assert "Click on the plan" in window.zone_bench.echo.text()
@@ -467,7 +469,7 @@ def test_a_suggestion_for_another_resin_is_not_offered_any_more(window, qtbot):
     suggest = page(window, "Suggest")
     suggest.start()
     qtbot.waitUntil(lambda: suggest.table.isVisible(), timeout=8000)
-    window.session.apply(set_value(("zones", "z1", "scheme", "resin"), "vinylester"))
+    window.session.apply(set_value(("zones", "z1", "scheme", "resin", "main"), "vinylester"))
     assert not suggest.table.isVisible()
     window.menu_action("undo").trigger()
     assert suggest.table.isVisible()
@@ -481,13 +483,13 @@ def test_a_fabric_from_a_code_says_what_was_assumed_and_can_be_turned(window, ty
     assert not panel.turn_code.isEnabled()
     type_in(panel.code, "1708")
     assert "±45 is assumed" in panel.code_note.text() and panel.turn_code.isEnabled()
-    plies = scheme(window).plies
+    plies = scheme(window).laminate.plies
     qtbot.mouseClick(panel.turn_code, Qt.MouseButton.LeftButton)
     (fabric,) = window.session.job.own.fabrics
     assert {layer.angle for layer in fabric.layers if layer.kind == "stitched"} == {
         0,
         90,
     } and "0/90" in panel.code_note.text()
-    assert scheme(window).plies == plies and "turn" in window.session.stack.undoText()
+    assert scheme(window).laminate.plies == plies and "turn" in window.session.stack.undoText()
     window.menu_action("undo").trigger()
     assert {layer.angle for layer in window.session.job.own.fabrics[0].layers if layer.kind == "stitched"} == {45, -45}

@@ -212,20 +212,20 @@ def test_rebuild_by_fabric_count_angle_order_and_code(window, qtbot, type_in):
     panel = stage(window, "rebuild", "z1")
     count, fabric, angle = panel.stack_editor.row(0)
     count.setValue(3)
-    assert window.session.zone.scheme.plies[0].count == 3
+    assert window.session.zone.scheme.laminate.plies[0].count == 3
     fabric.setCurrentIndex(fabric.findData("biax-090-800"))
     fabric.activated.emit(fabric.currentIndex())
-    assert window.session.zone.scheme.plies[0].fabric == "biax-090-800"
+    assert window.session.zone.scheme.laminate.plies[0].fabric == "biax-090-800"
     angle.setCurrentIndex(2)
     angle.activated.emit(2)
-    assert window.session.zone.scheme.plies[0].angle == 90
+    assert window.session.zone.scheme.laminate.plies[0].angle == 90
     type_in(panel.code, "1708")
-    assert window.session.zone.scheme.plies[-1].fabric == "code-1708" and "biaxial" in panel.code_note.text()
+    assert window.session.zone.scheme.laminate.plies[-1].fabric == "code-1708" and "biaxial" in panel.code_note.text()
     type_in(panel.code, "17x8")
-    assert "NNMM" in panel.code_note.text() and window.session.zone.scheme.plies[-1].fabric == "code-1708"
+    assert "NNMM" in panel.code_note.text() and window.session.zone.scheme.laminate.plies[-1].fabric == "code-1708"
     while window.session.stack.canUndo():
         window.menu_action("undo").trigger()
-    assert window.session.zone.scheme.plies[0].fabric == "biax-45-600"
+    assert window.session.zone.scheme.laminate.plies[0].fabric == "biax-45-600"
 
 
 def test_fill_to_thickness_reaches_it_with_the_fewest_plies(window, qtbot):
@@ -237,14 +237,14 @@ def test_fill_to_thickness_reaches_it_with_the_fewest_plies(window, qtbot):
 
 def test_stack_rows_move_and_go(window, qtbot):
     panel = stage(window, "rebuild", "z1")
-    before = window.session.zone.scheme.plies
+    before = window.session.zone.scheme.laminate.plies
     editor = panel.stack_editor
     editor._widget(1, 3).click()
-    assert window.session.zone.scheme.plies[:2] == (before[1], before[0])
+    assert window.session.zone.scheme.laminate.plies[:2] == (before[1], before[0])
     editor._widget(0, 4).click()
-    assert len(window.session.zone.scheme.plies) == len(before) - 1
+    assert len(window.session.zone.scheme.laminate.plies) == len(before) - 1
     editor.add.click()
-    assert len(window.session.zone.scheme.plies) == len(before)
+    assert len(window.session.zone.scheme.laminate.plies) == len(before)
 
 
 def test_mix_by_mass_is_taken_or_explained(window, qtbot, type_in):

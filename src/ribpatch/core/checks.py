@@ -105,9 +105,9 @@ def _fittings(told: NoticeBuilder, zone: Zone) -> Iterator[Notice]:
 
 def _core(told: NoticeBuilder, zone: Zone, patch: Patch) -> Iterator[Notice]:
     scheme, old = zone.scheme, zone.build.core
-    if patch.cut.region.is_empty or old is None or scheme.part_depth:
+    if patch.cut.region.is_empty or old is None or scheme.access.part_depth:
         return
-    if scheme.core is None or scheme.core_thickness is None:
+    if scheme.core.material is None or scheme.core.thickness is None:
         yield told.add(
             "rebuild",
             "core",
@@ -115,8 +115,8 @@ def _core(told: NoticeBuilder, zone: Zone, patch: Patch) -> Iterator[Notice]:
             "The old core stays in place: only the skin is rebuilt.",
             "Choose a new core if it is wet or soft.",
         )
-    elif abs(scheme.core_thickness.si + scheme.bedding.si - old.thickness.si) > 0.0021:
-        total = shown(scheme.core_thickness.si + scheme.bedding.si, Kind.SIZE, told.system)
+    elif abs(scheme.core.thickness.si + scheme.core.bedding.si - old.thickness.si) > 0.0021:
+        total = shown(scheme.core.thickness.si + scheme.core.bedding.si, Kind.SIZE, told.system)
         yield told.add(
             "rebuild",
             "core",

@@ -91,7 +91,7 @@ def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
     count = sittings(made.zone, made.patch, shelf)
     limits = (shelf.given("sitting.most"), shelf.given("sitting.thick"))
     book.add("sittings", "sittings", count, Kind.COUNT, "plies parted by count and thickness", limits)
-    missed = max(count - 1, 0) if made.zone.scheme.between == "cured" else 0
+    missed = max(count - 1, 0) if made.zone.scheme.laying.between == "cured" else 0
     book.add(
         "sandings",
         "sandings before the finish",

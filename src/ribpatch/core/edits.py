@@ -17,7 +17,7 @@ from ribpatch.core.fields import Path, set_at, spec_of
 from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Skin, Zone, ZoneKind
 from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.quantity import parse
-from ribpatch.core.record import evolve
+from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.units import Kind, Measure, System
@@ -192,7 +192,7 @@ def draw_cut(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
 
     def change(z: Zone) -> Zone:
         _check_drawn(z, rings, "the cut line")
-        return evolve(z, scheme=evolve(z.scheme, cut=evolve(z.scheme.cut, drawn=rings)))
+        return evolve(z, scheme=evolve_in(z.scheme, "cut", drawn=rings))
 
     return in_zone(name, zone, change)
 
@@ -209,18 +209,18 @@ def _check_drawn(zone: Zone, rings: tuple[Ring, ...] | None, what: str) -> None:
 
 def set_plies(zone: str, lines: Stack, name: str = "change plies") -> Edit:
     """Replace the stack."""
-    return in_zone(name, zone, lambda z: evolve(z, scheme=evolve(z.scheme, plies=lines)))
+    return in_zone(name, zone, lambda z: evolve(z, scheme=evolve_in(z.scheme, "laminate", plies=lines)))
 
 
 def fill_to_thickness(zone: Zone, wanted: float, shelf: Shelf) -> Edit:
     """Count out the last fabric of the stack so that it reaches ``wanted`` m with the fewest plies."""
-    lines, scheme = zone.scheme.plies, zone.scheme
+    lines, scheme = zone.scheme.laminate.plies, zone.scheme
     if not lines:
         raise InvalidValue("Plies", reason="add a ply first; its fabric is then counted up to the thickness")
     last = lines[-1]
     counted = "times" if isinstance(last, Repeat) else "count"
-    below = stack_up(lines[:-1], scheme.resin, scheme.process, shelf).thickness
-    one = stack_up((evolve(last, **{counted: 1}),), scheme.resin, scheme.process, shelf).thickness
+    below = stack_up(lines[:-1], scheme.resin.main, scheme.laying.process, shelf).thickness
+    one = stack_up((evolve(last, **{counted: 1}),), scheme.resin.main, scheme.laying.process, shelf).thickness
     count = min(MOST_PLIES, max(1, plies_for(wanted - below, one)))
     return set_plies(zone.id, (*lines[:-1], evolve(last, **{counted: count})), "fill to thickness")
 
@@ -229,11 +229,11 @@ def set_core(zone: str, core: str | None) -> Edit:
     """Choose the new core; its thickness starts as the old core's less the bedding."""
 
     def change(z: Zone) -> Zone:
-        thickness = z.scheme.core_thickness
+        thickness = z.scheme.core.thickness
         if core and thickness is None:
             old = z.build.core.thickness.si if z.build.core else 0.012
-            thickness = Measure(si=max(old - z.scheme.bedding.si, 0.001))
-        return evolve(z, scheme=evolve(z.scheme, core=core, core_thickness=thickness))
+            thickness = Measure(si=max(old - z.scheme.core.bedding.si, 0.001))
+        return evolve(z, scheme=evolve_in(z.scheme, "core", material=core, thickness=thickness))
 
     return in_zone("choose new core" if core else "keep the old core", zone, change)
 

@@ -82,7 +82,7 @@ FIELDS: dict[str, FieldSpec] = {
     ),
     _Z + "survey.pitch": FieldSpec("Grid", Kind.SIZE, "Distance between places on the keyboard grid."),
     _Z + "survey.drawn": FieldSpec("Extent"),
-    _S + "side": FieldSpec("Side to open from"),
+    _S + "access.side": FieldSpec("Side to open from"),
     _S + "cut.rule": FieldSpec("Cut back"),
     _S + "cut.margin": FieldSpec("Margin", Kind.SIZE, "Width of sound material to cut past the bad area."),
     _S + "cut.shape": FieldSpec("Shape"),
@@ -90,43 +90,47 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "cut.drawn": FieldSpec("Cut line"),
     _S + "taper.ratio": FieldSpec("Taper ratio", Kind.RATIO, "Length of the taper over the thickness it tapers."),
     _S + "taper.form": FieldSpec("Taper"),
-    _S + "factor": FieldSpec(
+    _S + "bond.factor": FieldSpec(
         "Factor wanted", Kind.RATIO, "How many times over the bond should carry the laminate's design stress."
     ),
-    _S + "preparation": FieldSpec("Preparation"),
-    _S + "between": FieldSpec("Between plies"),
-    _S + "crown": FieldSpec("Crown", Kind.SIZE, "How far the new laminate may stand proud before fairing."),
-    _S + "part_depth": FieldSpec("Depth of the damage"),
-    _S + "overhead": FieldSpec("Laid overhead"),
-    _S + "scored": FieldSpec("Core sheet"),
-    _S + "clamp": FieldSpec("Clamping"),
+    _S + "bond.preparation": FieldSpec("Preparation"),
+    _S + "laying.between": FieldSpec("Between plies"),
+    _S + "laminate.crown": FieldSpec("Crown", Kind.SIZE, "How far the new laminate may stand proud before fairing."),
+    _S + "access.part_depth": FieldSpec("Depth of the damage"),
+    _S + "laying.overhead": FieldSpec("Laid overhead"),
+    _S + "core.scored": FieldSpec("Core sheet"),
+    _S + "core.clamp": FieldSpec("Clamping"),
     _S + "cut.saved": FieldSpec("The skin"),
     _S + "cut.piece": FieldSpec(
         "Longest piece", Kind.SIZE, "Pieces of saved skin are no longer than this and light enough for one person."
     ),
-    _S + "later_resin": FieldSpec("Resin put on later", optional=True),
+    _S + "resin.later": FieldSpec("Resin put on later", optional=True),
     _S + "name": FieldSpec("Scheme"),
     _S + "note": FieldSpec("Note"),
-    _S + "second.taper.ratio": FieldSpec("Taper ratio, other face", Kind.RATIO),
-    _S + "second.share": FieldSpec(
+    _S + "laminate.second.taper.ratio": FieldSpec("Taper ratio, other face", Kind.RATIO),
+    _S + "laminate.second.share": FieldSpec(
         "Share of the thickness", Kind.PERCENT, "How much of a solid laminate is tapered from the other face."
     ),
-    _S + "backing.width": FieldSpec("Lap under the skin", Kind.SIZE),
-    _S + "tabbing.angle": FieldSpec("Angle between the parts", Kind.ANGLE),
-    _S + "tabbing.radius": FieldSpec("Fillet radius", Kind.SIZE),
-    _S + "tabbing.first": FieldSpec("First leg", Kind.SIZE, "From the fillet's edge to the edge of the first ply."),
-    _S + "tabbing.stagger": FieldSpec("Stagger", Kind.SIZE, "How much further each ply laps than the one under it."),
-    _S + "order": FieldSpec("Order of plies"),
-    _S + "overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
-    _S + "plies": FieldSpec("Plies"),
-    _S + "resin": FieldSpec("Resin"),
-    _S + "process": FieldSpec("Process"),
-    _S + "core": FieldSpec("New core", optional=True),
-    _S + "core_thickness": FieldSpec("New core thickness", Kind.SIZE, optional=True),
-    _S + "bedding": FieldSpec("Bedding", Kind.SIZE, "Putty between old skin and new core."),
-    _S + "putty": FieldSpec("Putty"),
-    _S + "peel_ply": FieldSpec("Peel ply"),
-    _S + "target": FieldSpec(
+    _S + "laminate.backing.width": FieldSpec("Lap under the skin", Kind.SIZE),
+    _S + "laminate.tabbing.angle": FieldSpec("Angle between the parts", Kind.ANGLE),
+    _S + "laminate.tabbing.radius": FieldSpec("Fillet radius", Kind.SIZE),
+    _S + "laminate.tabbing.first": FieldSpec(
+        "First leg", Kind.SIZE, "From the fillet's edge to the edge of the first ply."
+    ),
+    _S + "laminate.tabbing.stagger": FieldSpec(
+        "Stagger", Kind.SIZE, "How much further each ply laps than the one under it."
+    ),
+    _S + "laminate.order": FieldSpec("Order of plies"),
+    _S + "laminate.overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
+    _S + "laminate.plies": FieldSpec("Plies"),
+    _S + "resin.main": FieldSpec("Resin"),
+    _S + "laying.process": FieldSpec("Process"),
+    _S + "core.material": FieldSpec("New core", optional=True),
+    _S + "core.thickness": FieldSpec("New core thickness", Kind.SIZE, optional=True),
+    _S + "core.bedding": FieldSpec("Bedding", Kind.SIZE, "Putty between old skin and new core."),
+    _S + "resin.putty": FieldSpec("Putty"),
+    _S + "laying.peel_ply": FieldSpec("Peel ply"),
+    _S + "laminate.target": FieldSpec(
         "Thickness to reach",
         Kind.SIZE,
         "The old skin's where this is left empty.",

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[3] = 3
+VERSION: Literal[4] = 4
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -98,15 +98,15 @@ class Edge(Record):
 class Skin(Record):
     """An original skin: a measured thickness, or its plies (inside first) with their resin.
 
-    Where only the thickness is known the plies follow the custom of an era: the boat's, or the one named here. ``psi``
-    is a fibre mass fraction measured by burning off a piece.
+    Where only the thickness is known the plies follow the custom of an era: the boat's, or the one named here. The
+    fibre fraction, by mass, is measured by burning off a piece.
     """
 
     thickness: Thickness | None = None
     plies: Stack = ()
     resin: Id = "polyester-ortho"
     era: Id | None = None
-    psi: Annotated[Measure, ranged(0.15, 0.75, Kind.PERCENT)] | None = None
+    fibre_fraction: Annotated[Measure, ranged(0.15, 0.75, Kind.PERCENT)] | None = None
 
     def check(self) -> None:
         """One of the two must be known."""
@@ -260,7 +260,11 @@ class Zone(Record):
     @property
     def rebuilt_skin(self) -> Skin:
         """The skin that the chosen scheme rebuilds; on a solid laminate there is only one."""
-        return self.build.inner if self.scheme.side == "inside" and self.build.inner is not None else self.build.outer
+        return (
+            self.build.inner
+            if self.scheme.access.side == "inside" and self.build.inner is not None
+            else self.build.outer
+        )
 
     @property
     def other_skin(self) -> Skin | None:
@@ -308,7 +312,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[3] = VERSION
+    version: Literal[4] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

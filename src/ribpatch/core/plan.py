@@ -92,7 +92,7 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         from ribpatch.core.patch.made_parts import part_made
 
         scheme = self.zone.scheme
-        return tuple(part_made(p, scheme.resin, scheme.process, self.shelf) for p in scheme.parts)
+        return tuple(part_made(p, scheme.resin.main, scheme.laying.process, self.shelf) for p in scheme.parts)
 
     @cached_property
     def needs(self) -> Needs:
@@ -343,15 +343,17 @@ def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) ->
     from ribpatch.core.patch.access.sides import from_above
 
     scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
-    target = scheme.target.si if scheme.target else None
+    target = scheme.laminate.target.si if scheme.laminate.target else None
     left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
     second = patch.second.stack if patch.second and zone.other_skin is None else None
-    match = skin_comparison(patch.stack, scheme.resin, skin, target, left, second, year, shelf)
+    match = skin_comparison(patch.stack, scheme.resin.main, skin, target, left, second, year, shelf)
     if match is None:
         return None
     new = None
-    if scheme.core and scheme.core_thickness and build.core and not scheme.part_depth:
-        new = new_core(scheme, scheme.core, scheme.core_thickness.si, build.core.thickness.si, from_above(zone), shelf)
+    if scheme.core.material and scheme.core.thickness and build.core and not scheme.access.part_depth:
+        new = new_core(
+            scheme, scheme.core.material, scheme.core.thickness.si, build.core.thickness.si, from_above(zone), shelf
+        )
     return whole_comparison(match, skin, zone.other_skin, build.core, new, year, shelf)
 
 

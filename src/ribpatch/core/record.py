@@ -182,6 +182,11 @@ def evolve(record: R, **changes: object) -> R:
     return made
 
 
+def evolve_in(record: R, group: str, **changes: object) -> R:
+    """The record with parts of one of its groups replaced and checked: ``evolve_in(scheme, "taper", ratio=new)``."""
+    return evolve(record, **{group: evolve(getattr(record, group), **changes)})
+
+
 def built(model: type[R], **fields: object) -> R:
     """A new record from what a person stated; raises Fault where a field does not hold."""
     from pydantic import ValidationError

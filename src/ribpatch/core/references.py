@@ -123,16 +123,16 @@ def _stack(stack: Stack, shelf: Shelf, place: str) -> Iterator[Fault]:
 def _scheme(scheme: Scheme, shelf: Shelf, place: str) -> Iterator[Fault]:
     resins = _ids(shelf.resins)
     named: tuple[tuple[str, str | None, Ids, str], ...] = (
-        ("resin", scheme.resin, resins, "resin"),
-        ("later_resin", scheme.later_resin, resins, "resin"),
-        ("preparation", scheme.preparation, _ids(shelf.preparations), "preparation"),
-        ("core", scheme.core, _ids(shelf.cores), "core"),
-        ("putty", scheme.putty, _ids(shelf.putties), "putty"),
+        ("resin.main", scheme.resin.main, resins, "resin"),
+        ("resin.later", scheme.resin.later, resins, "resin"),
+        ("bond.preparation", scheme.bond.preparation, _ids(shelf.preparations), "preparation"),
+        ("core.material", scheme.core.material, _ids(shelf.cores), "core"),
+        ("resin.putty", scheme.resin.putty, _ids(shelf.putties), "putty"),
     )
     for field, wanted, known, what in named:
         if wanted is not None:
             yield from _known(wanted, known, what, f"{place}.{field}")
-    stacks: list[tuple[str, Stack]] = [("plies", scheme.plies)]
+    stacks: list[tuple[str, Stack]] = [("laminate.plies", scheme.laminate.plies)]
     stacks += [(f"{name}.plies", part.plies) for name, part in _parts(scheme)]
     stacks += [(f"parts.{n}.plies", part.plies) for n, part in enumerate(scheme.parts)]
     for field, stack in stacks:
@@ -140,7 +140,7 @@ def _scheme(scheme: Scheme, shelf: Shelf, place: str) -> Iterator[Fault]:
 
 
 def _parts(scheme: Scheme) -> Iterable[tuple[str, Face]]:
-    found = (("second", scheme.second), ("backing", scheme.backing))
+    found = (("laminate.second", scheme.laminate.second), ("laminate.backing", scheme.laminate.backing))
     return [(name, part) for name, part in found if part is not None]  # type: ignore[misc]  # both have plies
 
 

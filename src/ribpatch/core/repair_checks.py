@@ -79,7 +79,7 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
             "Choose a smaller ratio, or renew the whole skin.",
             True,
         )
-    if scheme.side == "inside" and zone.build.inner is None:
+    if scheme.access.side == "inside" and zone.build.inner is None:
         yield told.add(
             "open",
             "side",
@@ -87,7 +87,7 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
             "There is no inner skin here; the outer skin is planned.",
             "Choose the outer skin.",
         )
-    if scheme.side == "above" and not from_above(zone):
+    if scheme.access.side == "above" and not from_above(zone):
         yield told.add(
             "open",
             "side",
@@ -109,7 +109,7 @@ def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
             "Sharp corners raise the stress and start cracks, inside corners most of all.",
             f"Give the corners a radius of {least} or more.",
         )
-    if scheme.part_depth and patch.pit is None:
+    if scheme.access.part_depth and patch.pit is None:
         yield told.add(
             "open",
             "depth",
@@ -165,7 +165,7 @@ def _thickness(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> I
             "Add plies or a heavier fabric.",
             True,
         )
-    elif stack.thickness > wanted * shelf.rule("hard.surplus") + scheme.crown.si:
+    elif stack.thickness > wanted * shelf.rule("hard.surplus") + scheme.laminate.crown.si:
         over = shown(stack.thickness - wanted, Kind.SIZE, told.system)
         yield told.add(
             "rebuild",
@@ -241,7 +241,7 @@ def _matching(told: NoticeBuilder, comparison: LaminateComparison, shelf: Shelf)
 
 def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     heavy = [p.number for p in patch.stack.plies if p.ply.weight > shelf.rule("overhead.most")]
-    if zone.scheme.overhead and heavy:
+    if zone.scheme.laying.overhead and heavy:
         numbers = ", ".join(map(str, heavy[:4]))
         most = shown(shelf.rule("overhead.most"), Kind.AREAL, told.system)
         yield told.add(
@@ -264,7 +264,7 @@ def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
 
 
 def _mat(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
-    resin = shelf.resin(zone.scheme.resin)
+    resin = shelf.resin(zone.scheme.resin.main)
     mats = [any(layer.kind == "mat" for layer in laid.ply.fabric.layers) for laid in patch.stack.plies]
     if any(mats) and not resin.mat_binder:
         yield told.add(
@@ -306,7 +306,7 @@ def _bonds(told: NoticeBuilder, zone: Zone, patch: Patch, year: int | None, shel
 
 
 def _tabbing(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
-    tabbing: Tabbing | None = zone.scheme.tabbing
+    tabbing: Tabbing | None = zone.scheme.laminate.tabbing
     if tabbing is None and zone.kind == "tabbing run" and patch.stack.plies:
         yield told.add(
             "rebuild",

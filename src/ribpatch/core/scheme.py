@@ -201,38 +201,74 @@ class MadePart(Record):
     fixing: Literal["putty", "adhesive"] = "putty"
 
 
-class Scheme(Record):
-    """One way of doing the repair."""
+class Access(Record):
+    """Where the damage is got at from, how the sides were marked, and how deep it goes."""
 
-    id: Id = "s1"
-    name: Annotated[str, Limits(min_length=1, max_length=80)] = "Scheme 1"
     side: AccessSide = "outside"
     marks: Annotated[tuple[SideMark, ...], Limits(max_length=200)] = ()
     part_depth: bool = False
-    cut: Cut = known(Cut)
-    taper: Taper = known(Taper)
+
+
+class Bond(Record):
+    """What the new laminate is bonded to and how much more than its design stress the bond should carry."""
+
     factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = usual(2)
+    preparation: Id = "ground"
+
+
+class Laminate(Record):
+    """The plies that replace the old skin, in the order and to the thickness wanted; what is laid behind them."""
+
     plies: Stack = ()
     order: Literal["smallest first", "largest first"] = "smallest first"
     overlap: Annotated[Measure, ranged(0, 0.5)] = usual(0.0)
     crown: Annotated[Measure, ranged(0, 0.02)] = usual(0.0)
+    target: Thickness | None = None
     second: Face | None = None
     backing: Backing | None = None
     tabbing: Tabbing | None = None
-    resin: Id = "epoxy-5-1-slow"
-    later_resin: Id | None = None
+
+
+class Laying(Record):
+    """How the plies are laid."""
+
     process: Process = "hand"
     between: Literal["green", "cured"] = "green"
-    preparation: Id = "ground"
-    core: Id | None = None
-    core_thickness: Thickness | None = None
+    peel_ply: bool = True
+    overhead: bool = False
+
+
+class ResinChoice(Record):
+    """The resin laid with, another put on later, and the filler of structural putty."""
+
+    main: Id = "epoxy-5-1-slow"
+    later: Id | None = None
+    putty: Id = "silica"
+
+
+class CoreChoice(Record):
+    """The core put in (None keeps the old one), the bed under it, and what presses it there."""
+
+    material: Id | None = None
+    thickness: Thickness | None = None
     bedding: Annotated[Measure, ranged(0, 0.02)] = usual(0.0015)
     scored: bool = False
     clamp: Literal["screws", "weights", "props", "vacuum"] = "screws"
-    putty: Id = "silica"
-    peel_ply: bool = True
-    overhead: bool = False
-    target: Thickness | None = None
+
+
+class Scheme(Record):
+    """One way of doing the repair, grouped as it is decided."""
+
+    id: Id = "s1"
+    name: Annotated[str, Limits(min_length=1, max_length=80)] = "Scheme 1"
+    access: Access = known(Access)
+    cut: Cut = known(Cut)
+    taper: Taper = known(Taper)
+    bond: Bond = known(Bond)
+    laminate: Laminate = known(Laminate)
+    laying: Laying = known(Laying)
+    resin: ResinChoice = known(ResinChoice)
+    core: CoreChoice = known(CoreChoice)
     parts: Annotated[tuple[MadePart, ...], Limits(max_length=60)] = ()
     note: Text = ""
 

@@ -16,12 +16,13 @@ from ribpatch.core.errors import BadOutline, InvalidValue, OutsideZone
 from ribpatch.core.geometry import Point, Ring, polygon_of, polygons
 from ribpatch.core.job import DepthPoint, Job, Tick, Zone
 from ribpatch.core.laminate.ply import coupon_fibre_fraction
-from ribpatch.core.record import built, evolve, read_as
+from ribpatch.core.record import built, evolve, evolve_in, read_as
 from ribpatch.core.scheme import (
     AccessSide,
     Backing,
     Face,
     Facing,
+    Laminate,
     MadePart,
     Scheme,
     SideMargin,
@@ -46,6 +47,11 @@ def in_scheme(name: str, zone: str, change: Callable[[Scheme], Scheme]) -> Edit:
     return in_zone(name, zone, lambda z: evolve(z, scheme=change(z.scheme)))
 
 
+def in_laminate(name: str, zone: str, change: Callable[[Laminate], dict[str, object]]) -> Edit:
+    """An edit of parts of the laminate of the chosen scheme of one zone."""
+    return in_scheme(name, zone, lambda s: evolve_in(s, "laminate", **change(s.laminate)))
+
+
 # ---- sides, cut, taper -------------------------------------------------------------------------------------------
 
 
@@ -53,9 +59,9 @@ def set_mark(zone: str, side: AccessSide, criterion: str, mark: int | None) -> E
     """Mark a side under a criterion from 0 to 5, or (None) go back to the usual mark."""
 
     def change(scheme: Scheme) -> Scheme:
-        kept = tuple(m for m in scheme.marks if (m.side, m.criterion) != (side, criterion))
+        kept = tuple(m for m in scheme.access.marks if (m.side, m.criterion) != (side, criterion))
         new = (built(SideMark, side=side, criterion=criterion, mark=mark),) if mark is not None else ()
-        return evolve(scheme, marks=(*kept, *new))
+        return evolve_in(scheme, "access", marks=(*kept, *new))
 
     return in_scheme("mark a side", zone, change)
 
@@ -66,7 +72,7 @@ def set_stretch(zone: str, facing: Facing, ratio: Measure | None) -> Edit:
     def change(scheme: Scheme) -> Scheme:
         kept = tuple(s for s in scheme.taper.stretches if s.facing != facing)
         new = (built(Stretch, facing=facing, ratio=ratio),) if ratio is not None else ()
-        return evolve(scheme, taper=evolve(scheme.taper, stretches=(*kept, *new)))
+        return evolve_in(scheme, "taper", stretches=(*kept, *new))
 
     return in_scheme("set taper on one side", zone, change)
 
@@ -77,7 +83,7 @@ def set_margin(zone: str, facing: Facing, margin: Measure | None) -> Edit:
     def change(scheme: Scheme) -> Scheme:
         kept = tuple(s for s in scheme.cut.sides if s.facing != facing)
         new = (built(SideMargin, facing=facing, margin=margin),) if margin is not None else ()
-        return evolve(scheme, cut=evolve(scheme.cut, sides=(*kept, *new)))
+        return evolve_in(scheme, "cut", sides=(*kept, *new))
 
     return in_scheme("set margin on one side", zone, change)
 
@@ -111,7 +117,7 @@ def _ring(polygon: Polygon) -> Ring:
 def _drawn(zone: Zone, name: str, rings: tuple[Ring, ...]) -> Edit:
     for ring in rings:
         geometry.check_ring(ring, "the cut line")
-    return in_scheme(name, zone.id, lambda s: evolve(s, cut=evolve(s.cut, drawn=rings)))
+    return in_scheme(name, zone.id, lambda s: evolve_in(s, "cut", drawn=rings))
 
 
 # ---- depth, before cutting ---------------------------------------------------------------------------------------
@@ -154,20 +160,19 @@ def set_second(zone: str, on: bool) -> Edit:
     """
 
     def change(z: Zone) -> Zone:
-        scheme, lines = z.scheme, unrolled(z.scheme.plies)
+        scheme, lines = z.scheme, unrolled(z.scheme.laminate.plies)
         if not on:
-            back = (
-                (*z.scheme.plies, *(z.scheme.second.plies if z.scheme.second else ()))
-                if z.other_skin is None
-                else z.scheme.plies
-            )
-            return evolve(z, scheme=evolve(scheme, second=None, plies=back))
+            second = scheme.laminate.second
+            shared = second.plies if second and z.other_skin is None else ()
+            plies = (*scheme.laminate.plies, *shared)
+            return evolve(z, scheme=evolve_in(scheme, "laminate", second=None, plies=plies))
         if z.other_skin is not None:
-            return evolve(z, scheme=evolve(scheme, second=Face(taper=scheme.taper, plies=scheme.plies)))
+            second = Face(taper=scheme.taper, plies=scheme.laminate.plies)
+            return evolve(z, scheme=evolve_in(scheme, "laminate", second=second))
         single = [evolve(line, count=1) for line in lines for _ in range(line.count)]
         half = len(single) - len(single) // 2
         second = Face(taper=scheme.taper, plies=_counted(single[half:]))
-        return evolve(z, scheme=evolve(scheme, plies=_counted(single[:half]), second=second))
+        return evolve(z, scheme=evolve_in(scheme, "laminate", plies=_counted(single[:half]), second=second))
 
     return in_zone("repair both faces" if on else "repair one face", zone, change)
 
@@ -185,34 +190,37 @@ def _counted(plies: list[StackLine]) -> Stack:
 
 def set_second_plies(zone: str, lines: Stack, name: str = "change plies of the other face") -> Edit:
     """Replace the stack of the other face."""
-    return in_scheme(name, zone, lambda s: evolve(s, second=evolve(s.second or Face(), plies=lines)))
+    return in_scheme(
+        name, zone, lambda s: evolve_in(s, "laminate", second=evolve(s.laminate.second or Face(), plies=lines))
+    )
 
 
 def set_backing(zone: str, on: bool) -> Edit:
     """Bond backing strips under the hole first, or not."""
-    return in_scheme(
-        "use backing strips" if on else "no backing strips",
-        zone,
-        lambda s: evolve(s, backing=Backing() if on else None),
-    )
+    new = Backing() if on else None
+    return in_laminate("use backing strips" if on else "no backing strips", zone, lambda old: {"backing": new})
 
 
 def set_backing_plies(zone: str, lines: Stack, name: str = "change plies of the backing") -> Edit:
     """Replace the stack of the backing strips."""
-    return in_scheme(name, zone, lambda s: evolve(s, backing=evolve(s.backing or Backing(), plies=lines)))
+    return in_scheme(
+        name, zone, lambda s: evolve_in(s, "laminate", backing=evolve(s.laminate.backing or Backing(), plies=lines))
+    )
 
 
 def set_tabbing(zone: str, on: bool) -> Edit:
     """Lay the plies as tabbing in a corner, or flat."""
     return in_scheme(
-        "lay as tabbing" if on else "lay flat", zone, lambda s: evolve(s, tabbing=Tabbing() if on else None)
+        "lay as tabbing" if on else "lay flat",
+        zone,
+        lambda s: evolve_in(s, "laminate", tabbing=Tabbing() if on else None),
     )
 
 
 def add_part(zone: Zone, kind: str = "angle") -> Edit:
     """Add a made part of usual size and four plies of the scheme's first fabric."""
     identity = next_id("p", (p.id for p in zone.scheme.parts))
-    lines = zone.scheme.plies[:1] or (StackLine(fabric="biax-45-600"),)
+    lines = zone.scheme.laminate.plies[:1] or (StackLine(fabric="biax-45-600"),)
     first = lines[0] if isinstance(lines[0], StackLine) else lines[0].lines[0]
     sizes = {
         "angle": (0.6, 0.08, 0.08),

@@ -191,16 +191,16 @@ def met_checks(zone: Zone, patch: Patch) -> frozenset[str]:
     opened = not patch.cut.region.is_empty
     if opened and patch.cut.missed < 1e-4:
         met.add("cut")
-    if opened and zone.scheme.core is not None and zone.build.core is not None:
+    if opened and zone.scheme.core.material is not None and zone.build.core is not None:
         met |= {"core", "replaced"}
-    if zone.scheme.plies:
+    if zone.scheme.laminate.plies:
         met.add("stack")
     old = zone.rebuilt_skin.thickness
     core = zone.build.core
     thicker_core = (
         core is not None
-        and zone.scheme.core_thickness is not None
-        and zone.scheme.core_thickness.si > 1.1 * core.thickness.si
+        and zone.scheme.core.thickness is not None
+        and zone.scheme.core.thickness.si > 1.1 * core.thickness.si
     )
     if thicker_core or (old and patch.stack.thickness > 1.1 * old.si):
         met.add("thicker")

@@ -82,7 +82,7 @@ def _parts(made: ZonePlan, system: System) -> Table | None:
 def _tabbing(made: ZonePlan, system: System) -> Table | None:
     from ribpatch.core.patch.tab_table import tab_table
 
-    tabbing = made.zone.scheme.tabbing
+    tabbing = made.zone.scheme.laminate.tabbing
     return tab_table(made.patch.stack, tabbing, made.shelf, made.zone.id) if tabbing else None
 
 

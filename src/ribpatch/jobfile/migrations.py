@@ -38,7 +38,52 @@ def _sided(scheme: Document) -> Document:
     return {**kept, "side": "inside"} if scheme.get("skin") == "inner" else kept
 
 
-STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3}
+# Where each choice of a scheme lies since version 4 groups them as they are decided.
+_GROUPS: Mapping[str, Mapping[str, str]] = {
+    "access": {"side": "side", "marks": "marks", "part_depth": "part_depth"},
+    "bond": {"factor": "factor", "preparation": "preparation"},
+    "laminate": {n: n for n in ("plies", "order", "overlap", "crown", "target", "second", "backing", "tabbing")},
+    "laying": {n: n for n in ("process", "between", "peel_ply", "overhead")},
+    "resin": {"resin": "main", "later_resin": "later", "putty": "putty"},
+    "core": {
+        "core": "material",
+        "core_thickness": "thickness",
+        "bedding": "bedding",
+        "scored": "scored",
+        "clamp": "clamp",
+    },
+}
+_UNGROUPED = ("id", "name", "cut", "taper", "parts", "note")
+
+
+def _to_4(document: Document) -> Document:
+    """Version 4 groups what a scheme decides, and says fibre fraction where a skin said psi."""
+    zones = [
+        {
+            **zone,
+            "build": {name: _burnt(layer) for name, layer in (zone.get("build") or {}).items()},
+            "scheme": _grouped(zone.get("scheme") or {}),
+            "others": [_grouped(scheme) for scheme in zone.get("others") or []],
+        }
+        for zone in document.get("zones") or []
+    ]
+    return {**document, "zones": zones}
+
+
+def _burnt(layer: Any) -> Any:
+    if not isinstance(layer, dict) or "psi" not in layer:
+        return layer
+    return {**{k: v for k, v in layer.items() if k != "psi"}, "fibre_fraction": layer["psi"]}
+
+
+def _grouped(scheme: Document) -> Document:
+    found: Document = {name: scheme[name] for name in _UNGROUPED if name in scheme}
+    for group, names in _GROUPS.items():
+        found[group] = {new: scheme[old] for old, new in names.items() if old in scheme}
+    return found
+
+
+STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

@@ -13,7 +13,7 @@ from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Plac
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
 from ribpatch.core.record import evolve, read_as
-from ribpatch.core.scheme import Cut, MadePart, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
@@ -155,14 +155,15 @@ def _foredeck() -> Zone:
     )
     scheme = Scheme(
         name="Foam core, new skin",
-        plies=(
-            StackLine(fabric="biax-45-600", count=1),
-            StackLine(fabric="biax-090-600", count=2),
-            StackLine(fabric="biax-45-600", count=2),
-            StackLine(fabric="woven-200", count=1),
+        laminate=Laminate(
+            plies=(
+                StackLine(fabric="biax-45-600", count=1),
+                StackLine(fabric="biax-090-600", count=2),
+                StackLine(fabric="biax-45-600", count=2),
+                StackLine(fabric="woven-200", count=1),
+            )
         ),
-        core="foam-pvc-130",
-        core_thickness=_m("16.5 mm"),
+        core=CoreChoice(material="foam-pvc-130", thickness=_m("16.5 mm")),
         cut=Cut(margin=_m("50 mm")),
         taper=Taper(ratio=_m("12:1", Kind.RATIO)),
     )
@@ -202,9 +203,7 @@ def _foredeck() -> Zone:
                 scheme,
                 id="s2",
                 name="Plywood under the bollard",
-                core="ply-marine",
-                core_thickness=_m("15 mm"),
-                bedding=_m("3 mm"),
+                core=CoreChoice(material="ply-marine", thickness=_m("15 mm"), bedding=_m("3 mm")),
             ),
             _like(scheme, id="s3", name="Skin lifted and bonded back", cut=Cut(margin=scheme.cut.margin, saved=True)),
         ),
@@ -281,10 +280,11 @@ def _transom() -> Zone:
             readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")
         ),
         scheme=Scheme(
-            side="inside",
-            plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3)),
-            core="ply-marine",
-            core_thickness=_m("34.5 mm"),
+            access=Access(side="inside"),
+            laminate=Laminate(
+                plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3))
+            ),
+            core=CoreChoice(material="ply-marine", thickness=_m("34.5 mm")),
             cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
             parts=(
                 MadePart(
@@ -330,7 +330,8 @@ def _stringer() -> Zone:
         ),
         survey=Survey(readings=tuple(_taps(_STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
         scheme=Scheme(
-            plies=(StackLine(fabric="biax-45-600", count=4),), core="foam-pvc-130", core_thickness=_m("36.5 mm")
+            laminate=Laminate(plies=(StackLine(fabric="biax-45-600", count=4),)),
+            core=CoreChoice(material="foam-pvc-130", thickness=_m("36.5 mm")),
         ),
     )
 
@@ -348,7 +349,7 @@ def _topside() -> Zone:
         edges=(Edge(side=2, name="hull-to-deck joint", sealed=True),),
         survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
         scheme=Scheme(
-            plies=(StackLine(fabric="biax-45-800", count=7),),
+            laminate=Laminate(plies=(StackLine(fabric="biax-45-800", count=7),)),
             cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
             taper=Taper(ratio=_m("12:1", Kind.RATIO)),
         ),

@@ -110,9 +110,9 @@ def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
             f" on {plan.shelf.core(zone.build.core.core).name}, "
             f"{shown(zone.build.core.thickness.si, Kind.SIZE, system)}"
         )
-    new = f"Resin: {plan.shelf.resin(scheme.resin).name}"
-    if made.needs.core and scheme.core_thickness:
-        new += f"; new core {made.needs.core.name}, {shown(scheme.core_thickness.si, Kind.SIZE, system)}"
+    new = f"Resin: {plan.shelf.resin(scheme.resin.main).name}"
+    if made.needs.core and scheme.core.thickness:
+        new += f"; new core {made.needs.core.name}, {shown(scheme.core.thickness.si, Kind.SIZE, system)}"
     return f"{old}. {new}."
 
 

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Polygon
+from tests.schemes import rescheme
 
 from ribpatch.core.drawing.boat_view import boat_view, half_breadth, hull_ring
 from ribpatch.core.drawing.hatch import PATTERNS, hatch
@@ -73,7 +74,9 @@ def test_plies_fill_the_taper_in_either_order(job, shelf, order, form):
     from ribpatch.core.plan import plan
 
     changed = set_at(
-        set_at(job, ("zones", "z4", "scheme", "order"), order), ("zones", "z4", "scheme", "taper", "form"), form
+        set_at(job, ("zones", "z4", "scheme", "laminate", "order"), order),
+        ("zones", "z4", "scheme", "taper", "form"),
+        form,
     )
     made = plan(changed, shelf)
     zone = made.zone("z4")
@@ -249,7 +252,7 @@ def test_rotten_core_inside_the_cut_is_out_once_it_is_opened(job, core):
 
     zone = job.zone("z1")
     zone = evolve(
-        zone, scheme=evolve(zone.scheme, core=core, core_thickness=zone.scheme.core_thickness if core else None)
+        zone, scheme=rescheme(zone.scheme, core=core, core_thickness=zone.scheme.core.thickness if core else None)
     )
     patch = patch_of(zone, SHELF)
     x0, y0, x1, y1 = patch.extent.likely.intersection(patch.cut.region).bounds
@@ -274,7 +277,7 @@ def test_one_ply_is_one_ply(job):
     from ribpatch.core.scheme import StackLine
 
     zone = job.zone("z4")
-    zone = evolve(zone, scheme=evolve(zone.scheme, plies=(StackLine(fabric="biax-45-800", count=1),)))
+    zone = evolve(zone, scheme=rescheme(zone.scheme, plies=(StackLine(fabric="biax-45-800", count=1),)))
     drawing = section_view(zone, patch_of(zone, SHELF), SHELF, default_line(zone), True, "metric")
     words = [s.text for s in drawing.shapes if hasattr(s, "text")]
     assert any(w.startswith("1 ply ") for w in words) and not any("1 plies" in w for w in words)
@@ -290,7 +293,7 @@ def test_the_bed_and_shim_are_drawn_and_pointed_at_where_they_lie(job, thickness
     from ribpatch.core.patch.repair import patch_of
 
     zone = job.zone("z1")
-    zone = evolve(zone, scheme=evolve(zone.scheme, core_thickness=Measure(si=thickness)))
+    zone = evolve(zone, scheme=rescheme(zone.scheme, core_thickness=Measure(si=thickness)))
     patch = patch_of(zone, SHELF)
     drawing = section_view(zone, patch, SHELF, default_line(zone), True, "metric")
     (callout,) = [s for s in drawing.shapes if isinstance(s, Callout) and s.text.startswith("bedding")]

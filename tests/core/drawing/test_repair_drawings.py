@@ -5,6 +5,7 @@ section.
 import numpy as np
 import pytest
 import shapely
+from tests.schemes import rescheme
 from tests.strategies import SHELF
 
 from ribpatch.core.drawing.plan_view import plan_view
@@ -24,7 +25,7 @@ def m(value):
 
 
 def with_scheme(zone, **changes):
-    return evolve(zone, scheme=evolve(zone.scheme, **changes))
+    return evolve(zone, scheme=rescheme(zone.scheme, **changes))
 
 
 def section(zone, line=None):

@@ -101,5 +101,5 @@ def test_impossible_coupons_are_refused_with_the_reason(millimetres, why):
 
 def test_a_burn_off_changes_the_thickness_of_counted_plies():
     plies = (StackLine(fabric="mat-450", count=3),)
-    rich, dry = (skin_thickness(Skin(plies=plies, psi=Measure(si=p)), SHELF) for p in (0.25, 0.4))
+    rich, dry = (skin_thickness(Skin(plies=plies, fibre_fraction=Measure(si=p)), SHELF) for p in (0.25, 0.4))
     assert rich > skin_thickness(Skin(plies=plies), SHELF) > dry

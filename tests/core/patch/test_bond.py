@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.schemes import rescheme
 
 from ribpatch.core.patch.bonding.shear_lag import (
     Glue,
@@ -178,7 +179,7 @@ def joint_with(plies, old=None, taper=None):
 
     job = demo_job()
     zone = job.zone("z4")
-    scheme = evolve(zone.scheme, plies=plies, **({"taper": taper} if taper else {}))
+    scheme = rescheme(zone.scheme, plies=plies, **({"taper": taper} if taper else {}))
     build = evolve(zone.build, outer=evolve(zone.build.outer, plies=old)) if old else zone.build
     return plan(evolve(job, zones=(evolve(zone, scheme=scheme, build=build),)), shipped_shelf()).zone("z4")
 

@@ -5,6 +5,7 @@ import math
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.schemes import rescheme
 from tests.strategies import SHELF
 
 from ribpatch.core.job import Fitting
@@ -91,7 +92,7 @@ def test_sheets_are_the_thickest_that_fit():
 
 def test_extra_skin_makes_up_what_a_thinner_skin_lost(job):
     zone = job.zone("z1")
-    thin = evolve(zone, scheme=evolve(zone.scheme, plies=(StackLine(fabric="biax-45-600", count=2),)))
+    thin = evolve(zone, scheme=rescheme(zone.scheme, plies=(StackLine(fabric="biax-45-600", count=2),)))
     z = plan(evolve(job, zones=(thin,)), SHELF).zone("z1")
     soft = [c for c in core_choices(z.zone, z.patch, z.comparison, SHELF) if c.extra and not c.core.poured]
     assert len(soft) >= 3
@@ -125,7 +126,7 @@ def test_a_bed_is_a_layer_of_the_panel_by_hand():
 def test_a_repair_with_the_same_skin_and_core_in_a_bed_is_no_softer_than_it_was(job):
     """Leaving the bed out of it made a sound repair look a tenth too soft."""
     zone = job.zone("z1")
-    same = evolve(zone, scheme=evolve(zone.scheme, core="balsa-150", core_thickness=m(0.0165), bedding=m(0.0015)))
+    same = evolve(zone, scheme=rescheme(zone.scheme, core="balsa-150", core_thickness=m(0.0165), bedding=m(0.0015)))
     comparison = plan(evolve(job, zones=(same,)), SHELF).zone("z1").comparison
     assert comparison.new_sandwich.layup.thickness - comparison.skin.new.thickness == pytest.approx(
         comparison.old_sandwich.layup.thickness - comparison.skin.old.thickness
@@ -137,8 +138,8 @@ def test_a_repair_with_the_same_skin_and_core_in_a_bed_is_no_softer_than_it_was(
 @given(st.floats(0.0, 0.004), st.floats(0.008, 0.0135))
 def test_a_thicker_bed_never_softens_the_panel(bedding, thickness):
     new = SHELF.core("foam-pvc-80").id
-    scheme = evolve(DECK.scheme, bedding=m(bedding))
-    thin, thick = (new_core(s, new, thickness, 0.018, False, SHELF) for s in (evolve(scheme, bedding=m(0.0)), scheme))
+    scheme = rescheme(DECK.scheme, bedding=m(bedding))
+    thin, thick = (new_core(s, new, thickness, 0.018, False, SHELF) for s in (rescheme(scheme, bedding=m(0.0)), scheme))
     assert thin.shim == pytest.approx(0.018 - thickness) and thin.under.thickness == pytest.approx(
         thick.under.thickness
     )
@@ -205,14 +206,14 @@ def test_core_work_of_the_demo_deck(made):
 
 def test_a_scored_sheet_takes_putty_and_needs_no_bleed_holes(made):
     z = made.zone("z1")
-    scored = evolve(z.zone, scheme=evolve(z.zone.scheme, scored=True))
+    scored = evolve(z.zone, scheme=rescheme(z.zone.scheme, scored=True))
     work = core_work(scored, z.patch, SHELF)
     assert work.kerfs == pytest.approx(work.area * 0.0165 * SHELF.rule("kerf.share")) and work.bleeds == 0
 
 
 def test_a_poured_core_comes_in_lifts_and_is_not_clamped(made):
     z = made.zone("z2")
-    poured = evolve(z.zone, scheme=evolve(z.zone.scheme, core="poured-600", side="above"))
+    poured = evolve(z.zone, scheme=rescheme(z.zone.scheme, core="poured-600", side="above"))
     work = core_work(poured, patch_of(poured, SHELF), SHELF)
     assert work.poured == pytest.approx(work.area * 0.0345 * 600 * 1.05) and work.lifts == 3 and work.bleeds == 0
     rows = {row.key: row for row in work_table(work, "z2", SHELF, "metric").rows}
@@ -223,7 +224,7 @@ def test_a_poured_core_comes_in_lifts_and_is_not_clamped(made):
 def test_every_way_of_clamping_is_told_with_its_number(made):
     z = made.zone("z1")
     for how, words in (("screws", "screws"), ("weights", "weights"), ("props", "props"), ("vacuum", "vacuum")):
-        zone = evolve(z.zone, scheme=evolve(z.zone.scheme, clamp=how))
+        zone = evolve(z.zone, scheme=rescheme(z.zone.scheme, clamp=how))
         row = next(r for r in work_table(core_work(zone, z.patch, SHELF), "z1", SHELF, "us").rows if r.key == "clamp")
         assert words in row.cells[0] and row.cells[1].value > 0
 
@@ -255,7 +256,7 @@ def test_what_is_primary_and_what_is_secondary(made):
     z = made.zone("z1")
     kinds = {i.key: i.kind for i in bond_plan(z.zone, z.patch, 1998, SHELF)}
     assert kinds["scarf"] == kinds["bed"] == "secondary" and kinds["core"] == kinds["plies"] == "primary"
-    cured = evolve(z.zone, scheme=evolve(z.zone.scheme, between="cured"))
+    cured = evolve(z.zone, scheme=rescheme(z.zone.scheme, between="cured"))
     plies = next(i for i in bond_plan(cured, z.patch, 1998, SHELF) if i.key == "plies")
     assert plies.kind == "secondary" and any("blush" in step.lower() for step in plies.steps)
 
@@ -277,7 +278,7 @@ def test_every_pair_of_resins_has_a_word():
 
 def test_polyester_over_epoxy_is_refused_with_a_remedy_and_a_coupon(made):
     z = made.zone("z1")
-    later = evolve(z.zone, scheme=evolve(z.zone.scheme, later_resin="polyester-iso"))
+    later = evolve(z.zone, scheme=rescheme(z.zone.scheme, later_resin="polyester-iso"))
     pair = next(i for i in bond_plan(later, z.patch, 1998, SHELF) if i.key == "later")
     assert pair.suits.verdict == "no" and "epoxy" in pair.steps[0]
     assert len(coupon_test(later, SHELF)) >= 5 and coupon_test(z.zone, SHELF) == ()
@@ -288,7 +289,7 @@ def test_polyester_over_epoxy_is_refused_with_a_remedy_and_a_coupon(made):
 def test_sittings_are_limited_by_count_and_by_thickness(made):
     z = made.zone("z1")
     assert sittings(z.zone, z.patch, SHELF) == 2  # six plies, four a sitting
-    thick = evolve(z.zone, scheme=evolve(z.zone.scheme, plies=(StackLine(fabric="mat-600", count=3),)))
+    thick = evolve(z.zone, scheme=rescheme(z.zone.scheme, plies=(StackLine(fabric="mat-600", count=3),)))
     assert sittings(thick, patch_of(thick, SHELF), SHELF) == 2  # 4.2 mm of mat
 
 
@@ -386,7 +387,7 @@ def test_each_ply_of_tabbing_laps_past_the_one_under_it():
 
 def test_a_tabbed_run_is_cut_to_its_section(job):
     run = job.zone("z3")
-    tabbed = evolve(run, scheme=evolve(run.scheme, tabbing=Tabbing()))
+    tabbed = evolve(run, scheme=rescheme(run.scheme, tabbing=Tabbing()))
     patch = patch_of(tabbed, SHELF)
     widths = [o.region.bounds[3] - o.region.bounds[1] for o in patch.outlines]
     assert widths == pytest.approx([2 * (0.05 + 0.015 * k) + 0.012 * math.pi / 2 for k in range(4)])
@@ -408,7 +409,7 @@ def test_sides_are_scored_by_weighted_marks(made):
 
 def test_own_marks_go_before_the_usual_ones(made):
     z = made.zone("z1")
-    own = evolve(z.zone, scheme=evolve(z.zone.scheme, marks=(SideMark(side="inside", criterion="access", mark=5),)))
+    own = evolve(z.zone, scheme=rescheme(z.zone.scheme, marks=(SideMark(side="inside", criterion="access", mark=5),)))
     mark = next(
         m for s in side_scores(own, z.patch, SHELF) if s.side == "inside" for m in s.marks if m.criterion.id == "access"
     )
@@ -450,13 +451,13 @@ def test_fittings_come_out_only_where_they_stand_in_the_cut(made):
     deck, hull = made.zone("z1"), made.zone("z4")
     assert "fittings" in {s.item.id for s in checklist(deck.zone, deck.patch, SHELF)}
     assert "fittings" not in {s.item.id for s in checklist(hull.zone, hull.patch, SHELF)}
-    assert Scheme().marks == () and Fitting(id="f", name="x", x=0, y=0, width=m(0.1), height=m(0)).pull is None
+    assert Scheme().access.marks == () and Fitting(id="f", name="x", x=0, y=0, width=m(0.1), height=m(0)).pull is None
 
 
 @pytest.mark.parametrize(("side", "beds"), [("outside", 1), ("above", 2)])
 def test_between_standing_skins_a_core_leaves_room_for_two_beds(job, side, beds):
     zone = job.zone("z2")
-    zone = evolve(zone, scheme=evolve(zone.scheme, side=side, bedding=m(0.007)))
+    zone = evolve(zone, scheme=rescheme(zone.scheme, side=side, bedding=m(0.007)))
     z = plan(evolve(job, zones=(zone,)), SHELF).zone("z2")
     assert z.comparison is not None and z.comparison.old_sandwich is not None
     for choice in core_choices(zone, z.patch, z.comparison, SHELF):
@@ -468,6 +469,6 @@ def test_between_standing_skins_a_core_leaves_room_for_two_beds(job, side, beds)
 def test_the_beds_stand_among_what_the_panels_figures_came_from(made):
     inputs = {g.name: g.value for g in made.zone("z1").by_id["panel.bend.along.new"].inputs}
     assert inputs["beds and shim of putty"] == pytest.approx(0.0015)
-    kept = evolve(DECK, scheme=evolve(DECK.scheme, core=None, core_thickness=None))
+    kept = evolve(DECK, scheme=rescheme(DECK.scheme, core=None, core_thickness=None))
     without = plan(evolve(demo_job(), zones=(kept,)), SHELF).zone("z1").by_id["panel.bend.along.new"]
     assert all(g.name != "beds and shim of putty" for g in without.inputs)

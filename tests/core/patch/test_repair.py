@@ -8,6 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import MultiPolygon, Point, Polygon
+from tests.schemes import rescheme
 from tests.strategies import SHELF
 
 from ribpatch.core.geometry import clean, offset
@@ -257,11 +258,11 @@ def topside(job):
 
 
 def with_scheme(zone, **changes):
-    return evolve(zone, scheme=evolve(zone.scheme, **changes))
+    return evolve(zone, scheme=rescheme(zone.scheme, **changes))
 
 
 def test_two_faces_of_a_solid_laminate_share_its_thickness(topside):
-    zone = with_scheme(topside, second=Face(share=m(0.4), plies=topside.scheme.plies))
+    zone = with_scheme(topside, second=Face(share=m(0.4), plies=topside.scheme.laminate.plies))
     patch = patch_of(zone, SHELF)
     assert patch.band.thickness == pytest.approx(0.6 * 0.007) and patch.second.band.thickness == pytest.approx(
         0.4 * 0.007

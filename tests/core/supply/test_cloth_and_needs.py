@@ -6,11 +6,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from shapely.geometry import Point
+from tests.schemes import a_scheme
 
 from ribpatch.core.job import BuildUp, CoreLayer, Fitting, Job, Place, Skin, Survey, Zone
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
-from ribpatch.core.scheme import Cut, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Cut, StackLine, Taper
 from ribpatch.core.supply.cloth import strips_across
 from ribpatch.core.supply.figures import mix_split
 from ribpatch.core.units import Measure
@@ -53,7 +54,7 @@ def zone(**scheme) -> Zone:
         outline=((0, 0), (2, 0), (2, 1.5), (0, 1.5)),
         build=BuildUp(outer=Skin(thickness=Measure(si=0.004)), core=CoreLayer(core="balsa-150", thickness=Measure(si=0.018)),
                       inner=Skin(thickness=Measure(si=0.002))),
-        survey=Survey(drawn=(SQUARE,)), scheme=Scheme(**{**fields, **scheme}),
+        survey=Survey(drawn=(SQUARE,)), scheme=a_scheme(**{**fields, **scheme}),
     )  # fmt: skip
 
 

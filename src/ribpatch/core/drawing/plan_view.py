@@ -188,7 +188,7 @@ def _joints(patch: Patch, shelf: Shelf) -> list[Shape]:
 
 def _depths(zone: Zone, patch: Patch, depth: Depth, system: System) -> list[Shape]:
     """Depths noted at their places, and the pit between them in steps of a millimetre."""
-    if not zone.scheme.part_depth:
+    if not zone.scheme.access.part_depth:
         return []
     pit, step = patch.pit, 0.001
     count = int(pit.deepest / step) if pit else 0

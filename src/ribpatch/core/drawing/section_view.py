@@ -76,7 +76,7 @@ def section_view(
     shapes += section_words(zone, profile, levels, patch, shelf, opened, system)
     if opened:
         shapes += _taper_dimension(profile, levels, patch, system)
-    on_top = "inside" if zone.scheme.side == "inside" else "outside"
+    on_top = "inside" if zone.scheme.access.side == "inside" else "outside"
     note = f"depth × {factor}" if factor > 1 else "true depth"
     bounds = (0.0, (-0.10 * height - backing) * factor, length, depth * 1.22 * factor)
     return Drawing(f"Cut-through A–A, {on_top} on top", note, bounds, tuple(_deep(s, factor) for s in shapes))
@@ -150,8 +150,8 @@ def levels_of(zone: Zone, patch: Patch, shelf: Shelf) -> Levels:
     depth = build.core.thickness.si if build.core else 0.0
     second = patch.second.band.thickness if patch.second and other is None else 0.0
     floor, bedding = below + depth, 0.0
-    if build.core and scheme.core and scheme.core_thickness and not scheme.part_depth:
-        new = new_core(scheme, scheme.core, scheme.core_thickness.si, depth, from_above(zone), shelf)
+    if build.core and scheme.core.material and scheme.core.thickness and not scheme.access.part_depth:
+        new = new_core(scheme, scheme.core.material, scheme.core.thickness.si, depth, from_above(zone), shelf)
         bedding = new.under.thickness
         floor = below + bedding + new.thickness + new.over.thickness
     underside = below + depth
@@ -201,7 +201,7 @@ def taper_height(share: Floats, face: FaceMade) -> Floats:
 def _old(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf, opened: bool) -> list[Shape]:
     flat = np.ones_like(p.s)
     bottom, top = _old_faces(p, levels, patch, opened)
-    renewed = opened and patch.through and zone.scheme.core and zone.scheme.core_thickness
+    renewed = opened and patch.through and zone.scheme.core.material and zone.scheme.core.thickness
     behind = p.zone * (p.cut <= 0) if opened and patch.second and zone.other_skin else p.zone
     shapes = _strip(
         p.s, _behind_bottom(p, levels, patch, opened), levels.core * flat, behind, "old-skin", "old laminate"
@@ -245,10 +245,12 @@ def _new(zone: Zone, p: Profile, levels: Levels, patch: Patch, shelf: Shelf) -> 
     flat = np.ones_like(p.s)
     cut = p.zone * p.cut
     shapes: list[Shape] = []
-    if patch.through and zone.build.core and zone.scheme.core and zone.scheme.core_thickness:
+    if patch.through and zone.build.core and zone.scheme.core.material and zone.scheme.core.thickness:
         bed = levels.core + levels.bedding
         shapes += _strip(p.s, levels.core * flat, bed * flat, cut, "putty", "putty")
-        shapes += _strip(p.s, bed * flat, levels.floor * flat, cut, "new-core", shelf.core(zone.scheme.core).faces)
+        shapes += _strip(
+            p.s, bed * flat, levels.floor * flat, cut, "new-core", shelf.core(zone.scheme.core.material).faces
+        )
     if patch.backing is not None:
         under = -patch.backing.thickness
         shapes += _strip(p.s, under * flat, 0 * flat, p.zone * p.backed, "new-skin", "stitched")

@@ -33,7 +33,7 @@ def section_words(
     if bad.size:
         rows.append(Callout((float(p.s[bad[-1]]), -0.05 * levels.top), "bad, as read", "right"))
     hole = np.flatnonzero(p.zone * p.cut * p.bad) if opened and patch.through and zone.build.core else inside[:0]
-    if hole.size and not (zone.scheme.core and zone.scheme.core_thickness):
+    if hole.size and not (zone.scheme.core.material and zone.scheme.core.thickness):
         middle = float(p.s[hole[hole.size // 2]])
         rows.append(Callout((middle, (levels.core + levels.skin) / 2), "bad core out; no new one chosen", "right"))
     return rows
@@ -63,12 +63,12 @@ def _new_words(zone: Zone, edge: float, levels: Levels, patch: Patch, shelf: She
         words = f"other face {counted(len(stack.plies), 'ply', 'plies')} {shown(stack.thickness, Kind.SIZE, system)}"
         foot = levels.core if levels.core > 0 else levels.middle
         rows.append(Callout((edge, foot - stack.thickness / 2), words, "right"))
-    if patch.through and build.core and scheme.core and scheme.core_thickness:
-        core = shelf.core(scheme.core)
-        words = f"new {core.code} {shown(scheme.core_thickness.si, Kind.SIZE, system)}"
+    if patch.through and build.core and scheme.core.material and scheme.core.thickness:
+        core = shelf.core(scheme.core.material)
+        words = f"new {core.code} {shown(scheme.core.thickness.si, Kind.SIZE, system)}"
         rows.append(Callout((edge, (levels.core + levels.floor) / 2), words, "right"))
         if levels.bedding:
-            shim = "bedding and shim" if levels.bedding > scheme.bedding.si + 1e-9 else "bedding"
+            shim = "bedding and shim" if levels.bedding > scheme.core.bedding.si + 1e-9 else "bedding"
             bed = f"{shim} {shown(levels.bedding, Kind.SIZE, system)}"
             rows.append(Callout((edge, levels.core + levels.bedding / 2), bed, "right"))
     if patch.backing is not None:

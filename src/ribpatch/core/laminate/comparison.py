@@ -115,12 +115,12 @@ def new_core(scheme: Scheme, core: str, thickness: float, room: float, between: 
     prime = 2 * shelf.rule("prime.laminate")  # both skins, or the far one and the core under the new plies
     if not kind.poured:
         prime += 2 * shelf.rule(prime_rule(kind))
-    return NewCore(kind, thickness, bedding, shim, beds, prime, shelf.putty(scheme.putty))
+    return NewCore(kind, thickness, bedding, shim, beds, prime, shelf.putty(scheme.resin.putty))
 
 
 def bed_of(scheme: Scheme, core: Core) -> float:
     """Thickness of one bed, m; a core that is poured has none."""
-    return 0.0 if core.poured else scheme.bedding.si
+    return 0.0 if core.poured else scheme.core.bedding.si
 
 
 def prime_rule(core: Core) -> str:

@@ -19,10 +19,10 @@ THICKNESS = "cured thickness t = w [1/ρf + (1−ψ)/(ψ ρr)] / (1−v), source
 def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a stack. ``old`` is the figure of the old skin's thickness."""
     book = FigureBook(prefix)
-    resin = shelf.resin(scheme.resin)
+    resin = shelf.resin(scheme.resin.main)
     density = Given(f"density of {resin.name}", resin.density, Kind.DENSITY, shelf.origin(resin.id), note=resin.reason)
     plies = tuple(Given(f"ply {laid.number}", laid.ply.fabric.name, None, Origin.YOURS) for laid in stack.plies)
-    fractions = psi_inputs(stack, scheme.process, shelf)
+    fractions = psi_inputs(stack, scheme.laying.process, shelf)
     count = book.add("stack.plies", "plies", len(stack.plies), Kind.COUNT, "plies in the stack", plies)
     thickness = book.add(
         "stack.thickness",
@@ -43,8 +43,8 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
         (count.given(), *fractions),
         source="[2]",
     )
-    aim = stated("thickness to reach", scheme.target, Kind.SIZE) if scheme.target else old.given()
-    wanted = scheme.target.si if scheme.target else old.value
+    aim = stated("thickness to reach", scheme.laminate.target, Kind.SIZE) if scheme.laminate.target else old.given()
+    wanted = scheme.laminate.target.si if scheme.laminate.target else old.value
     book.add(
         "stack.surplus",
         "over the thickness to reach",
@@ -55,7 +55,7 @@ def stack_figures(scheme: Scheme, stack: StackUp, old: Figure, shelf: Shelf, pre
     )
     if stack.plies:
         top = stack.plies[-1].ply
-        origin = Origin.YOURS if shelf.coupon(top.fabric.id, scheme.process) else Origin.DEFAULT
+        origin = Origin.YOURS if shelf.coupon(top.fabric.id, scheme.laying.process) else Origin.DEFAULT
         fraction = tuple(Given(f"ψ of {layer.kind}", share, Kind.PERCENT, origin) for layer, share, _ in top.layers)
         one = book.add(
             "ply.thickness",

@@ -47,7 +47,7 @@ def _pattern(era: Era, thickness: float, shelf: Shelf) -> StackUp:
 
 def known_by(skin: Skin, year: int | None, shelf: Shelf) -> str:
     """How well the old laminate is known, in words."""
-    if skin.plies and skin.psi is not None:
+    if skin.plies and skin.fibre_fraction is not None:
         return "its plies as counted, with the fibre mass fraction of a burn-off"
     if skin.plies:
         return "its plies as counted or known" + (", drawn to the measured thickness" if skin.thickness else "")

@@ -66,9 +66,9 @@ def stack_up(lines: Stack, resin: str, process: Process, shelf: Shelf) -> StackU
 def skin_stack(skin: Skin, shelf: Shelf) -> StackUp:
     """The plies of an original skin laid by hand, at the fibre mass fraction of a burn-off where there is one."""
     stack = stack_up(skin.plies, skin.resin, "hand", shelf)
-    if skin.psi is None:
+    if skin.fibre_fraction is None:
         return stack
-    density, fraction = shelf.resin(skin.resin).density, skin.psi.si
+    density, fraction = shelf.resin(skin.resin).density, skin.fibre_fraction.si
     burnt = (
         replace(laid, ply=ply_at(laid.ply.fabric, (fraction,) * len(laid.ply.layers), density, shelf))
         for laid in stack.plies

@@ -85,9 +85,9 @@ def question_of(
     old = skin_layup(zone.rebuilt_skin, year, shelf)
     if aim > 0:
         old = scaled(old, aim)
-    cloths = cloths_of(tuple(shelf.fabric(f) for f in fabrics), scheme.resin, scheme.process, shelf)
+    cloths = cloths_of(tuple(shelf.fabric(f) for f in fabrics), scheme.resin.main, scheme.laying.process, shelf)
     most = shelf.rule("hard.surplus")
-    thick = old.thickness * most + scheme.crown.si
+    thick = old.thickness * most + scheme.laminate.crown.si
     limits = Limits(old.thickness, thick, shelf.rule("match.least"), most, plies, different, symmetric=symmetric)
     return Question(cloths, old, limits)
 

@@ -51,8 +51,8 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
     )
     if patch.pit is not None:
         thickness = _pit(book, zone, patch, shelf)
-    elif patch.second is not None and zone.other_skin is None and zone.scheme.second is not None:
-        share = stated("share of the other face", zone.scheme.second.share, Kind.PERCENT)
+    elif patch.second is not None and zone.other_skin is None and zone.scheme.laminate.second is not None:
+        share = stated("share of the other face", zone.scheme.laminate.second.share, Kind.PERCENT)
         thickness = book.add(
             "face.thickness",
             "tapered from this face",
@@ -126,7 +126,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
 
 def _second(book: FigureBook, zone: Zone, face: FaceMade) -> None:
     """The taper of the other face."""
-    assert zone.scheme.second is not None
+    assert zone.scheme.laminate.second is not None
     thickness = book.add(
         "second.thickness",
         "tapered from the other face",
@@ -134,7 +134,7 @@ def _second(book: FigureBook, zone: Zone, face: FaceMade) -> None:
         Kind.SIZE,
         "the skin there, or its share of a solid laminate",
     )
-    ratio = stated("taper ratio, other face", zone.scheme.second.taper.ratio, Kind.RATIO)
+    ratio = stated("taper ratio, other face", zone.scheme.laminate.second.taper.ratio, Kind.RATIO)
     length = book.add(
         "second.length",
         "taper length, other face",

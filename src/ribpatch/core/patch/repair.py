@@ -89,7 +89,7 @@ def to_reach(zone: Zone, patch: Patch) -> float:
     """The thickness that the stack of the main face should reach, m: as stated, else what is tapered or ground away
     there.
     """
-    return zone.scheme.target.si if zone.scheme.target else patch.band.thickness
+    return zone.scheme.laminate.target.si if zone.scheme.laminate.target else patch.band.thickness
 
 
 @remembered(128)
@@ -110,9 +110,9 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     scheme, skin = zone.scheme, zone.rebuilt_skin
     extent = extent_of(zone.survey, zone.outline, shelf)
     cut = cut_line(extent, scheme.cut, zone.outline, zone.fittings)
-    stack = stack_up(scheme.plies, scheme.resin, scheme.process, shelf)
+    stack = stack_up(scheme.laminate.plies, scheme.resin.main, scheme.laying.process, shelf)
     thickness = skin_thickness(skin, shelf)
-    if scheme.part_depth:
+    if scheme.access.part_depth:
         return _ground(zone, extent, cut, stack, shelf)
     saved = None
     if scheme.cut.saved and not cut.region.is_empty:
@@ -120,22 +120,22 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
             cut.region, scheme.cut.piece.si, skin_weight(skin, shelf), shelf.rule("piece.most"), shelf.rule("saw.kerf")
         )
     opening = without_skin(cut) if from_above(zone) else slit(cut, saved) if saved else cut
-    second = scheme.second
+    second = scheme.laminate.second
     share = second.share.si if second and zone.other_skin is None else 0.0
     flat = (
-        0.0 if scheme.tabbing is not None else thickness * (1 - share)
+        0.0 if scheme.laminate.tabbing is not None else thickness * (1 - share)
     )  # tabbing laps onto both parts: nothing is tapered
     face = _face(zone, opening, scheme.taper, flat, stack, shelf)
     other = None
     if second is not None and not from_above(zone):
         behind = zone.other_skin
         depth = skin_thickness(behind, shelf) if behind else thickness * share
-        laid = stack_up(second.plies, scheme.resin, scheme.process, shelf)
+        laid = stack_up(second.plies, scheme.resin.main, scheme.laying.process, shelf)
         other = _face(zone, cut, second.taper, depth, laid, shelf)
     backing = None
-    if scheme.backing is not None and not opening.region.is_empty:
-        strips = stack_up(scheme.backing.plies, scheme.resin, scheme.process, shelf)
-        backing = backing_of(opening.region, strips, scheme.backing.width.si, shelf.rule("strip.overlap"))
+    if scheme.laminate.backing is not None and not opening.region.is_empty:
+        strips = stack_up(scheme.laminate.backing.plies, scheme.resin.main, scheme.laying.process, shelf)
+        backing = backing_of(opening.region, strips, scheme.laminate.backing.width.si, shelf.rule("strip.overlap"))
     return Patch(extent, cut, face, other, backing, None, saved)
 
 
@@ -143,10 +143,10 @@ def _face(zone: Zone, opening: CutLine, taper: Taper, depth: float, stack: Stack
     scheme = zone.scheme
     least = shelf.rule("step.least")
     band = band_of(opening, taper, depth, len(stack.plies), least, zone.outline, zone.fittings)
-    if scheme.tabbing is not None and not opening.region.is_empty:
-        section = tab_section(stack, scheme.tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
+    if scheme.laminate.tabbing is not None and not opening.region.is_empty:
+        section = tab_section(stack, scheme.laminate.tabbing, shelf.rule("tab.times"), shelf.rule("tab.least"))
         return FaceMade(opening, band, stack, tab_outlines(opening, section, stack))
-    outlines = ply_outlines(opening, band, stack, scheme.order, scheme.overlap.si, zone.outline)
+    outlines = ply_outlines(opening, band, stack, scheme.laminate.order, scheme.laminate.overlap.si, zone.outline)
     return FaceMade(opening, band, stack, outlines)
 
 
@@ -161,8 +161,9 @@ def _ground(zone: Zone, extent: Extent, cut: CutLine, stack: StackUp, shelf: She
     if pit is not None:
         regions = fill_outlines(pit, stack, zone.outline)
         outlines = tuple(
-            PlyOutline(laid, scheme.overlap.si, 1.0, region) for laid, region in zip(stack.plies, regions, strict=True)
+            PlyOutline(laid, scheme.laminate.overlap.si, 1.0, region)
+            for laid, region in zip(stack.plies, regions, strict=True)
         )
-        if scheme.order == "largest first":
+        if scheme.laminate.order == "largest first":
             outlines = outlines[::-1]
     return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None, True)

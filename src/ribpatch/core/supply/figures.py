@@ -35,8 +35,8 @@ def needs_figures(
 
 
 def _plies(book: FigureBook, zone: Zone, patch: Patch) -> None:
-    order = Given("order of plies", zone.scheme.order, None, Origin.YOURS)
-    overlap = stated("overlap past the taper", zone.scheme.overlap, Kind.SIZE)
+    order = Given("order of plies", zone.scheme.laminate.order, None, Origin.YOURS)
+    overlap = stated("overlap past the taper", zone.scheme.laminate.overlap, Kind.SIZE)
     for outline in patch.outlines:
         _ply(book, "ply", outline, (order, overlap))
     for outline in patch.second.outlines if patch.second else ():
@@ -248,11 +248,11 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
     )
     known = {
         "bedding": (
-            stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
+            stated("bedding thickness", zone.scheme.core.bedding, Kind.SIZE),
             "cut area × bedding thickness × density, for each face that is bedded",
         ),
         "shim": (
-            stated("new core", zone.scheme.core_thickness or zone.scheme.bedding, Kind.SIZE),
+            stated("new core", zone.scheme.core.thickness or zone.scheme.core.bedding, Kind.SIZE),
             "cut area × (old core − beds − new core) × density",
         ),
         "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
@@ -269,7 +269,7 @@ def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
         ),
         "parts": (shelf.given("part.bed"), "bond area of the parts fixed with putty × thickness × density"),
         "saved": (
-            stated("bedding thickness", zone.scheme.bedding, Kind.SIZE),
+            stated("bedding thickness", zone.scheme.core.bedding, Kind.SIZE),
             "area of the pieces × bedding × density",
         ),
         "laps": (shelf.given("lap.bed"), "area of the laps × thickness × density"),
@@ -302,7 +302,7 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
     cut = Given("cut area", patch.cut.region.area, Kind.AREA, Origin.WORKED)
     if not needs.core.poured:
         _sheets(book, needs, needs.core, cut, shelf)
-    thickness = zone.scheme.core_thickness
+    thickness = zone.scheme.core.thickness
     depth = () if thickness is None else (stated("core thickness", thickness, Kind.SIZE),)
     density = Given(
         f"density of {needs.core.name}",
@@ -319,7 +319,7 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
             "(cut area − length of cut × gap round the core) × thickness × density",
             (shelf.given("core.gap"),),
         )
-        if zone.scheme.scored:
+        if zone.scheme.core.scored:
             words, more = words + " × (1 − share of the kerfs)", (*more, shelf.given("kerf.share"))
     book.add("core.mass", "new core", needs.core_mass, Kind.MASS, words, (cut, *depth, density, *more))
 

@@ -82,13 +82,13 @@ class Needs(Struct, frozen=True, eq=False):
 def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature: float, shelf: Shelf) -> Needs:
     """What a zone's patch uses; shed temperature in degC."""
     scheme, area = zone.scheme, patch.cut.region.area
-    resin, putty = shelf.resin(scheme.resin), shelf.putty(scheme.putty)
-    renewed = scheme.core and scheme.core_thickness and area and not scheme.part_depth
-    core = shelf.core(scheme.core) if scheme.core and renewed else None
-    depth = scheme.core_thickness.si if core and scheme.core_thickness else 0.0
+    resin, putty = shelf.resin(scheme.resin.main), shelf.putty(scheme.resin.putty)
+    renewed = scheme.core.material and scheme.core.thickness and area and not scheme.access.part_depth
+    core = shelf.core(scheme.core.material) if scheme.core.material and renewed else None
+    depth = scheme.core.thickness.si if core and scheme.core.thickness else 0.0
     putties = _putties(zone, patch, parts, depth, putty, shelf)
     blanks = tuple(o for p in parts for o in p.outlines)
-    peel_area = covered_area(patch) if scheme.peel_ply else 0.0
+    peel_area = covered_area(patch) if scheme.laying.peel_ply else 0.0
     uses = _resin_uses(zone, patch, blanks, putties, putty, core, depth, peel_area, shelf)
     core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
     core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
@@ -117,9 +117,11 @@ def _putties(
     scheme = zone.scheme
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
-    if depth and scheme.core and not shelf.core(scheme.core).poured:  # what is poured fills its own bed and edges
+    if (
+        depth and scheme.core.material and not shelf.core(scheme.core.material).poured
+    ):  # what is poured fills its own bed and edges
         room = zone.build.core.thickness.si if zone.build.core else 0.0
-        new = new_core(scheme, scheme.core, depth, room, from_above(zone), shelf)
+        new = new_core(scheme, scheme.core.material, depth, room, from_above(zone), shelf)
         name = "beddings on both sides of the core" if new.beds == 2 else "bedding under the core"
         volumes.append(("bedding", name, new.beds * area * new.bedding))
         if new.shim > 1e-9:
@@ -134,9 +136,9 @@ def _putties(
     pads = sum(f.pad for f in work.fastenings) if work else 0.0
     if pads:
         volumes.append(("pads", "sloped bearing pads", pads))
-    if scheme.tabbing is not None and patch.outlines:
+    if scheme.laminate.tabbing is not None and patch.outlines:
         length = sum(p.bounds[2] - p.bounds[0] for p in patch.cut.region.geoms)
-        fillet = fillet_volume(scheme.tabbing.radius.si, scheme.tabbing.angle.si)
+        fillet = fillet_volume(scheme.laminate.tabbing.radius.si, scheme.laminate.tabbing.angle.si)
         volumes.append(("fillet", "fillets under the tabbing", length * fillet))
     if parts:
         volumes.append(
@@ -147,7 +149,7 @@ def _putties(
             (
                 "saved",
                 "bedding under the saved skin",
-                sum(p.region.area for p in patch.saved.pieces) * zone.scheme.bedding.si,
+                sum(p.region.area for p in patch.saved.pieces) * zone.scheme.core.bedding.si,
             )
         )
     if patch.backing is not None:
@@ -166,7 +168,7 @@ def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf)
     if core.poured:
         return core_bought(core, area, depth, shelf)
     net = max(area - patch.cut.region.length * shelf.rule("core.gap"), 0.0)
-    kerfs = shelf.rule("kerf.share") if zone.scheme.scored else 0.0
+    kerfs = shelf.rule("kerf.share") if zone.scheme.core.scored else 0.0
     return net * depth * (1 - kerfs) * core.density
 
 
@@ -190,7 +192,7 @@ def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
     skins = (2 if from_above(zone) else 1) * patch.cut.region.area if core else 0.0
     floor = patch.face.opening.region.area if core and patch.outlines else 0.0
     faces = (patch.face, patch.second) if patch.second else (patch.face,)
-    if zone.scheme.tabbing is not None:
+    if zone.scheme.laminate.tabbing is not None:
         plies = sum(max((o.region.area for o in f.outlines), default=0.0) for f in faces)
         return float(max(plies, floor)) + saved + skins + laps
     return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps + saved + skins

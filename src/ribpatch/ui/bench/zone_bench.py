@@ -223,7 +223,7 @@ class ZoneBench(QWidget):
             return
         made, stage, line = plan.zone(zone.id), self._stage, self._line(zone)
         opened = stage.depth in ("open", "rebuild")
-        tabbing = zone.scheme.tabbing if stage.depth == "rebuild" else None
+        tabbing = zone.scheme.laminate.tabbing if stage.depth == "rebuild" else None
         if tabbing is not None:
             drawing = tab_view(made.patch.stack, tabbing, plan.shelf, self._session.system)
         else:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QVBoxLayout
 
 from ribpatch.core.patch.coring.choice import core_choices
-from ribpatch.core.record import evolve
+from ribpatch.core.record import evolve_in
 from ribpatch.core.scheme_edits import in_scheme
 from ribpatch.core.table import NOTHING, Table
 from ribpatch.core.tables import zone_table
@@ -50,7 +50,7 @@ class CoresPage(Page):
             return
         thickness = Measure(si=round(choice.thickness, 6))
         edit: Edit = in_scheme(
-            f"use {choice.core.name}", zone.id, lambda s: evolve(s, core=core, core_thickness=thickness)
+            f"use {choice.core.name}", zone.id, lambda s: evolve_in(s, "core", material=core, thickness=thickness)
         )
         self.session.apply(edit)
 

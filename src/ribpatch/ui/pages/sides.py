@@ -50,7 +50,7 @@ class SidesPage(Page):
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         scores = {s.side: s for s in side_scores(zone, made.patch, plan.shelf)}
-        key = (zone.id, zone.scheme.side, tuple((s.side, s.score, s.marks) for s in scores.values()))
+        key = (zone.id, zone.scheme.access.side, tuple((s.side, s.score, s.marks) for s in scores.values()))
         if key == self._shown:
             return
         self._shown = key
@@ -72,9 +72,10 @@ class SidesPage(Page):
         self._grid.addWidget(QLabel("score, of 5"), last, 0)
         for column, side in enumerate(ACCESS_SIDES, 1):
             words = f"{scores[side].score:.1f}" + ("  best" if side == best else "")
-            button = QPushButton(f"{words}: open from {side}" if side != zone.scheme.side else f"{words}: chosen")
+            chosen = side == zone.scheme.access.side
+            button = QPushButton(f"{words}: chosen" if chosen else f"{words}: open from {side}")
             button.setCheckable(True)
-            button.setChecked(side == zone.scheme.side)
+            button.setChecked(chosen)
             button.clicked.connect(partial(self._choose, zone.id, side))
             self.choose[side] = button
             self._grid.addWidget(button, last, column)
@@ -82,7 +83,7 @@ class SidesPage(Page):
 
     def _choose(self, zone: str, side: AccessSide, _checked: bool = False) -> None:
         self._shown = None
-        self.session.apply(set_value(("zones", zone, "scheme", "side"), side))
+        self.session.apply(set_value(("zones", zone, "scheme", "access", "side"), side))
 
     def _box(self, zone: str, side: AccessSide, mark: SideMarked) -> QSpinBox:
         box = Count()

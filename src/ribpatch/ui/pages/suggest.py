@@ -87,8 +87,8 @@ class SuggestPage(Page):
         layout.addLayout(right, 1)
 
     def _fabrics(self, zone: Zone, plan: Plan) -> tuple[str, ...]:
-        fit = usable(plan.shelf, zone.scheme.resin, zone.scheme.overhead, zone.scheme.process)
-        first = proposed(fabrics_in(zone.scheme.plies), plan.job.own.fabrics, fit)
+        fit = usable(plan.shelf, zone.scheme.resin.main, zone.scheme.laying.overhead, zone.scheme.laying.process)
+        first = proposed(fabrics_in(zone.scheme.laminate.plies), plan.job.own.fabrics, fit)
         self._ticked.setdefault(zone.id, set(first))
         return tuple(dict.fromkeys([*first, *(f.id for f in fit)]))
 
@@ -106,7 +106,7 @@ class SuggestPage(Page):
         self.take.setVisible(question is not None)
         self.take.setEnabled(bool(found))
         if question is not None:
-            now = stack_key(zone.scheme.plies)
+            now = stack_key(zone.scheme.laminate.plies)
             self.table.show_table(
                 table_of(found, question.limits, plan.shelf, zone.id, now, self.session.system), self.session.system
             )
@@ -115,9 +115,9 @@ class SuggestPage(Page):
         """What an answer stands on, the cloths apart."""
         scheme = zone.scheme
         return (
-            scheme.resin,
-            scheme.process,
-            scheme.crown,
+            scheme.resin.main,
+            scheme.laying.process,
+            scheme.laminate.crown,
             to_reach(zone, made.patch),
             zone.rebuilt_skin,
             plan.job.boat.year,

@@ -74,7 +74,7 @@ class OpenStage(Stage):
     def _side_card(self) -> None:
         card = self.card("Side to open from", ("side",), "skin.thickness")
         sides = tuple((s, s) for s in ("outside", "inside", "above"))
-        self.choice(card, sides, "scheme", "side")
+        self.choice(card, sides, "scheme", "access", "side")
         self.side_note = card.add_text("")
         button = QPushButton("Compare the sides")
         button.setToolTip("Show how the sides score for this zone, and put your own marks in")
@@ -123,7 +123,7 @@ class OpenStage(Stage):
     def _depth_card(self) -> None:
         card = self.card("Depth of the damage", ("depth",))
         depths = (("right through", False), ("part of the way", True))
-        self.choice(card, depths, "scheme", "part_depth")
+        self.choice(card, depths, "scheme", "access", "part_depth")
         self.depth_note = card.add_text(
             "Ground to sound and filled flush. Note how deep it goes: type a depth and click where, or x, y and depth."
         )
@@ -184,13 +184,13 @@ class OpenStage(Stage):
         self.choice(card, (("ground", "ground"), ("stepped", "stepped")), "scheme", "taper", "form")
         card.add_figure("taper band", "taper.area")
         card.add_figure("least ratio that fits", "taper.available")
-        self.field(card, "scheme", "factor")
+        self.field(card, "scheme", "bond", "factor")
         card.add_figure("bond used, mean", "bond.used")
         card.add_figure("ratio for your factor", "bond.ratio")
         self.preparation = Pick(
             self.session,
             "Old laminate",
-            lambda p: set_value(("zones", self.session.zone_id, "scheme", "preparation"), p),
+            lambda p: set_value(("zones", self.session.zone_id, "scheme", "bond", "preparation"), p),
         )
         card.add(self.preparation)
 
@@ -202,8 +202,8 @@ class OpenStage(Stage):
             "A scarf from both sides: half as much sound laminate lost, where both can be reached",
             scheme_edits.set_second,
         )
-        self.second_ratio = self.field(card, "scheme", "second", "taper", "ratio")
-        self.second_share = self.field(card, "scheme", "second", "share")
+        self.second_ratio = self.field(card, "scheme", "laminate", "second", "taper", "ratio")
+        self.second_share = self.field(card, "scheme", "laminate", "second", "share")
         card.add_figure("taper length, other face", "second.length")
         card.add_figure("taper band, other face", "second.area")
         self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
@@ -214,7 +214,7 @@ class OpenStage(Stage):
             "Where only one side can be reached: made beforehand, passed through, bonded underneath first",
             scheme_edits.set_backing,
         )
-        self.backing_width = self.field(card, "scheme", "backing", "width")
+        self.backing_width = self.field(card, "scheme", "laminate", "backing", "width")
         self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies)
         card.add(self.backing_stack)
         self.backing_note = card.add_text("")
@@ -243,7 +243,7 @@ class OpenStage(Stage):
         self._show_depth(zone)
         self._show_faces(zone, zone.scheme, plan)
         preparations = tuple((p.id, p.name) for p in plan.shelf.preparations if p.old)
-        self.preparation.show_items(preparations, zone.scheme.preparation)
+        self.preparation.show_items(preparations, zone.scheme.bond.preparation)
 
     def _show_side(self, zone: Zone, plan: Plan) -> None:
         scores = side_scores(zone, plan.zone(zone.id).patch, plan.shelf)
@@ -277,7 +277,7 @@ class OpenStage(Stage):
             self.pieces_note.setText(f"Pieces as numbered on the plan: {', '.join(weights[:MOST_NAMED])}{more}.")
 
     def _show_depth(self, zone: Zone) -> None:
-        part, system = zone.scheme.part_depth, self.session.system
+        part, system = zone.scheme.access.part_depth, self.session.system
         self.pit_card.setVisible(part)
         for widget in (self.depth_note, self.depth_entry, self.depth_rows, self.depth_fault):
             widget.setVisible(part)
@@ -287,7 +287,7 @@ class OpenStage(Stage):
         )
 
     def _show_faces(self, zone: Zone, scheme: Scheme, plan: Plan) -> None:
-        second, backing = scheme.second, scheme.backing
+        second, backing = scheme.laminate.second, scheme.laminate.backing
         self.second_button.setChecked(second is not None)
         self.backing_button.setChecked(backing is not None)
         self.second_ratio.setVisible(second is not None)

@@ -87,9 +87,9 @@ class RebuildStage(Stage):
         card.add_figure("plies of it for the thickness", "ply.needed")
         card.add_figure("weight", "stack.weight")
         card.add_figure("fibre mass fraction", "lam.fibre")
-        self.field(card, "scheme", "target")
-        self.field(card, "scheme", "crown")
-        self.choice(card, (("downhand or upright", False), ("overhead", True)), "scheme", "overhead")
+        self.field(card, "scheme", "laminate", "target")
+        self.field(card, "scheme", "laminate", "crown")
+        self.choice(card, (("downhand or upright", False), ("overhead", True)), "scheme", "laying", "overhead")
 
     def _fill(self) -> None:
         zone, plan = self._zone(), self.session.plan
@@ -108,7 +108,7 @@ class RebuildStage(Stage):
             self.code.setModified(False)  # told
             self.code_note.show()
             return
-        lines = (*zone.scheme.plies, StackLine(fabric=fabric.id))
+        lines = (*zone.scheme.laminate.plies, StackLine(fabric=fabric.id))
 
         def change(job: Job) -> Job:
             return edits.set_plies(zone.id, lines).change(edits.add_fabric(fabric).change(job))
@@ -157,10 +157,12 @@ class RebuildStage(Stage):
 
     def _burn(self, text: str) -> None:
         try:
-            psi = read_value(text, Kind.PERCENT, True, self.session.system, None)
-            self.session.try_apply(in_skin(self._zone(), "set burn-off", psi=psi))
+            fraction = read_value(text, Kind.PERCENT, True, self.session.system, None)
+            self.session.try_apply(in_skin(self._zone(), "set burn-off", fibre_fraction=fraction))
             self.burnt_note.setText(
-                "" if psi is None or self._zone().rebuilt_skin.plies else "It tells once the plies are counted above."
+                ""
+                if fraction is None or self._zone().rebuilt_skin.plies
+                else "It tells once the plies are counted above."
             )
         except Fault as fault:
             self.burnt_note.setText(f"⚠ {fault.sentence} The old value is kept.")
@@ -175,16 +177,21 @@ class RebuildStage(Stage):
         self.tabbing_button.clicked.connect(lambda on: self.session.apply(set_tabbing(self._zone().id, on)))
         card.add(self.tabbing_button)
         self.tabbing_fields = [
-            self.field(card, "scheme", "tabbing", name) for name in ("angle", "radius", "first", "stagger")
+            self.field(card, "scheme", "laminate", "tabbing", name) for name in ("angle", "radius", "first", "stagger")
         ]
         self.tabbing_table = TableView("tabbing plies")
         self.tabbing_table.asked.connect(self.asked)
         self.tabbing_table.setMinimumHeight(150)
         card.add(self.tabbing_table)
 
+    def _scheme(self, *rest: str) -> tuple[str, ...]:
+        return ("zones", self._zone().id, "scheme", *rest)
+
     def _resin_card(self) -> None:
         card = self.card("Resin", ("resin",), "resin.net")
-        self.resin = Pick(self.session, "", lambda r: edits.set_value(("zones", self._zone().id, "scheme", "resin"), r))
+        self.resin = Pick(
+            self.session, "", lambda r: edits.set_value(("zones", self._zone().id, "scheme", "resin", "main"), r)
+        )
         card.add(self.resin)
         row = QHBoxLayout()
         self.mix = QLineEdit()
@@ -195,15 +202,20 @@ class RebuildStage(Stage):
         row.addWidget(self.mix)
         card.add(row)
         self.choice(
-            card, (("by hand", "hand"), ("bag", "bag"), ("infusion", "infusion")), "scheme", "process", label="Process"
+            card,
+            (("by hand", "hand"), ("bag", "bag"), ("infusion", "infusion")),
+            "scheme",
+            "laying",
+            "process",
+            label="Process",
         )
-        self.choice(card, (("peel ply", True), ("none", False)), "scheme", "peel_ply")
+        self.choice(card, (("peel ply", True), ("none", False)), "scheme", "laying", "peel_ply")
         between = (("in the green window", "green"), ("cured, then abraded", "cured"))
-        self.choice(card, between, "scheme", "between", label="Ply on ply")
+        self.choice(card, between, "scheme", "laying", "between", label="Ply on ply")
         self.later = Pick(
             self.session,
             "Another put on later",
-            lambda r: edits.set_value(("zones", self._zone().id, "scheme", "later_resin"), r or None),
+            lambda r: edits.set_value(self._scheme("resin", "later"), r or None),
         )
         card.add(self.later)
 
@@ -212,7 +224,7 @@ class RebuildStage(Stage):
         if zone is None or not self.mix.isModified():
             return
         self.mix.setModified(False)
-        resin = self.session.plan.shelf.resin(zone.scheme.resin)
+        resin = self.session.plan.shelf.resin(zone.scheme.resin.main)
         text = self.mix.text().replace(",", ".")
         try:
             a, b = (float(part) for part in text.split(":"))
@@ -231,26 +243,24 @@ class RebuildStage(Stage):
         card = self.card("New core", ("core",), "core.mass")
         self.core = Pick(self.session, "", lambda c: edits.set_core(self._zone().id, c or None))
         card.add(self.core)
-        self.core_thickness = self.field(card, "scheme", "core_thickness")
-        self.field(card, "scheme", "bedding")
-        self.choice(card, (("plain sheet", False), ("scored sheet", True)), "scheme", "scored")
+        self.core_thickness = self.field(card, "scheme", "core", "thickness")
+        self.field(card, "scheme", "core", "bedding")
+        self.choice(card, (("plain sheet", False), ("scored sheet", True)), "scheme", "core", "scored")
         clamps = tuple((c, c) for c in ("screws", "weights", "props", "vacuum"))
-        self.choice(card, clamps, "scheme", "clamp", label="Pressed into its bed by")
-        self.putty = Pick(
-            self.session, "Putty", lambda p: edits.set_value(("zones", self._zone().id, "scheme", "putty"), p)
-        )
+        self.choice(card, clamps, "scheme", "core", "clamp", label="Pressed into its bed by")
+        self.putty = Pick(self.session, "Putty", lambda p: edits.set_value(self._scheme("resin", "putty"), p))
         card.add(self.putty)
 
     def _order_card(self) -> None:
         card = self.card("Order of plies", ("order",))
         choices = (("smallest first", "smallest first"), ("largest first", "largest first"))
-        self.choice(card, choices, "scheme", "order")
+        self.choice(card, choices, "scheme", "laminate", "order")
         card.add_text(
             "Smallest first keeps each ply whole under the final fairing of its edge; largest first bonds one whole "
             "ply to the "
             "taper, and fairing then cuts into the plies above it."
         )
-        self.field(card, "scheme", "overlap")
+        self.field(card, "scheme", "laminate", "overlap")
 
     def _show_old(self, zone: Zone, plan: Plan) -> None:
         skin, year = zone.rebuilt_skin, plan.job.boat.year
@@ -261,10 +271,10 @@ class RebuildStage(Stage):
         )
         self.era.setEnabled(not skin.plies)
         self.counted.show_stack(skin.plies, plan.shelf)
-        self.burnt.show_text(value_text(skin.psi, Kind.PERCENT, self.session.system))
+        self.burnt.show_text(value_text(skin.fibre_fraction, Kind.PERCENT, self.session.system))
 
     def _show_tabbing(self, zone: Zone, plan: Plan) -> None:
-        tabbing, _stack = zone.scheme.tabbing, plan.zone(zone.id).patch.stack
+        tabbing, _stack = zone.scheme.laminate.tabbing, plan.zone(zone.id).patch.stack
         self.tabbing_button.setChecked(tabbing is not None)
         for field in self.tabbing_fields:
             field.setVisible(tabbing is not None)
@@ -292,15 +302,17 @@ class RebuildStage(Stage):
         many = f"One of {len(zone.schemes)}; see Schemes below the plan."
         self.scheme_note.setText(many if zone.others else "The only one; Schemes below the plan begins another.")
         self.later.show_items(
-            (("", "no other resin"), *((r.id, r.name) for r in shelf.resins if r.id != scheme.resin)),
-            scheme.later_resin or "",
+            (("", "no other resin"), *((r.id, r.name) for r in shelf.resins if r.id != scheme.resin.main)),
+            scheme.resin.later or "",
         )
-        self.stack_editor.show_stack(scheme.plies, shelf)
-        self.resin.show_items(tuple((r.id, r.name) for r in shelf.resins), scheme.resin)
-        self.core.show_items((("", "keep the old core"), *((c.id, c.name) for c in shelf.cores)), scheme.core or "")
-        self.putty.show_items(tuple((p.id, p.name) for p in shelf.putties), scheme.putty)
-        self.core_thickness.setVisible(scheme.core is not None)
-        resin = shelf.resin(scheme.resin)
+        self.stack_editor.show_stack(scheme.laminate.plies, shelf)
+        self.resin.show_items(tuple((r.id, r.name) for r in shelf.resins), scheme.resin.main)
+        self.core.show_items(
+            (("", "keep the old core"), *((c.id, c.name) for c in shelf.cores)), scheme.core.material or ""
+        )
+        self.putty.show_items(tuple((p.id, p.name) for p in shelf.putties), scheme.resin.putty)
+        self.core_thickness.setVisible(scheme.core.material is not None)
+        resin = shelf.resin(scheme.resin.main)
         (a, b), (va, vb) = resin.mass_parts, resin.volume_parts
         if not self.mix.hasFocus():
             self.mix.setText(f"{a:g} : {b:g}")

@@ -64,12 +64,12 @@ class CouponPanel(QWidget):
             return
         try:
             thickness = parse(self.thickness.text(), Kind.SIZE, system).measure.si
-            process: Process = zone.scheme.process
+            process: Process = zone.scheme.laying.process
             coupon = Coupon(
                 id="new",
                 fabric=str(self.fabric.currentData()),
                 process=process,
-                resin=zone.scheme.resin,
+                resin=zone.scheme.resin.main,
                 plies=self.plies.value(),
                 thickness=thickness,
             )

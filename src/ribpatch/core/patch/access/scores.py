@@ -40,7 +40,7 @@ class SideScore(Struct, frozen=True, eq=False):
 
 def side_scores(zone: Zone, patch: Patch, shelf: Shelf) -> tuple[SideScore, ...]:
     """Every side that this zone has, best first."""
-    own = {(m.side, m.criterion): m.mark for m in zone.scheme.marks}
+    own = {(m.side, m.criterion): m.mark for m in zone.scheme.access.marks}
     scored = []
     for side in ACCESS_SIDES:
         marks = tuple(_marked(zone, patch, side, c, own.get((side, c.id)), shelf) for c in shelf.sides)

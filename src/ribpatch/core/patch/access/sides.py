@@ -22,4 +22,4 @@ def skin_word(zone: Zone) -> str:
 
 def from_above(zone: Zone) -> bool:
     """Whether both skins stay and the core is dug out between them."""
-    return zone.scheme.side == "above" and zone.kind in CAVITIES and zone.build.core is not None
+    return zone.scheme.access.side == "above" and zone.kind in CAVITIES and zone.build.core is not None

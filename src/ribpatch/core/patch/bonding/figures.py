@@ -78,7 +78,7 @@ def joint_of(match: Match, patch: Patch, scheme: Scheme, shelf: Shelf) -> Joint 
     band = patch.band
     if band.thickness <= 0 or not patch.outlines:
         return None
-    resin, how = shelf.resin(scheme.resin), shelf.preparation(scheme.preparation)
+    resin, how = shelf.resin(scheme.resin.main), shelf.preparation(scheme.bond.preparation)
     strain = shelf.rule("bond.strain")
     steps = max(len(patch.stack.plies) - 1, 1) if band.stepped else 0
     along, across = (
@@ -99,7 +99,7 @@ def least_ratio(taper: Taper) -> float:
 def bond_figures(joint: Joint, scheme: Scheme, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """Figures of the bond at the ratio chosen, on the side where it is least."""
     book = FigureBook(prefix)
-    resin, least = shelf.resin(scheme.resin), least_ratio(scheme.taper)
+    resin, least = shelf.resin(scheme.resin.main), least_ratio(scheme.taper)
     ratio = stated("taper ratio", scheme.taper.ratio, Kind.RATIO)
     if least < scheme.taper.ratio.si:
         ratio = Given("taper ratio of the side where it is least", least, Kind.RATIO, Origin.YOURS)
@@ -155,8 +155,8 @@ def bond_figures(joint: Joint, scheme: Scheme, shelf: Shelf, prefix: str) -> tup
         valid="screening; design strengths are declared, test a coupon of yours",
     )
     _peaks(book, joint, curves, ratio, shelf)
-    factor = stated("factor wanted", scheme.factor, Kind.RATIO)
-    need = ratio_for(scheme.factor.si, joint.stiffer, joint.glue)
+    factor = stated("factor wanted", scheme.bond.factor, Kind.RATIO)
+    need = ratio_for(scheme.bond.factor.si, joint.stiffer, joint.glue)
     book.add(
         "bond.ratio",
         "ratio for your factor",
@@ -239,7 +239,7 @@ def bond_chart(joint: Joint, scheme: Scheme) -> Chart:
     marks = [Mark(r, f"{r:g}:1") for r in SCHOOLS if abs(r - chosen) > 1.2]
     if LOW <= chosen <= HIGH:
         marks.append(Mark(chosen, f"{chosen:g}:1", True))
-    limit = (1 / scheme.factor.si, f"your factor {number_text(scheme.factor.si, Kind.RATIO)}")
+    limit = (1 / scheme.bond.factor.si, f"your factor {number_text(scheme.bond.factor.si, Kind.RATIO)}")
     return Chart(
         "taper ratio", "bond used", tuple(curves), tuple(marks), limits=(limit, (1.0, "design strength")), top=2.0
     )
@@ -249,7 +249,7 @@ def school_table(
     joint: Joint, patch: Patch, scheme: Scheme, zone_ring: tuple[tuple[float, float], ...], shelf: Shelf, prefix: str
 ) -> Table:
     """What each school's ratio costs: bond used, sound laminate lost, dust, hours of grinding, and whether it fits."""
-    need = ratio_for(scheme.factor.si, joint.stiffer, joint.glue)
+    need = ratio_for(scheme.bond.factor.si, joint.stiffer, joint.glue)
     ratios = sorted({*SCHOOLS, scheme.taper.ratio.si, *([round(need + 0.05, 1)] if need <= 100 else [])})
     rows = []
     for ratio in ratios:

@@ -51,9 +51,9 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
     """Every interface of the repair from the inside out; empty where nothing is cut."""
     if patch.cut.region.is_empty:
         return ()
-    resin = shelf.resin(zone.scheme.resin)
+    resin = shelf.resin(zone.scheme.resin.main)
     old = compatibility(old_family(zone, year, shelf), resin.family, shelf)
-    ground = shelf.preparation(zone.scheme.preparation)
+    ground = shelf.preparation(zone.scheme.bond.preparation)
     rows = [*_core(zone, patch, old, ground, shelf)]
     if patch.backing is not None:
         rows.append(Interface("backing", "backing strips under the old skin", "secondary", old, ground))
@@ -72,7 +72,7 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
     rows.append(
         Interface("finish", "gelcoat or paint over the repair", "secondary", finish, shelf.preparation("under-gelcoat"))
     )
-    later = zone.scheme.later_resin
+    later = zone.scheme.resin.later
     if later is not None:
         pair = compatibility(resin.family, shelf.resin(later).family, shelf)
         name = f"{shelf.resin(later).name} over {resin.name}"
@@ -81,13 +81,13 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
 
 
 def _core(zone: Zone, patch: Patch, old: Compatibility | None, ground: Preparation, shelf: Shelf) -> list[Interface]:
-    if not (zone.build.core and zone.scheme.core and zone.scheme.core_thickness and patch.through):
+    if not (zone.build.core and zone.scheme.core.material and zone.scheme.core.thickness and patch.through):
         return []
     bed = Interface("bed", "bedding on the inside of the other skin", "secondary", old, ground)
     core = Interface("core", "new core into its wet bedding", "primary", None, shelf.preparation("core-face"))
     if not patch.outlines:
         return [bed, core]
-    green = zone.scheme.between == "green"
+    green = zone.scheme.laying.between == "green"
     over = Interface(
         "over-core",
         "first ply on the new core",
@@ -100,11 +100,11 @@ def _core(zone: Zone, patch: Patch, old: Compatibility | None, ground: Preparati
 
 def cured_protocol(zone: Zone, shelf: Shelf) -> Preparation:
     """How the cured resin of the scheme is made ready for the next: washed first where it blushes."""
-    return shelf.preparation("cured-wash" if shelf.resin(zone.scheme.resin).blushes else "cured")
+    return shelf.preparation("cured-wash" if shelf.resin(zone.scheme.resin.main).blushes else "cured")
 
 
 def _between(zone: Zone, shelf: Shelf) -> Interface:
-    if zone.scheme.between == "green":
+    if zone.scheme.laying.between == "green":
         return Interface("plies", "ply on ply", "primary", None, shelf.preparation("green"))
     return Interface("plies", "ply on ply", "secondary", None, cured_protocol(zone, shelf))
 
@@ -123,10 +123,10 @@ def sittings(zone: Zone, patch: Patch, shelf: Shelf) -> int:
 
 def coupon_test(zone: Zone, shelf: Shelf) -> tuple[str, ...]:
     """What to try before another resin goes on; empty where none does."""
-    later = zone.scheme.later_resin
+    later = zone.scheme.resin.later
     if later is None:
         return ()
-    first, then = shelf.resin(zone.scheme.resin), shelf.resin(later)
+    first, then = shelf.resin(zone.scheme.resin.main), shelf.resin(later)
     return (
         f"Laminate a strip of two plies, 300 × 100 mm, with {first.name}; let it cure as the job did.",
         "Prepare half of it just as the job will be prepared; leave the other half as it came.",

@@ -217,7 +217,7 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
         "–" if c.cost is None else add("cost", "cost", c.cost, Kind.MONEY, "core to buy × price", ""),
         "poured" if c.core.poured else str(c.sheets),
     )
-    chosen = zone.scheme.core == c.core.id
+    chosen = zone.scheme.core.material == c.core.id
     soft = c.extra is None or (c.bolts is not None and c.bolts > 1)
     sheet = "" if c.core.poured else f"; sheets {c.core.sheet[0]:g} × {c.core.sheet[1]:g} m"
     why = f"{c.core.reason}{sheet}; screws: {c.core.screws}{annulus}; up to {c.core.temperature:.0f} °C"

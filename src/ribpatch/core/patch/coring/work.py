@@ -61,9 +61,9 @@ class CoreWork(Struct, frozen=True, eq=False):
 def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
     """What the new core of a zone takes; None where no core is renewed."""
     scheme, area = zone.scheme, patch.cut.region.area
-    if not (scheme.core and scheme.core_thickness and area and zone.build.core) or scheme.part_depth:
+    if not (scheme.core.material and scheme.core.thickness and area and zone.build.core) or scheme.access.part_depth:
         return None
-    core, depth = shelf.core(scheme.core), scheme.core_thickness.si
+    core, depth = shelf.core(scheme.core.material), scheme.core.thickness.si
     edge = float(patch.cut.region.length)
     closed = core.faces in ("open cells", "dense") and not core.poured
     return CoreWork(
@@ -71,11 +71,11 @@ def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
         area,
         edge,
         2 * area + edge * depth,
-        area * depth * shelf.rule("kerf.share") if scheme.scored and not core.poured else 0.0,
-        ceil(area / shelf.rule("bleed.pitch") ** 2) if closed and not scheme.scored else 0,
+        area * depth * shelf.rule("kerf.share") if scheme.core.scored and not core.poured else 0.0,
+        ceil(area / shelf.rule("bleed.pitch") ** 2) if closed and not scheme.core.scored else 0,
         pour_mass(area * depth, core.density, shelf.rule("pour.pack")) if core.poured else 0.0,
         ceil(depth / shelf.rule("pour.lift") - 1e-9) if core.poured else 0,
-        clamping_of(scheme.clamp, area, shelf),
+        clamping_of(scheme.core.clamp, area, shelf),
         tuple(
             _fastening(f, zone, core, shelf)
             for f in zone.fittings

@@ -30,6 +30,11 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 
+# What a new panel starts with until it is measured: a small launch's hand-laid deck, two or three plies of mat and
+# woven cloth outside, one less inside, on half an inch of core.
+USUAL_OUTER, USUAL_CORE, USUAL_INNER = Measure(si=0.003), Measure(si=0.012), Measure(si=0.002)
+
+
 class Edit(Struct, frozen=True):
     """A named step."""
 
@@ -83,9 +88,9 @@ def new_zone(job: Job, kind: ZoneKind = "deck panel") -> Zone:
         place=Place(station=Measure(si=0.0), side="centre", height=Measure(si=0.0)),
         outline=((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)),
         build=BuildUp(
-            outer=Skin(thickness=Measure(si=0.003)),
-            core=CoreLayer(core="balsa-150", thickness=Measure(si=0.012)),
-            inner=Skin(thickness=Measure(si=0.002)),
+            outer=Skin(thickness=USUAL_OUTER),
+            core=CoreLayer(core="balsa-150", thickness=USUAL_CORE),
+            inner=Skin(thickness=USUAL_INNER),
         ),
     )
 
@@ -110,10 +115,10 @@ def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Ed
     """Set or remove the original core. Without one the panel is solid laminate, with no inner skin."""
 
     def change(z: Zone) -> Zone:
-        layer = CoreLayer(core=core, thickness=thickness or Measure(si=0.012)) if core else None
+        layer = CoreLayer(core=core, thickness=thickness or USUAL_CORE) if core else None
         inner = z.build.inner
         if layer and inner is None:
-            inner = Skin(thickness=z.build.outer.thickness or Measure(si=0.003))
+            inner = Skin(thickness=z.build.outer.thickness or USUAL_OUTER)
         return evolve(z, build=BuildUp(outer=z.build.outer, core=layer, inner=inner if layer else None))
 
     return in_zone("change original core", zone, change)
@@ -231,7 +236,7 @@ def set_core(zone: str, core: str | None) -> Edit:
     def change(z: Zone) -> Zone:
         thickness = z.scheme.core.thickness
         if core and thickness is None:
-            old = z.build.core.thickness.si if z.build.core else 0.012
+            old = z.build.core.thickness.si if z.build.core else USUAL_CORE.si
             thickness = Measure(si=max(old - z.scheme.core.bedding.si, 0.001))
         return evolve(z, scheme=evolve_in(z.scheme, "core", material=core, thickness=thickness))
 

@@ -346,7 +346,7 @@ def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) ->
     target = scheme.laminate.target.si if scheme.laminate.target else None
     left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
     second = patch.second.stack if patch.second and zone.other_skin is None else None
-    match = skin_comparison(patch.stack, scheme.resin.main, skin, target, left, second, year, shelf)
+    match = skin_comparison(patch.stack, scheme.resin.main, skin, target, (left, second), year, shelf)
     if match is None:
         return None
     new = None

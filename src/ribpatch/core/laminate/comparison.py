@@ -36,16 +36,16 @@ def skin_comparison(
     resin: str,
     skin: Skin,
     target: float | None,
-    left: float,
-    second: StackUp | None,
+    under: tuple[float, StackUp | None],
     year: int | None,
     shelf: Shelf,
 ) -> Match | None:
     """The new stack against the old skin, drawn to ``target`` m where one is set; None without plies.
 
-    The new laminate stands on ``left`` m of old laminate where the damage was ground out to a depth, and on the
-    mirrored plies of the other face where a solid laminate is repaired from both.
+    ``under`` is what the new laminate stands on: m of old laminate where the damage was ground out to a depth, and the
+    plies of the other face, mirrored, where a solid laminate is repaired from both.
     """
+    left, second = under
     if not stack.plies:
         return None
     old = skin_layup(skin, year, shelf)

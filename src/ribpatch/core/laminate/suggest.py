@@ -70,25 +70,33 @@ def proposed(stack_fabrics: tuple[str, ...], own: tuple[Fabric, ...], fit: tuple
     return tuple(dict.fromkeys([*first, *(f.id for f in rest)]))[:MOST_FABRICS]
 
 
+class Wanted(Struct, frozen=True):
+    """What a person lets the search use: ids of fabrics, most plies, most cloths in a stack; mirrored or not."""
+
+    fabrics: tuple[str, ...]
+    plies: int
+    cloths: int
+    mirrored: bool
+
+
 def question_of(
     zone: Zone,
     aim: float,
     year: int | None,
     shelf: Shelf,
-    fabrics: tuple[str, ...],
-    plies: int,
-    different: int,
-    symmetric: bool,
+    wanted: Wanted,
 ) -> Question:
     """What to search for a zone: as stiff as its old skin drawn to the thickness ``aim`` m that is to be reached."""
     scheme = zone.scheme
     old = skin_layup(zone.rebuilt_skin, year, shelf)
     if aim > 0:
         old = scaled(old, aim)
-    cloths = cloths_of(tuple(shelf.fabric(f) for f in fabrics), scheme.resin.main, scheme.laying.process, shelf)
+    cloths = cloths_of(tuple(shelf.fabric(f) for f in wanted.fabrics), scheme.resin.main, scheme.laying.process, shelf)
     most = shelf.rule("hard.surplus")
     thick = old.thickness * most + scheme.laminate.crown.si
-    limits = Limits(old.thickness, thick, shelf.rule("match.least"), most, plies, different, symmetric=symmetric)
+    limits = Limits(
+        old.thickness, thick, shelf.rule("match.least"), most, wanted.plies, wanted.cloths, symmetric=wanted.mirrored
+    )
     return Question(cloths, old, limits)
 
 

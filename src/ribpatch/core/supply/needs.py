@@ -89,7 +89,12 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
     putties = _putties(zone, patch, parts, depth, putty, shelf)
     blanks = tuple(o for p in parts for o in p.outlines)
     peel_area = covered_area(patch) if scheme.laying.peel_ply else 0.0
-    uses = _resin_uses(zone, patch, blanks, putties, putty, core, depth, peel_area, shelf)
+    uses = (
+        *_resin_in_plies(zone, patch, blanks, core, shelf),
+        *_core_faces(patch, core, depth, shelf),
+        *_putty_resin(putties, putty),
+        *_peel_resin(peel_area, shelf),
+    )
     core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
     core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
     return Needs(
@@ -117,9 +122,8 @@ def _putties(
     scheme = zone.scheme
     area, perimeter = patch.cut.region.area, patch.cut.region.length
     volumes = []
-    if (
-        depth and scheme.core.material and not shelf.core(scheme.core.material).poured
-    ):  # what is poured fills its own bed and edges
+    # What is poured fills its own bed and edges.
+    if depth and scheme.core.material and not shelf.core(scheme.core.material).poured:
         room = zone.build.core.thickness.si if zone.build.core else 0.0
         new = new_core(scheme, scheme.core.material, depth, room, from_above(zone), shelf)
         name = "beddings on both sides of the core" if new.beds == 2 else "bedding under the core"
@@ -198,48 +202,41 @@ def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
     return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps + saved + skins
 
 
-def _resin_uses(
+def _resin_in_plies(
     zone: Zone,
     patch: Patch,
     blanks: tuple[PlyOutline, ...],
-    putties: tuple[PuttyUse, ...],
-    putty: Putty,
     core: Core | None,
-    depth: float,
-    peel_area: float,
     shelf: Shelf,
-) -> tuple[ResinUse, ...]:
-    area = patch.cut.region.area
+) -> list[ResinUse]:
     laid = (*patch.all_outlines, *blanks)
     plies = sum(o.region.area for o in laid)
     wet = sum(o.region.area * o.laid.ply.resin for o in laid)
-    uses = []
+    uses: list[ResinUse] = []
     if plies:
         uses.append(ResinUse("plies", "resin in the plies", plies, wet / plies, "", True))
     bond = bonded_area(zone, patch, core is not None)
     if bond and (plies or core or patch.saved):
         rate = shelf.rule("prime.laminate")
         uses.append(ResinUse("prime", "prime coat on what is bonded to", bond, rate, "prime.laminate", True))
-    if core and not core.poured:
-        rule, sides = prime_rule(core), patch.cut.region.length * depth
-        uses.append(
-            ResinUse(
-                "core-faces",
-                "prime coat on faces and edges of the core",
-                2 * area + sides,
-                shelf.rule(rule),
-                rule,
-                True,
-            )
-        )
+    return uses
+
+
+def _core_faces(patch: Patch, core: Core | None, depth: float, shelf: Shelf) -> list[ResinUse]:
+    if core is None or core.poured:
+        return []
+    rule, faces = prime_rule(core), 2 * patch.cut.region.area + patch.cut.region.length * depth
+    return [ResinUse("core-faces", "prime coat on faces and edges of the core", faces, shelf.rule(rule), rule, True)]
+
+
+def _putty_resin(putties: tuple[PuttyUse, ...], putty: Putty) -> list[ResinUse]:
     mass = sum(use.mass for use in putties)
-    if mass:
-        uses.append(ResinUse("putty", "resin in the putty", mass, putty.resin_share, "", True))
-    if peel_area:
-        uses.append(
-            ResinUse("peel", "resin taken by peel ply", peel_area, shelf.rule("peel.uptake"), "peel.uptake", False)
-        )
-    return tuple(uses)
+    return [ResinUse("putty", "resin in the putty", mass, putty.resin_share, "", True)] if mass else []
+
+
+def _peel_resin(area: float, shelf: Shelf) -> list[ResinUse]:
+    rule = "peel.uptake"
+    return [ResinUse("peel", "resin taken by peel ply", area, shelf.rule(rule), rule, False)] if area else []
 
 
 def _off(zone: Zone, patch: Patch, core_out: bool, shelf: Shelf) -> tuple[tuple[str, str, float], ...]:

@@ -8,7 +8,7 @@ candidates and one for "something not listed". A screening rule of ours; its num
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
 import shapely
@@ -56,14 +56,14 @@ def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tup
         return ()
     pattern = _Pattern(at, wet, float(wet.mean()), tuple((at * wet[:, None]).sum(axis=0) / wet.sum()))
     old = built is not None and now is not None and now - built > shelf.rule("source.old")
-    weighed = [
-        _weighed(name, shape, sealed, holes, old, pattern, fall_of(zone), shelf)
-        for name, shape, sealed, holes in _candidates(zone)
-    ]
+    weighed = [_weighed(candidate, old, pattern, fall_of(zone), shelf) for candidate in _candidates(zone)]
     total = sum(w for w, *_ in weighed) + shelf.rule("source.elsewhere")
     found = [Source(name, w / total, place, reasons) for w, name, place, reasons in weighed]
     rest = Source("something not listed", shelf.rule("source.elsewhere") / total, None, ("always possible",))
     return tuple(sorted([*found, rest], key=lambda s: -s.share))
+
+
+_Candidate: TypeAlias = "tuple[str, BaseGeometry, bool | None, int]"  # name, shape, sealed, fastener holes
 
 
 class _Pattern(Struct, frozen=True, eq=False, dict=True):
@@ -86,8 +86,8 @@ class _Pattern(Struct, frozen=True, eq=False, dict=True):
         return float(self.wet[close if close.size else np.argsort(apart)[:3]].mean())
 
 
-def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
-    found: list[tuple[str, BaseGeometry, bool | None, int]] = []
+def _candidates(zone: Zone) -> list[_Candidate]:
+    found: list[_Candidate] = []
     for fitting in zone.fittings:
         found.append((fitting.name, fitting.shape, fitting.sealed, fitting.holes))
     for edge in zone.edges:
@@ -98,15 +98,9 @@ def _candidates(zone: Zone) -> list[tuple[str, BaseGeometry, bool | None, int]]:
 
 
 def _weighed(
-    name: str,
-    shape: BaseGeometry,
-    sealed: bool | None,
-    holes: int,
-    old: bool,
-    pattern: _Pattern,
-    fall: tuple[float, float],
-    shelf: Shelf,
+    candidate: _Candidate, old: bool, pattern: _Pattern, fall: tuple[float, float], shelf: Shelf
 ) -> tuple[float, str, tuple[float, float], tuple[str, ...]]:
+    name, shape, sealed, holes = candidate
     near, mean, centre = pattern.near(shape, shelf.rule("source.reach")), pattern.mean, pattern.centre
     reasons: list[str] = []
     weight = (0.05 + near) / (0.05 + mean)

@@ -12,6 +12,7 @@ from ribpatch.core.laminate.search import Found, Stopped, search
 from ribpatch.core.laminate.suggest import (
     MOST_FABRICS,
     Question,
+    Wanted,
     proposed,
     question_of,
     stack_key,
@@ -152,8 +153,8 @@ class SuggestPage(Page):
             return
         ids = tuple(i for i in self._offered if i in self._ticked[zone.id])
         aim = to_reach(zone, plan.zone(zone.id).patch)
-        most, mirror = (self.plies.value(), self.cloths.value()), self.mirror.isChecked()
-        question = question_of(zone, aim, plan.job.boat.year, plan.shelf, ids, *most, mirror)
+        wanted = Wanted(ids, self.plies.value(), self.cloths.value(), self.mirror.isChecked())
+        question = question_of(zone, aim, plan.job.boat.year, plan.shelf, wanted)
         basis = self._basis(zone, plan.zone(zone.id), plan)
         self.go.setEnabled(False)
 

@@ -60,9 +60,7 @@ def test_any_scheme_has_a_whole_plan_and_both_drawings(scheme, extent, name):
         assert hull.covers(outline.region) and outline.region.area >= made.patch.cut.region.area - 1e-5
     for opened in (True, False):
         assert section_view(made.zone, made.patch, SHELF, default_line(made.zone), opened, "metric").shapes
-    assert plan_view(
-        made.zone, made.patch, survey_picture(made.zone.survey, made.zone.outline, SHELF), SHELF, "rebuild", "us"
-    ).shapes
+    assert plan_view(made.zone, made.patch, survey_picture(made.zone, SHELF), SHELF, "rebuild", "us").shapes
 
 
 @given(st.lists(strategies.any_edit, min_size=1, max_size=8))

@@ -54,7 +54,7 @@ def whole(job):
         for table in tables_of(zone, job):
             for row in table.rows:
                 assert all(not isinstance(c, Figure) or isfinite(c.value) for c in row.cells)
-        picture = survey_picture(zone.zone.survey, zone.zone.outline, SHELF)
+        picture = survey_picture(zone.zone, SHELF)
         assert plan_view(zone.zone, zone.patch, picture, made.shelf, "rebuild", "us").shapes
         assert section_view(zone.zone, zone.patch, made.shelf, default_line(zone.zone), True, "metric").shapes
         look_marks(job, zone.zone, made.shelf)

@@ -1,6 +1,6 @@
 """Edits of schemes: what they change, what they refuse, and that undoing them gives the same job."""
 
-from math import erf
+from math import exp
 
 import numpy as np
 import pytest
@@ -43,6 +43,7 @@ from ribpatch.core.scheme_edits import (
     tick,
 )
 from ribpatch.core.survey.field import posterior_of
+from ribpatch.core.survey.structure import starts_of
 from ribpatch.core.units import Measure
 
 
@@ -248,14 +249,14 @@ def test_a_test_cut_is_proposed_across_the_line_where_doubt_is(job):
 
 
 def test_the_chance_beside_a_proposed_cut_is_that_of_the_field_there(job):
-    """By the error function, from the mean and the deviation of the readings' own Gaussian process."""
+    """As asked of the readings' own field, place by place."""
     zone = job.zone("z1")
     proposed = proving_cut(zone, patch_of(zone, SHELF).cut, SHELF)
     step = {"x-": (-1, 0), "x+": (1, 0), "y-": (0, -1), "y+": (0, 1)}[proposed.facing]
     at = np.array([[proposed.start[0] - 0.07 * step[0], proposed.start[1] - 0.07 * step[1]]])
-    mean, deviation = (float(v[0]) for v in posterior_of(zone.survey, zone.outline, SHELF).at(at))
-    z = (mean - SHELF.rule("field.threshold")) / deviation
-    assert proposed.chance == pytest.approx(0.5 + 0.5 * erf(z / 2**0.5), abs=1e-6)
+    made = posterior_of(zone.survey, zone.outline, SHELF, starts_of(zone, SHELF))
+    odds = float(made.at(at)[0][0])
+    assert proposed.chance == pytest.approx(1 / (1 + exp(-odds)), abs=1e-9)
 
 
 def test_counted_plies_mean_the_same_wherever_they_are_typed(job):

@@ -340,7 +340,7 @@ def test_what_cannot_be_entered_is_told_first_and_only_once(window, qtbot, monke
         "close": lambda: window.documents.may_leave(),
     }  # fmt: skip
     assert acts[way]() is False and "“wide” was not entered" in window.message.label.text()
-    assert line.text() == "wide" and window.session.job.zone("z1").scheme.cut.margin.si == pytest.approx(0.05)
+    assert line.text() == "wide" and window.session.job.zone("z1").scheme.cut.margin.si == pytest.approx(0.04)
     assert acts[way]() is True
 
 

@@ -194,7 +194,7 @@ def test_units_switch_changes_no_stored_value(window, qtbot):
     qtbot.mouseClick(window.work.strip.units, Qt.MouseButton.LeftButton)
     assert window.session.job is before and "lb" in window.work.ledger.totals["weight.on"].value
     margin = field(stage(window, "open", "z1"), "Margin")
-    assert margin.text() == "1.969 in"
+    assert margin.text() == "1.575 in"
     window.menu_action("units").trigger()
     assert window.session.job is before and not window.session.stack.canUndo()
 

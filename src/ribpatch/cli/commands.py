@@ -265,7 +265,7 @@ def _drawing(chosen: argparse.Namespace) -> None:
     if chosen.what == "plan":
         drawing = plan_view(made.zone, made.patch, None, plan.shelf, "rebuild", chosen.units)
     elif chosen.what == "survey":
-        picture = survey_picture(made.zone.survey, made.zone.outline, plan.shelf)
+        picture = survey_picture(made.zone, plan.shelf)
         drawing = plan_view(made.zone, made.patch, picture, plan.shelf, "find", chosen.units)
     else:
         drawing = section_view(made.zone, made.patch, plan.shelf, default_line(made.zone), True, chosen.units)

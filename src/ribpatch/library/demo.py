@@ -164,7 +164,7 @@ def _foredeck() -> Zone:
             )
         ),
         core=CoreChoice(material="foam-pvc-130", thickness=_m("16.5 mm")),
-        cut=Cut(margin=_m("50 mm")),
+        cut=Cut(margin=_m("40 mm")),
         taper=Taper(ratio=_m("12:1", Kind.RATIO)),
     )
     return Zone(

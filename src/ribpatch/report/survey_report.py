@@ -101,7 +101,7 @@ def _overview(plan: Plan, system: System, width: float) -> list[Any]:
 def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float) -> DrawingFlowable:
     zone, shelf = made.zone, plan.shelf
     marks = survey_marks(zone, shelf)
-    picture = survey_picture(zone.survey, zone.outline, shelf)
+    picture = survey_picture(zone, shelf)
     straight = zone.is_run and zone.survey.drawn is None
     found = (
         run_view(zone, made.patch, shelf, system, picture, marks)

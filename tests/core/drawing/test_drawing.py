@@ -99,7 +99,7 @@ def test_plan_grows_with_the_stage(made):
         drawing = plan_view(
             zone.zone,
             zone.patch,
-            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            survey_picture(zone.zone, made.shelf),
             made.shelf,
             depth,
             "metric",
@@ -117,7 +117,7 @@ def test_plan_shows_each_reading_and_marks_references(made):
         for s in plan_view(
             zone.zone,
             zone.patch,
-            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            survey_picture(zone.zone, made.shelf),
             made.shelf,
             "find",
             "metric",
@@ -133,7 +133,7 @@ def test_tight_places_are_marked_on_the_plan(made):
     shapes = plan_view(
         zone.zone,
         zone.patch,
-        survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+        survey_picture(zone.zone, made.shelf),
         made.shelf,
         "open",
         "metric",
@@ -234,7 +234,7 @@ def test_raster_is_clipped_to_the_zone(made):
         for s in plan_view(
             zone.zone,
             zone.patch,
-            survey_picture(zone.zone.survey, zone.zone.outline, made.shelf),
+            survey_picture(zone.zone, made.shelf),
             made.shelf,
             "find",
             "metric",

@@ -15,7 +15,7 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import RUNS, HiddenPatch, Practice
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import made_reading
-from ribpatch.core.survey.field import stretches_of
+from ribpatch.core.survey.extent import stretches_of
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -27,7 +27,7 @@ def of(drawing, kind):
 
 def run_of(job, made, system="metric"):
     zone = job.zones[2]
-    picture = survey_picture(zone.survey, zone.outline, SHELF, "chance", "", "")
+    picture = survey_picture(zone, SHELF, "chance", "", "")
     return run_view(zone, made.zone("z3").patch, SHELF, system, picture, survey_marks(zone, SHELF))
 
 
@@ -88,15 +88,14 @@ def test_paths_from_text():
 
 
 def test_every_picture_has_values_between_nothing_and_one(job):
-    survey, outline = job.zones[0].survey, job.zones[0].outline
     for _, shows in SHOWS:
-        picture = survey_picture(survey, outline, SHELF, shows, "", "")
+        picture = survey_picture(job.zones[0], SHELF, shows, "", "")
         if shows == "change":
             assert picture is None
             continue
         assert np.nanmin(picture.values) >= 0 and np.nanmax(picture.values) <= 1 and all(picture.words)
     transom = job.zones[1]
-    change = survey_picture(transom.survey, transom.outline, SHELF, "change", "s1", "s2")
+    change = survey_picture(transom, SHELF, "change", "s1", "s2")
     assert change.ramp == "change" and np.nanmin(change.values) < 0.45
 
 

@@ -247,13 +247,18 @@ def test_a_side_with_a_ratio_of_its_own_sets_the_bond_and_the_chosen_row():
 
 
 def test_a_ratio_fits_where_the_room_is_for_it_and_not_a_little_more():
-    """The foredeck's locker hatch leaves room for about 8 to 11: 8 fits all round only if it is below that."""
+    """Cut closer, the foredeck's locker hatch leaves room for about 9: 8 fits all round and 12 does not."""
     from ribpatch.core.patch.bonding.figures import school_table
     from ribpatch.core.plan import plan
+    from ribpatch.core.record import evolve
+    from ribpatch.core.scheme import Cut
+    from ribpatch.core.units import Measure
     from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf
 
-    z = plan(demo_job(), shipped_shelf()).zone("z1")
+    job = demo_job()
+    deck = evolve(job.zone("z1"), scheme=rescheme(job.zone("z1").scheme, cut=Cut(margin=Measure(si=0.03))))
+    z = plan(evolve(job, zones=(deck, *job.zones[1:])), shipped_shelf()).zone("z1")
     table = school_table(z.joint, z.patch, z.zone.scheme, z.zone.outline, shipped_shelf(), "z1")
     room = z.patch.band.least_ratio
     for row in table.rows:

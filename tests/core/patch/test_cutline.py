@@ -11,7 +11,7 @@ from shapely.geometry import MultiPolygon, Point
 from ribpatch.core.geometry import clean
 from ribpatch.core.patch.cutline import band_width, cut_line
 from ribpatch.core.scheme import Cut
-from ribpatch.core.survey.field import Extent
+from ribpatch.core.survey.extent import Extent
 from ribpatch.core.units import Measure
 
 ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
@@ -19,7 +19,7 @@ ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
 
 def extent(region) -> Extent:
     region = clean(region)
-    return Extent(region, region, region.area, 0.0, True, False)
+    return Extent(region, region, MultiPolygon(), region.area, 1.0, 1.0, True, False)
 
 
 def disc(x, y, r):

@@ -25,7 +25,7 @@ from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.patch.taper import band_of, grown
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import FACINGS, Backing, Cut, Face, SideMargin, StackLine, Stretch, Taper
-from ribpatch.core.survey.field import Extent
+from ribpatch.core.survey.extent import Extent
 from ribpatch.core.units import Measure
 
 ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
@@ -118,7 +118,7 @@ def test_plies_on_a_taper_of_two_ratios_end_at_the_same_height():
 
 def extent(region) -> Extent:
     region = clean(region)
-    return Extent(region, region, region.area, 0.0, True, False)
+    return Extent(region, region, MultiPolygon(), region.area, 1.0, 1.0, True, False)
 
 
 def test_margins_of_single_sides_go_before_the_rule():

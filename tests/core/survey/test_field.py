@@ -1,18 +1,23 @@
-"""The field against the closed form for one reading, and what it must never do."""
+"""The field against sums over the field itself, what it must never do, and what it must say of how panels are read."""
 
 import math
 
 import numpy as np
 import pytest
+import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.job import Survey
 from ribpatch.core.normal import normal_cdf
-from ribpatch.core.readings import Moisture, Plug, Tap
+from ribpatch.core.readings import Moisture, Plug, Push, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.field import MOST_SITES, extent_of, field_of, kind_fields, posterior_of
+from ribpatch.core.survey.extent import extent_of, least_chance, vouched_by
+from ribpatch.core.survey.field import field_of, kind_fields, posterior_of
+from ribpatch.core.survey.likelihood import listeners_of
 from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey.sites import MOST_SITES, sites_of
+from ribpatch.core.survey.structure import Start
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 
@@ -29,17 +34,22 @@ def grid(bad=lambda x, y: False, step=0.1, word="dull"):
     return tuple(tap(i, float(x), float(y), word if bad(x, y) else "ring") for i, (x, y) in enumerate(places))
 
 
-def test_one_reading_gives_the_closed_form_posterior():
-    """At the reading mean = s2/(s2+n2) z and variance = s2 n2/(s2+n2); far away both return to the prior."""
+def test_one_reading_gives_the_odds_of_bayes_rule_at_its_place_and_the_prior_far_from_it():
+    """Against a sum over the field at the place, for each length and each kind of listener; no moments."""
     survey = Survey(readings=(tap(1, 0.0, 0.0, "crunch"),))
-    field = field_of(survey, ZONE, SHELF)
-    s2, n2 = SHELF.rule("field.prior") ** 2, SHELF.rule("tap.noise") ** 2 + SHELF.rule("tap.bias") ** 2
-    mean, deviation = s2 / (s2 + n2), math.sqrt(s2 * n2 / (s2 + n2))
-    assert field.doubt[0, 0] == pytest.approx(deviation / math.sqrt(s2), rel=1e-6)
-    assert field.chance[0, 0] == pytest.approx(
-        0.5 * (1 + math.erf((mean - SHELF.rule("field.threshold")) / deviation / math.sqrt(2))), rel=1e-6
-    )
-    assert field.doubt[-1, -1] > 0.98
+    made = posterior_of(survey, ZONE, SHELF)
+    tables, weights = listeners_of(SHELF)
+    heard = np.einsum("l,lws->ws", weights, tables)[4]
+    prior, none = SHELF.rule("damage.prior"), SHELF.rule("damage.none")
+    bad = heard[1:] @ [0.5, 0.25, 0.25]
+    likely = prior * bad + (1 - prior) * heard[0]
+    any_damage = (1 - none) * likely / ((1 - none) * likely + none * heard[0])
+    assert made.any_damage == pytest.approx(any_damage, abs=0.05)
+    at, far = made.chance_at(np.array([[0.0, 0.0], [2.0, 1.0]]))
+    exact = any_damage * prior * bad / likely
+    assert 0.5 * exact < at < 1.02 * exact, "a normal spread in place of the cut one never says more than it"
+    assert any_damage * prior < far < 1.35 * any_damage * prior, "one reading hardly moves the level of the panel"
+    assert made.at(np.array([[2.0, 1.0]]))[1][0] > 0.97
 
 
 def test_a_sound_panel_has_no_extent():
@@ -73,9 +83,35 @@ def test_damage_at_the_edge_is_told():
 
 
 def test_what_no_reading_reaches_is_not_called_sound_or_bad():
-    survey = Survey(readings=(tap(1, 0.1, 0.1, "ring"), tap(2, 0.2, 0.1, "ring")))
+    survey = Survey(readings=(tap(1, 0.5, 0.5, "ring"), tap(2, 0.6, 0.5, "ring")))
     extent = extent_of(survey, ZONE, SHELF)
-    assert extent.likely.is_empty and extent.unsurveyed_area > 1.5
+    reach = SHELF.rule("survey.vouches")
+    discs = 2 * math.pi * reach**2 - (2 * reach**2 * math.acos(0.05 / reach) - 0.1 * math.sqrt(reach**2 - 0.05**2))
+    assert extent.likely.is_empty and extent.unsurveyed_area == pytest.approx(2 - discs, abs=0.002)
+
+
+def test_the_reach_of_a_reading_does_not_follow_how_far_apart_the_readings_lie():
+    """Ten taps on a large panel vouch for ten discs; a second instrument beside each changes no length much; a crowd in
+    one corner does not shrink what is found elsewhere.
+    """
+    large = ((0.0, 0.0), (3.0, 0.0), (3.0, 1.1), (0.0, 1.1))
+    ten = tuple(tap(n, 0.15 + 0.3 * n, 0.3 if n % 2 else 0.8, "ring") for n in range(10))
+    few = extent_of(Survey(readings=ten), large, SHELF)
+    assert few.unsurveyed_area > 3.3 - 10 * math.pi * SHELF.rule("survey.vouches") ** 2 - 0.01 > 2.5
+    beside = tuple(Moisture(id=f"m{n}", x=t.x + 0.01, y=t.y, value=12) for n, t in enumerate(ten))
+    alone, both = (
+        posterior_of(Survey(readings=r, references=m), large, SHELF).length
+        for r, m in ((ten, ()), ((*ten, *beside), ("m0",)))
+    )
+    assert both == pytest.approx(alone, rel=0.15)
+    spot = tuple(tap(100 + n, 2.3 + 0.1 * (n % 4), 0.4 + 0.1 * (n // 4), "dull") for n in range(12))
+    rest = tuple(tap(200 + n, 0.2 + 0.25 * (n % 12), 0.2 + 0.7 * (n // 12), "ring") for n in range(24))
+    crowd = tuple(tap(300 + n, 0.05 + 0.03 * (n % 8), 0.05 + 0.03 * (n // 8), "ring") for n in range(60))
+    without, crowded = (
+        extent_of(Survey(readings=r), large, SHELF).likely for r in ((*spot, *rest), (*spot, *rest, *crowd))
+    )
+    far = shapely.box(1.8, 0.0, 3.0, 1.1)
+    assert crowded.intersection(far).area == pytest.approx(without.intersection(far).area, rel=0.15)
 
 
 def test_the_meter_says_nothing_without_a_reference_and_no_reference_is_invented():
@@ -97,7 +133,7 @@ def test_drawing_the_extent_overrules_the_readings():
 def test_the_order_of_readings_does_not_matter():
     readings = grid(lambda x, y: x + y < 0.8)
     one, two = (field_of(Survey(readings=r), ZONE, SHELF) for r in (readings, readings[::-1]))
-    assert np.allclose(one.chance, two.chance, atol=1e-9)
+    assert np.allclose(one.chance, two.chance, atol=1e-6)
 
 
 def test_many_readings_are_thinned_and_agree_with_the_disc():
@@ -106,13 +142,17 @@ def test_many_readings_are_thinned_and_agree_with_the_disc():
     field = field_of(survey, ZONE, SHELF)
     assert field.sites <= MOST_SITES
     extent = extent_of(survey, ZONE, SHELF)
-    assert extent.expected_area == pytest.approx(math.pi * 0.25**2, rel=0.12)
+    disc = shapely.Point(1, 0.5).buffer(0.25)
+    assert extent.expected_area == pytest.approx(disc.area, rel=0.3), (
+        "cells of a hand's breadth on its edge count as bad"
+    )
+    assert extent.likely.intersection(disc).area > 0.97 * disc.area
 
 
 def test_repeated_readings_at_one_place_are_no_trouble():
     survey = Survey(readings=tuple(tap(i, 1.0, 0.5, "dull") for i in range(30)))
     field = field_of(survey, ZONE, SHELF)
-    assert np.isfinite(field.chance).all() and field.chance.max() > 0.9
+    assert np.isfinite(field.chance).all() and field.chance.max() > 0.4
 
 
 @given(
@@ -129,27 +169,86 @@ def test_chances_are_chances_and_doubt_never_exceeds_the_prior(rows):
     assert (field.doubt <= 1 + 1e-9).all() and (field.doubt >= 0).all()
 
 
-def test_two_readings_of_one_instrument_share_an_error():
-    """Two taps far apart of one session have covariance b2 in their errors: the closed form for two readings."""
-    survey = Survey(readings=(tap(1, 0.0, 0.5, "crunch"), tap(2, 2.0, 0.5, "ring")))
-    made = posterior_of(survey, ZONE, SHELF)
-    s2, n2, b2 = (SHELF.rule(k) ** 2 for k in ("field.prior", "tap.noise", "tap.bias"))
-    apart = s2 * (1 + math.sqrt(3) * 2 / made.length) * math.exp(-math.sqrt(3) * 2 / made.length)
-    k = np.array([[s2 + n2 + b2, apart + b2], [apart + b2, s2 + n2 + b2]])
-    cross = np.array([s2, apart])
-    mean, deviation = made.at(np.array([[0.0, 0.5]]))
-    assert mean[0] == pytest.approx(cross @ np.linalg.solve(k, [1.0, 0.0]))
-    assert deviation[0] ** 2 == pytest.approx(s2 - cross @ np.linalg.solve(k, cross))
+def test_a_second_tap_at_one_place_says_less_than_the_first_and_another_instrument_says_it_whole():
+    one, twice = (
+        Survey(readings=(tap(1, 1, 0.5, "dull"),)),
+        Survey(readings=(tap(1, 1, 0.5, "dull"), tap(2, 1.0, 0.5, "dull"))),
+    )
+    apart = Survey(
+        readings=(
+            tap(1, 1, 0.5, "dull"),
+            Push(id="p", x=1.0, y=0.5, force=100, deflection=0.002),
+            Push(id="q", x=0.2, y=0.2, force=100, deflection=0.001),
+        ),
+        references=("q",),
+    )
+    first, second = (sites_of(scores_of(s, SHELF), SHELF) for s in (one, twice))
+    assert first.weight.tolist() == [1.0] and second.weight == pytest.approx([1 / 1.5] * 2) and len(second.at) == 1
+    assert sites_of(scores_of(apart, SHELF), SHELF).weight.tolist() == [1.0, 1.0, 1.0]
+    chance = [posterior_of(s, ZONE, SHELF).chance_at(np.array([[1.0, 0.5]]))[0] for s in (one, twice)]
+    assert chance[0] < chance[1] < 1.5 * chance[0]
 
 
-def test_ten_readings_of_a_drifting_meter_do_not_count_as_ten():
-    """Their common error stays however many there are; without it the doubt would fall with their number."""
-    rows = tuple(Moisture(id=f"m{n}", x=1.0, y=0.5, value=40) for n in range(40))
+def test_a_meter_that_drifted_is_read_from_where_the_taps_call_it_sound():
+    """All readings eight points high on a ringing panel: the drift is told and taken off, and nothing is cut."""
+    taps = grid(step=0.2)
+    wet = tuple(Moisture(id=f"m{n}", x=t.x + 0.05, y=t.y, value=18) for n, t in enumerate(taps))
     dry = Moisture(id="dry", x=0.1, y=0.1, value=12)
-    made = posterior_of(Survey(readings=(*rows, dry), references=("dry",)), ZONE, SHELF)
-    _, deviation = made.at(np.array([[1.0, 0.5]]))
-    alone = SHELF.rule("moisture.noise") / math.sqrt(40)
-    assert deviation[0] > SHELF.rule("moisture.bias") * 0.8 > alone
+    made = posterior_of(Survey(readings=(*taps, *wet, dry), references=("dry",)), ZONE, SHELF)
+    assert made.drift["moisture"] == pytest.approx(6 / SHELF.rule("moisture.rise"), rel=0.15)
+    assert extent_of(Survey(readings=(*taps, *wet, dry), references=("dry",)), ZONE, SHELF).likely.is_empty
+
+
+def test_a_tank_behind_a_ringing_panel_is_no_damage_but_dull_taps_with_it_are():
+    def read(word):
+        taps = grid(lambda x, y: 0.6 < x < 1.0 and 0.3 < y < 0.7, step=0.1, word=word)
+        high = tuple(
+            Moisture(id=f"m{n}", x=t.x, y=t.y, value=40 if 0.6 < t.x < 1.0 and 0.3 < t.y < 0.7 else 12)
+            for n, t in enumerate(taps)
+        )
+        survey = Survey(readings=(*taps, *high), references=("m0", "m1"))
+        return posterior_of(survey, ZONE, SHELF).chance_at(np.array([[0.8, 0.5]]))[0]
+
+    assert read("ring") < 0.9 < read("dull")
+
+
+def test_plugs_that_are_sound_among_dull_taps_discount_those_taps_elsewhere():
+    """A panel that sounds dull all over to this listener: three sound plugs tell that it is the ear."""
+    dull = grid(lambda x, y: True, step=0.2)
+    plugs = tuple(
+        Plug(id=f"p{n}", x=x, y=0.5, water="dry", core="firm", bond="whole") for n, x in enumerate((0.4, 1.0, 1.6))
+    )
+    at = np.array([[0.7, 0.9], [1.3, 0.1]])
+    before, after = (
+        posterior_of(Survey(readings=r), ZONE, SHELF).chance_at(at).mean() for r in (dull, (*dull, *plugs))
+    )
+    assert before > 0.9 and after < before - 0.15
+
+
+def test_a_lone_wrong_tap_among_many_sound_ones_is_no_damage():
+    one = grid(lambda x, y: abs(x - 1.05) < 0.01 and abs(y - 0.55) < 0.01)
+    assert extent_of(Survey(readings=one), ZONE, SHELF).likely.is_empty
+    assert (made := posterior_of(Survey(readings=one), ZONE, SHELF)).others.max() < 0.2 and made.any_damage < 0.6
+
+
+def test_damage_is_likelier_at_a_bare_fitting_before_anything_is_read_there():
+    start = Start("bollard", ((1.5, 0.5),), 0.5)
+    survey = Survey(readings=(tap(1, 0.2, 0.5, "dull"), tap(2, 0.4, 0.5, "ring")))
+    plain, near = (
+        posterior_of(survey, ZONE, SHELF, s).chance_at(np.array([[1.5, 0.5], [1.0, 0.5]])) for s in ((), (start,))
+    )
+    assert near[0] > 1.4 * plain[0] and near[1] == pytest.approx(plain[1], rel=0.02)
+
+
+@given(st.lists(st.floats(0.001, 0.999), min_size=1, max_size=60), st.floats(0.5, 0.99))
+def test_the_extent_is_the_least_that_holds_its_share_of_what_is_expected(chances, confidence):
+    chance = np.array(chances)
+    least = least_chance(chance, confidence, 0.035)
+    held = chance[chance >= least].sum() / chance.sum()
+    assert held >= confidence - 1e-9 or least == pytest.approx(min(0.35 * (1 - confidence), 0.5))
+    more = chance[chance > least].sum() / chance.sum()
+    assert more <= confidence + 1e-9 or least == pytest.approx(1 - confidence**3)
+    assert least_chance(chance, min(confidence + 0.005, 0.995), 0.035) <= least + 1e-12
 
 
 def test_two_patches_make_two_polygons():
@@ -162,29 +261,31 @@ def test_two_patches_make_two_polygons():
 
 
 def test_kinds_are_told_apart_where_the_readings_do():
-    """Wet on the left by the meter, a loose skin on the right by ear; of rot nothing speaks there but the taps."""
+    """Wet or rotted on the left by the meter, a loose skin on the right by ear, which the meter calls dry."""
     wet = tuple(
         Moisture(id=f"m{i}-{j}", x=0.1 + 0.2 * i, y=0.1 + 0.2 * j, value=50 if i < 3 else 12)
         for i in range(10)
         for j in range(5)
     )
-    taps = grid(lambda x, y: x > 1.5, step=0.2, word="drummy")
+    taps = tuple(t for t in grid(lambda x, y: x > 1.5, step=0.2, word="drummy") if t.x > 0.7)
     survey = Survey(readings=(*wet, *taps), references=("m9-0", "m9-4"))
     kinds = kind_fields(survey, ZONE, SHELF)
     at = {name: (f.chance[:, f.x < 0.4].mean(), f.chance[:, f.x > 1.7].mean()) for name, f in kinds.items()}
-    assert at["wet"][0] > 0.9 > 0.2 > at["wet"][1]
-    assert at["disbonded"][1] > 0.9 > 0.2 > at["disbonded"][0]
+    assert at["wet"][0] + at["rotted"][0] > 0.6 and at["disbonded"][0] < 0.15
+    assert at["disbonded"][1] > 0.6 and at["wet"][1] + at["rotted"][1] < 0.3
+    total = sum(f.chance for f in kinds.values())
+    assert total == pytest.approx(field_of(survey, ZONE, SHELF).chance, abs=1e-6)
     assert kind_fields(Survey(), ZONE, SHELF) == {}
-    assert set(kind_fields(Survey(readings=wet, references=("m9-0",)), ZONE, SHELF)) == {"wet"}
 
 
 def test_a_plug_moves_the_field_where_taps_said_otherwise():
     dull = grid(lambda x, y: 0.8 < x < 1.2 and 0.3 < y < 0.7)
     plug = Plug(id="p", x=1.0, y=0.5, water="dry", core="firm", bond="whole")
     before, after = (
-        posterior_of(Survey(readings=r), ZONE, SHELF).at(np.array([[1.0, 0.5]]))[0][0] for r in (dull, (*dull, plug))
+        posterior_of(Survey(readings=r), ZONE, SHELF).chance_at(np.array([[1.0, 0.5]]))[0]
+        for r in (dull, (*dull, plug))
     )
-    assert before > 0.6 and after < 0.25
+    assert before > 0.8 and after < 0.6
 
 
 @given(st.lists(st.floats(-6, 6), min_size=1, max_size=30))
@@ -208,17 +309,17 @@ def hit_panel(count, radius, seed):
     return Survey(readings=taps), ((0.0, 0.0), (1.5, 0.0), (1.5, 0.8), (0.0, 0.8))
 
 
-@pytest.mark.parametrize(("count", "radius"), [(20, 0.25), (60, 0.2), (120, 0.12), (400, 0.16), (1500, 0.1)])
+@pytest.mark.parametrize(("count", "radius"), [(60, 0.25), (120, 0.2), (400, 0.16), (1500, 0.1)])
 def test_an_extent_is_within_half_a_per_cent_of_the_contour_itself(count, radius, shelf):
     """Against a plain grid sixty times as fine, counted cell by cell: no contours, no interpolation."""
     survey, ring = hit_panel(count, radius, count)
     extent, made = extent_of(survey, ring, shelf), posterior_of(survey, ring, shelf)
     side = 0.0025
     x, y = np.meshgrid(np.arange(side / 2, 1.5, side), np.arange(side / 2, 0.8, side))
-    mean, deviation = (v.reshape(x.shape) for v in made.at(np.column_stack([x.ravel(), y.ravel()])))
-    threshold = shelf.rule("field.threshold")
-    chance = np.vectorize(math.erf)((mean - threshold) / deviation / math.sqrt(2)) / 2 + 0.5
-    inside = (chance >= 1 - survey.confidence.si) & (mean >= shelf.rule("field.lean") * threshold)
+    places = np.column_stack([x.ravel(), y.ravel()])
+    chance = made.chance_at(places)
+    vouched = shapely.contains_xy(vouched_by(made.sites, shelf), places[:, 0], places[:, 1])
+    inside = (chance >= extent.least) & (vouched | (chance > 0.5))
     area = float(inside.sum()) * side**2
     assert area > 0.01 and extent.likely.area == pytest.approx(area, rel=0.006)  # the count itself is good to a tenth
 

@@ -14,7 +14,7 @@ from ribpatch.core.drawing.plan_view import marks_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Text
 from ribpatch.core.geometry import Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import stretches_of
+from ribpatch.core.survey.extent import stretches_of
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:

@@ -10,12 +10,13 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Badge, Shape
-from ribpatch.core.geometry import Floats, Point, Ring, rings_of
+from ribpatch.core.geometry import Floats, Point, rings_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import field_of, kind_fields
+from ribpatch.core.survey.structure import starts_of
 
 if TYPE_CHECKING:
-    from ribpatch.core.job import Survey, Zone
+    from ribpatch.core.job import Zone
     from ribpatch.core.materials.shelf import Shelf
 
 Shows = Literal["chance", "doubt", "wet", "rotted", "disbonded", "change"]
@@ -49,9 +50,9 @@ class Picture(Struct, frozen=True, eq=False):
     words: tuple[str, str]
 
 
-@remembered(24)
+@remembered(24, zone=("survey", "outline", "fittings", "edges"))
 def survey_picture(
-    survey: Survey, outline: Ring, shelf: Shelf, shows: Shows = "chance", older: str = "", newer: str = ""
+    zone: Zone, shelf: Shelf, shows: Shows = "chance", older: str = "", newer: str = ""
 ) -> Picture | None:
     """The picture asked for, or None where the readings say nothing of it or the extent is drawn by hand. ``older`` and
     ``newer`` are the sessions to compare.
@@ -59,6 +60,7 @@ def survey_picture(
     from ribpatch.core.survey.panel import DAMAGE
     from ribpatch.core.survey.sessions import change_between
 
+    survey, outline = zone.survey, zone.outline
     if survey.drawn is not None:
         return None
     if shows == "change":
@@ -68,7 +70,12 @@ def survey_picture(
         field, change = made
         values = 0.5 + 0.5 * np.clip(change, -1, 1)
     else:
-        found = kind_fields(survey, outline, shelf).get(shows) if shows in DAMAGE else field_of(survey, outline, shelf)
+        starts = starts_of(zone, shelf)
+        found = (
+            kind_fields(survey, outline, shelf, starts).get(shows)
+            if shows in DAMAGE
+            else field_of(survey, outline, shelf, starts)
+        )
         if found is None:
             return None
         field, values = found, found.doubt if shows == "doubt" else found.chance
@@ -76,7 +83,7 @@ def survey_picture(
     return Picture(low, high, values, "change" if shows == "change" else "damage", WORDS[shows])
 
 
-@remembered(64, zone=("outline", "survey", "practice"))
+@remembered(64, zone=("outline", "survey", "practice", "fittings", "edges"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
     from ribpatch.core.survey.next_test import next_tests
@@ -88,7 +95,8 @@ def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
         for state in DAMAGE:
             shapes += [Area(rings, f"truth-{state}") for rings in rings_of(truth.regions[state])]
     if zone.survey.drawn is None and not (zone.practice is not None and zone.practice.revealed):
-        tests = next_tests(zone.survey, zone.outline, shelf)
+        starts = starts_of(zone, shelf)
+        tests = next_tests(zone.survey, zone.outline, shelf, starts)
         shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
     shapes += [
         Badge((p.x, p.y), f"P{n}", "photo")

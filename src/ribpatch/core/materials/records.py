@@ -228,18 +228,24 @@ class Price(Record):
 
 
 class Grade(Record):
-    """One word of an instrument: its key, its damage score from 0 (sound) to 1 (bad), and what it says of each kind of
-    damage. None says nothing.
+    """One word of an instrument: its key, its damage score from 0 (sound) to 1 (bad) for the mark on the plan, and how
+    often it is said where the material is sound, wet, rotted and disbonded. None says nothing.
     """
 
     id: Id
     name: Name
     key: Annotated[str, Limits(max_length=1)] = ""
     score: Share | None
-    wet: Share | None = None
-    rotted: Share | None = None
-    disbonded: Share | None = None
+    says: tuple[Share, Share, Share, Share] | None = None
     reason: Reason
+
+
+class Level(Record):
+    """How far over its sound reference an instrument reads where the material is so, in the rise that counts as bad."""
+
+    state: Literal["sound", "wet", "rotted", "disbonded"]
+    mean: float
+    scatter: Annotated[float, Limits(gt=0)]
 
 
 class InstrumentCard(Record):
@@ -258,6 +264,8 @@ class InstrumentCard(Record):
     fooled: tuple[str, ...] = ()
     reason: Reason
     grades: tuple[Grade, ...] = ()
+    levels: tuple[Level, ...] = ()  # a state that is not listed reads as sound does
+    wrong: Share = 0.0  # of its readings that are plainly wrong, whatever is there
 
 
 Four = tuple[float, float, float, float]

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
     from ribpatch.core.job import Fitting
-    from ribpatch.core.survey.field import Extent
+    from ribpatch.core.survey.extent import Extent
 
 
 class CutLine(Struct, frozen=True, eq=False):

@@ -20,7 +20,8 @@ from ribpatch.core.patch.tabbing import tab_outlines, tab_section
 from ribpatch.core.patch.taper import Band, band_of
 from ribpatch.core.record import known
 from ribpatch.core.scheme import Taper
-from ribpatch.core.survey.field import Extent, extent_of
+from ribpatch.core.survey.extent import Extent, extent_of
+from ribpatch.core.survey.structure import starts_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -108,7 +109,7 @@ def slit(cut: CutLine, saved: SavedSkin) -> CutLine:
 def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     """The geometry of a zone's repair."""
     scheme, skin = zone.scheme, zone.rebuilt_skin
-    extent = extent_of(zone.survey, zone.outline, shelf)
+    extent = extent_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
     cut = cut_line(extent, scheme.cut, zone.outline, zone.fittings)
     stack = stack_up(scheme.laminate.plies, scheme.resin.main, scheme.laying.process, shelf)
     thickness = skin_thickness(skin, shelf)

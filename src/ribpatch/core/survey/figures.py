@@ -10,25 +10,30 @@ import shapely
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import Extent, Field, extent_of, field_of, kind_fields, stretches_of
+from ribpatch.core.survey.extent import Extent, extent_of, stretches_of
+from ribpatch.core.survey.field import Posterior, kind_fields, posterior_of
 from ribpatch.core.survey.score import Scores, scores_of
+from ribpatch.core.survey.structure import starts_of
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey, Zone
     from ribpatch.core.materials.shelf import Shelf
 
-GP_SOURCE = "Gaussian process regression [4]; screening: the extent is never known until it is opened"
+FIELD_SOURCE = (
+    "Gaussian field over zero, expectation propagation [4]; screening: the extent is never known until it is opened"
+)
 
 
-@remembered(96, zone=("kind", "outline", "survey"))
+@remembered(96, zone=("kind", "outline", "survey", "fittings", "edges"))
 def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's survey."""
     book = FigureBook(prefix)
     survey = zone.survey
     scores = scores_of(survey, shelf)
-    field = field_of(survey, zone.outline, shelf)
-    extent = extent_of(survey, zone.outline, shelf)
+    starts = starts_of(zone, shelf)
+    made = posterior_of(survey, zone.outline, shelf, starts)
+    extent = extent_of(survey, zone.outline, shelf, starts)
     book.add(
         "zone.area",
         "zone",
@@ -49,17 +54,9 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
             (used,),
             valid="relative scale 0 to 100 of this meter only",
         )
-    if field is not None:
-        book.add(
-            "survey.length",
-            "reach of one reading",
-            field.length,
-            Kind.SIZE,
-            "correlation length with the highest likelihood among multiples of the spacing of the readings",
-            (count.given(),),
-            source=GP_SOURCE,
-        )
-    _extent_figures(book, extent, survey, scores, field, shelf, count)
+    if made is not None:
+        _reach(book, made, count, shelf)
+    _extent_figures(book, extent, survey, scores, shelf, count)
     if zone.is_run:
         book.add(
             "extent.run",
@@ -72,13 +69,13 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     return book.figures
 
 
-@remembered(64, zone=("outline", "survey"))
+@remembered(64, zone=("outline", "survey", "fittings", "edges"))
 def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """The area of each kind of damage; three more fields, so worked out only where it is looked at."""
     book = FigureBook(prefix)
     survey = zone.survey
     readings = Given("readings", len(survey.readings), Kind.COUNT, Origin.MEASURED)
-    for kind, made in kind_fields(survey, zone.outline, shelf).items():
+    for kind, made in kind_fields(survey, zone.outline, shelf, starts_of(zone, shelf)).items():
         x, y = np.meshgrid(made.x, made.y)
         inside = shapely.contains_xy(polygon_of(zone.outline), x, y)
         share = float((made.chance[inside] > 0.5).mean()) if inside.any() else 0.0
@@ -87,15 +84,51 @@ def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
             f"{kind} area, likelier than not",
             share * polygon_of(zone.outline).area,
             Kind.AREA,
-            f"area where the chance of {kind} is over one half, from the readings that speak of it",
-            (readings, shelf.given("field.threshold")),
-            source=GP_SOURCE,
+            f"area where the chance of {kind} is over one half: the chance of damage × the share of {kind} round there",
+            (readings, shelf.given("kind.reach")),
+            source=FIELD_SOURCE,
         )
     return book.figures
 
 
+def _reach(book: FigureBook, made: Posterior, count: Figure, shelf: Shelf) -> None:
+    lengths = tuple(
+        Given(f"alike over {p.scales[0]:g} m along, {p.scales[1]:g} m across", p.weight, Kind.PERCENT, Origin.WORKED)
+        for p in made.parts
+    )
+    book.add(
+        "survey.length",
+        "length over which damage is alike",
+        made.length,
+        Kind.SIZE,
+        "mean of the lengths by the weight that the readings give them; it does not follow their spacing",
+        (count.given(), *lengths),
+        source=FIELD_SOURCE,
+    )
+    near = tuple(Given("likelier near", s.name, None, Origin.YOURS) for s in made.starts)
+    known = (shelf.given("damage.none"), shelf.given("damage.prior"), *near)
+    book.add(
+        "survey.any",
+        "chance of any damage",
+        made.any_damage,
+        Kind.PERCENT,
+        "chance of the readings with damage against their chance on a sound panel, as it stood before",
+        (count.given(), *known),
+        source=FIELD_SOURCE,
+    )
+    for kind, drift in sorted(made.drift.items()):
+        book.add(
+            f"survey.drift.{kind}",
+            f"{kind}: off its reference on sound places",
+            drift,
+            Kind.PERCENT,
+            "mean level where the other readings call it dry, in parts of the rise that counts as bad; taken off",
+            (count.given(),),
+        )
+
+
 def _extent_figures(
-    book: FigureBook, extent: Extent, survey: Survey, scores: Scores, field: Field | None, shelf: Shelf, count: Figure
+    book: FigureBook, extent: Extent, survey: Survey, scores: Scores, shelf: Shelf, count: Figure
 ) -> None:
     if not extent.from_readings:
         drawn = Given("outlines drawn", str(len(survey.drawn or ())), None, Origin.YOURS)
@@ -112,20 +145,21 @@ def _extent_figures(
     inputs = (
         count.given(),
         confidence,
-        shelf.given("field.threshold"),
-        shelf.given("field.prior"),
-        shelf.given("tap.noise"),
-        shelf.given("moisture.noise"),
+        Given("least chance of damage in it", extent.least, Kind.PERCENT, Origin.WORKED),
+        shelf.given("damage.prior"),
+        shelf.given("damage.none"),
+        shelf.given("extent.floor"),
+        shelf.given("survey.vouches"),
     )
-    warning = "" if field else "No reading can be scored yet."
+    warning = "" if scores.x.size else "No reading can be scored yet."
     book.add(
         "extent.area",
         "bad area, not ruled out",
         extent.likely.area,
         Kind.AREA,
-        "area where the chance of damage is at least 1 minus the confidence and the readings lean to bad",
+        "the least area expected to hold the confidence's share of the damage, of what was surveyed",
         inputs,
-        source=GP_SOURCE,
+        source=FIELD_SOURCE,
         warning=warning,
     )
     book.add(
@@ -133,9 +167,9 @@ def _extent_figures(
         "bad area, nearly certain",
         extent.surely.area,
         Kind.AREA,
-        "area where the chance of damage is at least the confidence",
+        "area where the chance of damage is at least the confidence, inside the area not ruled out",
         inputs,
-        source=GP_SOURCE,
+        source=FIELD_SOURCE,
     )
     book.add(
         "extent.expected",
@@ -144,15 +178,15 @@ def _extent_figures(
         Kind.AREA,
         "sum of area times chance of damage over what is surveyed",
         inputs,
-        source=GP_SOURCE,
+        source=FIELD_SOURCE,
     )
     book.add(
         "extent.unsurveyed",
         "not surveyed",
         extent.unsurveyed_area,
         Kind.AREA,
-        "area where damage cannot be ruled out only for want of readings: none near it leans to bad",
-        (shelf.given("field.lean"), confidence, count.given()),
+        "area further from every reading than one vouches for, where nothing speaks of damage",
+        (shelf.given("survey.vouches"), count.given()),
     )
     if scores.left_out:
         book.add(

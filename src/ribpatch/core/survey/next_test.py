@@ -1,15 +1,18 @@
-"""Where to test next: the places whose reading is expected to take most away from the area in doubt.
+"""Where to test next, and with what: the places whose reading is expected to settle most.
 
-The area in doubt is the sum over cells of area times the smaller of chance and one less chance: what a cut along the
-even odds would be expected to get wrong. A reading at a place would move the score elsewhere in a known spread of ways;
-the expected doubt after it is taken over that spread with three Gauss-Hermite points. The three places are chosen one
-after the other, each as if those before had been read without surprise. Source: [4], expected reduction as in [13].
+In doubt is, at every place, chance of damage times chance of none, and what is left of the spread of the field over
+``VOUCHED``: where nothing vouches for the material. A reading comes out good or bad with known chances, each outcome
+moves the field round it, and the doubt left is taken over both. So places that were not looked at come first, and
+borders after them. A test has its price, the time that it takes; where a tap would settle little a plug may pay. Three
+places are chosen one after the other, each as if those before had been read without surprise. The chance that the panel
+is sound altogether is left out: nobody stops looking because nothing was found yet. Source: [4], section 3.6; expected
+reduction as in [13].
 """
 
 from __future__ import annotations
 
 from math import sqrt
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 import shapely
@@ -17,82 +20,159 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.normal import NODES, normal_cdf
-from ribpatch.core.survey.field import Posterior, covariance, distances, grid_of, posterior_of
+from ribpatch.core.normal import normal_cdf
+from ribpatch.core.survey.extent import vouched_by
+from ribpatch.core.survey.field import LEVEL, Posterior, covariance, grid_of, posterior_of
+from ribpatch.core.survey.likelihood import listeners_of, words_of
+from ribpatch.core.survey.propagation import matched
+from ribpatch.core.survey.structure import pull_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.survey.structure import Starts
 
-CELLS, CANDIDATES = 360, 180
+CELLS, CANDIDATES = 220, 180
 PLACES = 3
+VOUCHED = 0.5  # of the variance before any reading
+_KINDS = np.array([0.5, 0.25, 0.25])
+By = Literal["tap", "plug"]
+Why = Literal["not looked at", "border", "doubtful"]
 
 
 class NextTest(Struct, frozen=True):
-    """A place to test: where (m), the area in doubt now (m2), and how much of it a reading there should settle (m2)."""
+    """A place to test: where (m), with what and why; the area in doubt now and how much of it a test there should
+    settle, m2.
+    """
 
     at: Point
+    by: By
+    why: Why
     doubt: float
     settles: float
 
 
+class Outcomes(Struct, frozen=True):
+    """Likelihoods of a good and of a bad answer where the material is damaged and where it is sound."""
+
+    bad: tuple[float, float]
+    sound: tuple[float, float]
+
+
 @remembered(128)
-def next_tests(survey: Survey, outline: Ring, shelf: Shelf) -> tuple[NextTest, ...]:
-    """The three places to test next, best first; none where nothing has been read or nothing is in doubt."""
-    made = posterior_of(survey, outline, shelf)
-    if made is None:
-        return ()
-    noise = shelf.rule("tap.noise") ** 2
-    return best_places(made, outline, shelf.rule("field.threshold"), noise, PLACES)
+def next_tests(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -> tuple[NextTest, ...]:
+    """The three places to test next, best first; none where nothing has been read or nothing is worth the time."""
+    made = posterior_of(survey, outline, shelf, starts)
+    return () if made is None else best_places(made, outline, shelf, PLACES)
 
 
-def best_places(made: Posterior, outline: Ring, threshold: float, noise: float, count: int) -> tuple[NextTest, ...]:
-    """The ``count`` best places, greedily; ``noise`` is the variance of the reading to come."""
+@remembered(4)
+def outcomes_of(shelf: Shelf) -> dict[By, Outcomes]:
+    """What a tap and a plug answer: words on the side of sound, and the rest."""
+    tables, weights = listeners_of(shelf)
+    heard = np.einsum("l,lws->ws", weights, tables)
+    words = words_of(shelf)
+    good = heard[heard[:, 0] > heard[:, 1:] @ _KINDS]
+    tap = good.sum(axis=0)
+    dry, firm, whole = (np.exp(words["plug", w]) for w in ("dry", "firm", "whole"))
+    plug = dry * firm * (whole + np.exp(words["plug", "torn"]))
+    found: dict[By, Outcomes] = {}
+    for name, table in (("tap", tap), ("plug", plug)):
+        bad = float(table[1:] @ _KINDS)
+        found["tap" if name == "tap" else "plug"] = Outcomes((bad, 1 - bad), (float(table[0]), 1 - float(table[0])))
+    return found
+
+
+class _State(Struct):
+    """The likeliest field at cells, then candidates: mean, variance (n + m,), covariance with candidates (n + m, m)."""
+
+    mean: Floats
+    variance: Floats
+    shared: Floats
+    cells: int
+
+
+def best_places(made: Posterior, outline: Ring, shelf: Shelf, count: int) -> tuple[NextTest, ...]:
+    """The ``count`` best places, greedily."""
     zone = polygon_of(outline)
-    cells = _inside(grid_of(outline, CELLS), zone)
-    places = _candidates(outline)
+    cells, places = _inside(grid_of(outline, CELLS), zone), _candidates(outline)
     if len(cells) == 0 or len(places) == 0:
         return ()
-    area, first = zone.area / len(cells), len(cells)
-    both = np.concatenate([cells, places])
-    cross = covariance(distances(both, made.sites.at), made.length, made.prior)
-    known = cross @ made.inverse
-    mean = cross @ made.weights
-    own = np.maximum(made.prior**2 - np.einsum("ij,ij->i", known, cross), 1e-8)
-    # Posterior covariance of the candidates with every cell and candidate.
-    shared = covariance(distances(both, places), made.length, made.prior) - known @ cross[first:].T
-    found: list[NextTest] = []
+    area, answers = zone.area / len(cells), outcomes_of(shelf)
+    state = _state(made, cells, places)
+    worth, vouched = shelf.rule("test.worth"), vouched_by(made.sites, shelf)
+    price: dict[By, float] = {"tap": shelf.rule("test.tap") * worth, "plug": shelf.rule("test.plug") * worth}
     free = np.ones(len(places), dtype=bool)
+    found: list[NextTest] = []
     for _ in range(count):
-        doubt, after = _doubts(mean[:first], own[:first], shared, threshold, noise)
-        gain = np.where(free, doubt - after, -np.inf)
-        best = int(np.argmax(gain))
-        if gain[best] <= 1e-4 * first:
+        now = float(_doubt(state.mean[: state.cells], state.variance[: state.cells]).sum())
+        saved = np.where(free, now - _after(state, answers["tap"]), -np.inf)
+        best = int(np.argmax(saved))
+        at = (float(places[best, 0]), float(places[best, 1]))
+        looked = bool(shapely.contains_xy(vouched, *at))
+        why: Why = "not looked at" if not looked else "border" if _between(state, best) else "doubtful"
+        tap, plug = float(saved[best]) * area, (now - float(_after(state, answers["plug"], best)[0])) * area
+        # Where nobody looked a tap comes first, whatever a plug would settle.
+        by: By = "plug" if looked and plug - price["plug"] > max(tap - price["tap"], 0.0) else "tap"
+        settles = plug if by == "plug" else tap
+        if settles <= price[by]:
             break
-        found.append(
-            NextTest((float(places[best, 0]), float(places[best, 1])), float(doubt) * area, float(gain[best]) * area)
-        )
-        near = distances(places, places[best : best + 1])[:, 0] < 0.5 * made.length
-        free &= ~near
-        # As if it had been read without surprise: the mean stays, the spread shrinks.
-        column = shared[:, best] / (own[first + best] + noise)
-        own = np.maximum(own - shared[:, best] * column, 1e-8)
-        shared = shared - np.outer(column, shared[first:, best])
+        found.append(NextTest(at, by, why, now * area, min(settles, now * area)))
+        free &= ((places - places[best]) ** 2).sum(axis=1) > (0.5 * made.length) ** 2
+        _as_read(state, best, answers[by])
     return tuple(found)
 
 
-def _doubts(mean: Floats, variance: Floats, shared: Floats, threshold: float, noise: float) -> tuple[float, Floats]:
-    """Cells' doubt summed, now and as expected after a reading at each candidate, shape (candidates,)."""
-    cells = len(mean)
-    now = normal_cdf(-np.abs((mean - threshold) / np.sqrt(variance))).sum()
-    own = np.diagonal(shared[cells:])
-    gain = shared[:cells] / np.sqrt(np.maximum(own, 1e-8) + noise)  # move of the mean for one deviation of the reading
-    left = np.sqrt(np.maximum(variance[:, None] - gain**2, 1e-8))
-    after = np.zeros(shared.shape[1])
-    for node, weight in NODES:
-        z = (mean[:, None] + node * gain - threshold) / left
-        after += weight * normal_cdf(-np.abs(z)).sum(axis=0)
-    return float(now), after
+def _state(made: Posterior, cells: Floats, places: Floats) -> _State:
+    part = max(made.parts, key=lambda p: p.weight)
+    both = np.concatenate([cells, places])
+    cross = covariance(both, made.sites.at, part.scales)
+    known = cross @ part.taken
+    mean = made.mean + pull_of(made.starts, both, made.reach) + cross @ part.weights
+    variance = np.maximum(1 + LEVEL**2 - np.einsum("ij,ij->i", known, cross), 1e-6)
+    shared = covariance(both, places, part.scales) - known @ cross[len(cells) :].T
+    return _State(mean, variance, shared, len(cells))
+
+
+def _doubt(mean: Floats, variance: Floats) -> Floats:
+    """Doubt where the field has this mean and variance, shares of the area."""
+    chance = normal_cdf(mean / np.sqrt(variance))
+    return np.asarray(chance * (1 - chance) + np.maximum(variance - VOUCHED, 0.0))
+
+
+def _after(state: _State, answers: Outcomes, only: int | None = None) -> Floats:
+    """Doubt left after a test at each candidate, or at one, expected over its answers, (m,) or (1,)."""
+    n, pick = state.cells, slice(None) if only is None else slice(only, only + 1)
+    at, own = state.mean[n:][pick], state.variance[n:][pick]
+    gain = state.shared[:n, pick] / own
+    total = np.zeros(len(at))
+    for bad, sound in zip(answers.bad, answers.sound, strict=True):
+        chance, mean, variance = matched(at, own, np.asarray(bad), np.asarray(sound))
+        moved = state.mean[:n, None] + gain * (mean - at)
+        left = np.maximum(state.variance[:n, None] + gain**2 * (variance - own), 1e-6)
+        total += chance * _doubt(moved, left).sum(axis=0)
+    return total
+
+
+def _between(state: _State, place: int) -> bool:
+    """Whether a candidate lies between what is likely bad and what is likely sound."""
+    near = np.abs(state.shared[: state.cells, place]) > 0.25 * state.variance[state.cells + place]
+    means = state.mean[: state.cells][near]
+    return bool(means.size and means.max() > 0 > means.min())
+
+
+def _as_read(state: _State, place: int, answers: Outcomes) -> None:
+    """The state as if the place had been read without surprise: means stay, the spread shrinks as is expected."""
+    n = state.cells
+    at, own = state.mean[n + place : n + place + 1], state.variance[n + place : n + place + 1]
+    left = 0.0
+    for bad, sound in zip(answers.bad, answers.sound, strict=True):
+        chance, _, variance = matched(at, own, np.asarray(bad), np.asarray(sound))
+        left += float(chance[0] * variance[0])
+    shrink = max(float(own[0]) - left, 0.0)
+    column = state.shared[:, place] / float(own[0])
+    state.variance = np.maximum(state.variance - column**2 * shrink, 1e-6)
+    state.shared = state.shared - np.outer(column, column[n:]) * shrink
 
 
 def _inside(grid: tuple[Floats, Floats], zone: shapely.Polygon) -> Floats:

@@ -1,4 +1,4 @@
-"""Readings as damage scores: 0 sound, 1 bad, with the scatter of each instrument and what it says of each kind.
+"""Readings as damage scores, 0 sound to 1 bad, and how likely each is by state of the material.
 
 Instruments that need a sound reference are judged only against this panel's own: without one they say nothing, and
 nothing is invented. A reading of a later session takes the place of the same instrument's earlier one there. What a
@@ -29,10 +29,12 @@ from ribpatch.core.readings import (
     Reading,
     Sketch,
     Strike,
+    Tap,
     TestCut,
     line_of,
 )
-from ribpatch.core.survey.strikes import NOTHING, DamageScores, strike_says
+from ribpatch.core.survey.likelihood import SILENT, STATES, Logs, kind_levels, level_logs, spreads_of, words_of
+from ribpatch.core.survey.strikes import strike_says
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
@@ -40,27 +42,37 @@ if TYPE_CHECKING:
 
 Bools = NDArray[np.bool_]
 FEW_PAIRS = 200_000
-KINDS = ("wet", "rotted", "disbonded")
+KINDS = STATES[1:]
+
+
+Group = tuple[str, str, str]  # instrument, session, who
 
 
 class Scores(Struct, frozen=True, eq=False):
-    """Scored readings, each array of shape (n,) unless said: x, y (m), score (0 to 1), its standard deviation, the
-    group that shares a common error and that error's deviation, kinds of shape (n, 3), and whether it outranks others.
+    """Scored readings, each array of shape (n,) unless said: x, y (m), score (0 to 1), log-likelihood by state (n, 4),
+    number of a tap's word (-1 where it is none), level of a meter over its reference (nan where it has none), number of
+    its group, and whether it outranks others. A group is what one person read with one instrument in one session.
     """
 
     x: Floats
     y: Floats
     score: Floats
-    scatter: Floats
-    group: Floats
-    bias: Floats
-    kinds: Floats
+    logs: Floats
+    word: NDArray[np.intp]
+    level: Floats
+    group: NDArray[np.intp]
     rank: Floats
     ids: tuple[str, ...]
+    groups: tuple[Group, ...]
     references: dict[str, float]  # instrument: mean of its marked readings
     left_out: int  # readings with no reference to judge them by, or whose word is unknown
     superseded: int  # read again there in a later session
     overruled: int  # contradicted by a plug or test cut beside them
+
+    @property
+    def kinds(self) -> Floats:
+        """Of each kind of damage, its chance against sound by the reading alone, (n, 3); nan where it tells nothing."""
+        return kind_levels(self.logs)
 
     @property
     def reference(self) -> float | None:
@@ -98,43 +110,56 @@ def _clip(value: float) -> float:
     return min(1.0, max(0.0, value))
 
 
+class Said(Struct, frozen=True):
+    """What a reading says: its score, its log-likelihoods by state, its level over the reference (nan: has none)."""
+
+    score: float
+    logs: Logs
+    level: float = nan
+
+
+NOTHING = Said(nan, SILENT)
+_Words = dict[tuple[str, str], Said]
+
+
 @remembered(16)
-def _words(shelf: Shelf) -> dict[tuple[str, str], DamageScores]:
+def _words(shelf: Shelf) -> _Words:
     """What every word of every graded instrument says."""
-
-    def said(value: float | None) -> float:
-        return nan if value is None else value
-
+    logs = words_of(shelf)
     return {
-        (card.id, g.id): NOTHING if g.score is None else (g.score, said(g.wet), said(g.rotted), said(g.disbonded))
+        (card.id, g.id): NOTHING if g.score is None else Said(g.score, logs[card.id, g.id])
         for card in shelf.instruments
         for g in card.grades
     }
 
 
-def _plug(plug: Plug, words: dict[tuple[str, str], DamageScores]) -> DamageScores:
-    """The worst of what was seen in a plug; water, core and bond each speak of their own kind of damage."""
-    water, core, bond = (words["plug", word] for word in (plug.water, plug.core, plug.bond))
-    return max(s[0] for s in (water, core, bond) if s[0] == s[0]), water[1], core[2], bond[3]
+def _plug(plug: Plug, words: _Words) -> Said:
+    """The worst of what was seen in a plug; water, core and bond each speak for themselves."""
+    parts = [words["plug", word] for word in (plug.water, plug.core, plug.bond)]
+    logs = [sum(values) for values in zip(*(p.logs for p in parts), strict=True)]
+    return Said(max(p.score for p in parts if p.score == p.score), (logs[0], logs[1], logs[2], logs[3]))
 
 
-def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> DamageScores:
-    """What a meter or a push says; nothing where it needs a reference that is not there."""
+def _level_of(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> float | None:
+    """The level over the sound reference in rises that count as bad; None where there is no reference."""
     if isinstance(reading, Pin):
         dry, wet = shelf.rule("pin.dry"), shelf.rule("pin.wet")
-        level = _clip((reading.value - dry) / max(wet - dry, 1e-6))
-        return level, level, nan, nan
+        return (reading.value - dry) / max(wet - dry, 1e-6)
     base = reference.get(reading.kind)
     if base is None:
-        return NOTHING
+        return None
     if isinstance(reading, Push):
-        loss = _clip((1 - value_of(reading) / base) / shelf.rule("push.loss"))
-        return loss, nan, loss, shelf.rule("push.bond") * loss
-    level = _clip((value_of(reading) - base) / shelf.rule(f"{reading.kind}.rise"))
-    return level, level, nan, nan
+        return (1 - value_of(reading) / base) / shelf.rule("push.loss")
+    return (value_of(reading) - base) / shelf.rule(f"{reading.kind}.rise")
 
 
-Spoken = tuple[Reading, Point, DamageScores]
+def _meter_says(reading: Judged | Pin, reference: dict[str, float], shelf: Shelf) -> Said:
+    """What a meter or a push says; nothing where it needs a reference that is not there."""
+    level = _level_of(reading, reference, shelf)
+    return NOTHING if level is None else Said(_clip(level), level_logs(level, spreads_of(shelf)[reading.kind]), level)
+
+
+Spoken = tuple[Reading, Point, Said]
 _SPOKEN: Rows[Reading, tuple[Spoken, ...]] = Rows()
 
 
@@ -150,7 +175,8 @@ def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
         elif isinstance(reading, Plug):
             says = _plug(reading, words)
         elif isinstance(reading, Strike):
-            says = strike_says(reading, known, shelf)
+            judged = strike_says(reading, known, shelf)
+            says = NOTHING if judged is None else Said(*judged)
         else:
             says = _meter_says(reading, references, shelf)
         return ((reading, (reading.x, reading.y), says),)
@@ -158,7 +184,7 @@ def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
     return _SPOKEN.of(survey.readings, (shelf, references, known), lambda readings: [said(r) for r in readings])
 
 
-def _of_line(reading: TestCut | Sketch, words: dict[tuple[str, str], DamageScores], step: float) -> list[Spoken]:
+def _of_line(reading: TestCut | Sketch, words: _Words, step: float) -> list[Spoken]:
     line = line_of(reading)
     if isinstance(reading, TestCut):
         pairs = zip(pairwise(line), reading.states, strict=True)
@@ -178,38 +204,42 @@ def _along(a: Point, b: Point, step: float) -> list[Point]:
 @remembered(24)
 def levels_of(survey: Survey, shelf: Shelf) -> dict[str, float]:
     """Damage score of each reading by id, at its first place; not there where it says nothing."""
-    return {row[0][0]: row[0][2][2] for row in _rows(survey, shelf) if row}
+    return {row[0][0]: row[0][2][SCORE] for row in _rows(survey, shelf) if row}
 
 
-# Of one place where a reading speaks: its id, instrument and session, and the numbers of the table.
-Row = tuple[tuple[str, tuple[str, str], tuple[float, ...]], ...]
+# Of one place where a reading speaks: its id, its group, and the numbers of the table.
+Row = tuple[tuple[str, Group, tuple[float, ...]], ...]
 _ROWS: Rows[tuple[Spoken, ...], Row] = Rows()
+X, Y, SCORE, GROUP, RANK, SESSION, WORD, LEVEL = range(8)
+LOGS = slice(8, 12)
+_COLUMNS = 12
 
 
 def _rows(survey: Survey, shelf: Shelf) -> list[Row]:
-    """Of every reading its rows: x, y, score, scatter, bias, group (set later), rank, session's number, the three
-    kinds.
-    """
+    """Of every reading its rows, with the columns named above; the group's number is set later."""
     order = {session.id: n for n, session in enumerate(survey.sessions, 1)}
     ranks = {card.id: card.rank for card in shelf.instruments}
+    tap = {g.id: n for n, g in enumerate(g for g in shelf.instrument("tap").grades if g.says is not None)}
 
     def row(spoken: tuple[Spoken, ...]) -> Row:
         r = spoken[0][0]
-        noise, bias = shelf.rule(f"{r.kind}.noise"), shelf.rule(f"{r.kind}.bias")
-        told = (noise, bias, 0.0, ranks[r.kind], order.get(r.session, 0))
+        word = tap.get(r.grade, -1) if isinstance(r, Tap) else -1
+        told = (0.0, ranks[r.kind], order.get(r.session, 0), word)
         return tuple(
-            (r.id, (r.kind, r.session), (x, y, s[0], *told, *s[1:])) for _, (x, y), s in spoken if s[0] == s[0]
+            (r.id, (r.kind, r.session, r.who), (x, y, s.score, *told, s.level, *s.logs))
+            for _, (x, y), s in spoken
+            if s.score == s.score
         )
 
     return _ROWS.of(tuple(_spoken(survey, shelf)), (shelf, order), lambda some: [row(s) for s in some])
 
 
 class Tabled(Struct, frozen=True, eq=False):
-    """The rows of a survey as one table, shape (n, 11), with the reading of each and the numbers of its groups."""
+    """The rows of a survey as one table, shape (n, 12), with the reading of each and the numbers of its groups."""
 
     rows: list[Row]
     ids: list[str]
-    groups: dict[tuple[str, str], int]
+    groups: dict[Group, int]
     table: Floats
 
 
@@ -222,8 +252,8 @@ def _tabled(rows: list[Row]) -> Tabled:
     known = before.rows if before is not None else []
     groups = dict(before.groups) if before is not None else {}
     new = [place for row in rows[len(known) :] for place in row]
-    numbers = np.array([place[2] for place in new], dtype=float).reshape(-1, 11)
-    numbers[:, 5] = [groups.setdefault(name, len(groups)) for _, name, _ in new]
+    numbers = np.array([place[2] for place in new], dtype=float).reshape(-1, _COLUMNS)
+    numbers[:, GROUP] = [groups.setdefault(name, len(groups)) for _, name, _ in new]
     ids = [identity for identity, _, _ in new]
     if before is not None:
         ids, numbers = [*before.ids, *ids], np.concatenate([before.table, numbers])
@@ -244,15 +274,16 @@ def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     kept &= ~overruled
     t = table[kept]
     return Scores(
-        t[:, 0],
-        t[:, 1],
-        t[:, 2],
-        t[:, 3],
-        t[:, 5],
-        t[:, 4],
-        t[:, 8:11],
-        t[:, 6],
+        t[:, X],
+        t[:, Y],
+        t[:, SCORE],
+        t[:, LOGS],
+        t[:, WORD].astype(np.intp),
+        t[:, LEVEL],
+        t[:, GROUP].astype(np.intp),
+        t[:, RANK],
         tuple(i for i, k in zip(ids, kept.tolist(), strict=True) if k),
+        tuple(groups),
         references_of(survey),
         left_out,
         superseded,
@@ -271,15 +302,15 @@ def _close(these: Floats, those: Floats, within: float) -> tuple[NDArray[np.intp
     return found[0], found[1]
 
 
-def _latest(table: Floats, groups: list[tuple[str, str]], near: float, sessions: int) -> tuple[Bools, int]:
+def _latest(table: Floats, groups: list[Group], near: float, sessions: int) -> tuple[Bools, int]:
     """Which rows stand: not those that the same instrument read again within ``near`` m in a later session."""
     kept = np.ones(len(table), dtype=bool)
     if sessions < 2 or len(table) < 2:
         return kept, 0
     names = {name: n for n, name in enumerate(dict.fromkeys(g[0] for g in groups))}
-    instrument = np.array([names[groups[int(g)][0]] for g in table[:, 5]])
+    instrument = np.array([names[groups[int(g)][0]] for g in table[:, GROUP]])
     left, right = _close(table[:, :2], table[:, :2], near)
-    again = (instrument[left] == instrument[right]) & (table[right, 7] > table[left, 7])
+    again = (instrument[left] == instrument[right]) & (table[right, SESSION] > table[left, SESSION])
     kept[left[again]] = False
     return kept, int((~kept).sum())
 
@@ -287,11 +318,11 @@ def _latest(table: Floats, groups: list[tuple[str, str]], near: float, sessions:
 def _overruled(table: Floats, kept: Bools, reach: float, more: float) -> Bools:
     """Rows that a plug or test cut within ``reach`` m contradicts by more than ``more`` of the score."""
     out = np.zeros(len(table), dtype=bool)
-    seen = np.flatnonzero((table[:, 6] > 0) & kept)
-    others = np.flatnonzero((table[:, 6] == 0) & kept)
+    seen = np.flatnonzero((table[:, RANK] > 0) & kept)
+    others = np.flatnonzero((table[:, RANK] == 0) & kept)
     if seen.size == 0 or others.size == 0:
         return out
     found, by = _close(table[others, :2], table[seen, :2], reach)
-    against = np.abs(table[others[found], 2] - table[seen[by], 2]) > more
+    against = np.abs(table[others[found], SCORE] - table[seen[by], SCORE]) > more
     out[others[found[against]]] = True
     return out

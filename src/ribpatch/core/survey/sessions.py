@@ -41,12 +41,14 @@ def only_session(survey: Survey, session: str) -> Survey:
 
 @remembered(64)
 def change_between(survey: Survey, first: str, second: str, outline: Ring, shelf: Shelf) -> tuple[Field, Floats] | None:
-    """Mean score of the second session less the first's on a grid, nan where either says nothing; None without both."""
+    """Chance of damage after the second session less that after the first on a grid, nan where either says nothing;
+    None without both.
+    """
     old, new = (field_of(only_session(survey, s), outline, shelf) for s in (first, second))
     if old is None or new is None:
         return None
     unseen = (old.doubt > 0.9) | (new.doubt > 0.9)
-    return new, np.where(unseen, np.nan, new.mean - old.mean)
+    return new, np.where(unseen, np.nan, new.chance - old.chance)
 
 
 class Drying(Struct, frozen=True, eq=False):

@@ -7,7 +7,7 @@ less the next one's. The classes' means come from simulated strikes: see ``hamme
 
 from __future__ import annotations
 
-from math import nan
+from math import log
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -19,8 +19,8 @@ if TYPE_CHECKING:
     from ribpatch.core.readings import Strike
     from ribpatch.core.survey.acoustics import Measured
 
-DamageScores = tuple[float, float, float, float]  # damage score, then wet, rotted, disbonded; nan says nothing
-NOTHING: DamageScores = (nan, nan, nan, nan)
+FOOLED = 0.2  # of the chance of every class is spread over all: another hammer, a frame behind, a knock
+_STATE = {"sound": 0, "dull-wet": 1, "dull-rotted": 2}  # of the classes; the rest are disbonds
 
 
 class Verdict(Struct, frozen=True):
@@ -61,18 +61,21 @@ def verdict_of(strike: Strike | Measured, references: tuple[Strike | Measured, .
     return Verdict(best.verdict, best.name, by_verdict, tuple(chance.tolist()), margin, tuple(offset.tolist()))
 
 
-def strike_says(strike: Strike, references: tuple[Strike, ...], shelf: Shelf) -> DamageScores:
-    """Damage score and kinds of a strike: its classes' words weighed by their chances; nothing without references."""
+def strike_says(
+    strike: Strike, references: tuple[Strike, ...], shelf: Shelf
+) -> tuple[float, tuple[float, float, float, float]] | None:
+    """Damage score of a strike, and how likely it is by state, as logarithms; None without references."""
     verdict = verdict_of(strike, references, shelf)
     if verdict is None:
-        return NOTHING
-    weight = np.array(verdict.chances)
-    table = np.array([[nan if v is None else v for v in c.says] for c in shelf.strikes])
-    known = ~np.isnan(table)
-    share = np.where(known, weight[:, None], 0).sum(axis=0)
-    total = (np.where(known, table, 0.0) * weight[:, None]).sum(axis=0)
-    # A kind that the likely classes say nothing about stays unsaid.
-    score, wet, rotted, disbonded = (
-        float(t / s) if s > 0.3 else nan for t, s in zip(total.tolist(), share.tolist(), strict=True)
+        return None
+    score, by_state, classes = 0.0, [0.0] * 4, [0] * 4
+    for kind, chance in zip(shelf.strikes, verdict.chances, strict=True):
+        state = _STATE.get(kind.id, 3)
+        score += chance * (kind.says[0] or 0.0)
+        by_state[state] += chance
+        classes[state] += 1
+    # Every class had the same chance before; a state with more classes had more of it.
+    sound, wet, rotted, disbonded = (
+        log((1 - FOOLED) * c / max(n, 1) + FOOLED / 4) for c, n in zip(by_state, classes, strict=True)
     )
-    return score, wet, rotted, disbonded
+    return score, (sound, wet, rotted, disbonded)

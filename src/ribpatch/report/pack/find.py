@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """The map of one zone."""
     zone = made.zone
-    picture = survey_picture(zone.survey, zone.outline, plan.shelf)
+    picture = survey_picture(zone, plan.shelf)
     found = plan_view(zone, made.patch, picture, plan.shelf, "find", system)
     return [
         paragraph("Map: readings, chance of damage, extent", SUB),

@@ -168,16 +168,19 @@ class ReadingTool:
     def go_next(self) -> None:
         """Move the cursor's brush to the next place worth testing; each call goes on to the one after it."""
         from ribpatch.core.survey.next_test import next_tests
+        from ribpatch.core.survey.structure import starts_of
 
         zone = self._zone()
-        tests = next_tests(zone.survey, zone.outline, self._session.plan.shelf) if zone else ()
+        shelf = self._session.plan.shelf
+        tests = next_tests(zone.survey, zone.outline, shelf, starts_of(zone, shelf)) if zone else ()
         if zone is None or not tests:
             self._echo("No place is worth more than another: read a few first, or nothing is left in doubt.")
             return
         number = self._next % len(tests)
         self._next = number + 1
         self._move_cursor(zone, tests[number].at)
-        self._echo(f"place {number + 1} to test: {place_words(tests[number].at, self._session.system)}")
+        told = place_words(tests[number].at, self._session.system)
+        self._echo(f"place {number + 1} to test, {tests[number].why}: {tests[number].by} at {told}")
 
     def take_back(self) -> None:
         """Undo the last entry, as long as the last step was one."""

@@ -142,7 +142,7 @@ class ZoneBench(QWidget):
         finding = depth == "find"
         wanted = (self.shows, *self.pair) if finding else ("chance", "", "")
         shown = depth in ("find", "open")
-        picture = survey_picture(zone.survey, zone.outline, plan.shelf, *wanted) if shown else None
+        picture = survey_picture(zone, plan.shelf, *wanted) if shown else None
         self.plan_canvas.legend = picture
         self.plan_canvas.legend_note = MARKS if finding else ""
         marks = survey_marks(zone, plan.shelf) if finding else ()
@@ -172,7 +172,7 @@ class ZoneBench(QWidget):
         if zone is None:
             return
         self.show_plan(self._session.plan)
-        if survey_picture(zone.survey, zone.outline, self._session.plan.shelf, shows, *pair) is None:
+        if survey_picture(zone, self._session.plan.shelf, shows, *pair) is None:
             self.say(
                 "Compare two sessions under Over time first."
                 if shows == "change"

@@ -12,6 +12,7 @@ from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
 from ribpatch.core.survey.figures import kind_figures
 from ribpatch.core.survey.next_test import next_tests
+from ribpatch.core.survey.structure import starts_of
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
@@ -277,9 +278,9 @@ class FindStage(Stage):
     def _show_next(self, zone: Zone, plan: Plan) -> None:
         system = self.session.system
         lines = [
-            f"<b>{n}</b> &nbsp;{place_words(t.at, system)}: should settle "
+            f"<b>{n}</b> &nbsp;{t.by} at {place_words(t.at, system)}, {t.why}: should settle "
             f"{shown(t.settles, Kind.AREA, system)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
-            for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf), 1)
+            for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf, starts_of(zone, plan.shelf)), 1)
         ]
         self.next_note.setText(
             "<br>".join(lines) or "Read a few places first; then the three that tell most are numbered here."

@@ -11,10 +11,10 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import Floats, Point, along
 from ribpatch.core.memo import remembered
-from ribpatch.core.normal import normal_cdf
 from ribpatch.core.patch.facing import cut_edges
 from ribpatch.core.scheme import FACINGS, Facing
 from ribpatch.core.survey.field import posterior_of
+from ribpatch.core.survey.structure import starts_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -39,12 +39,11 @@ def proving_cut(zone: Zone, cut: CutLine, shelf: Shelf) -> ProvingCut | None:
 
     Doubt of a place is the smaller of the chance of damage there and one less it; a side counts with its mean doubt.
     """
-    made = posterior_of(zone.survey, zone.outline, shelf)
+    made = posterior_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
     points, _ = along(cut.region, STEP)
     if made is None or not len(points):
         return None
-    mean, deviation = made.at(points)
-    chance = normal_cdf((mean - shelf.rule("field.threshold")) / deviation)
+    chance = made.chance_at(points)
     doubt = np.minimum(chance, 1 - chance)
     looks = cut_edges(cut.region).distances(points).argmin(axis=0)
     sides = [float(doubt[looks == k].mean()) if (looks == k).any() else -1.0 for k in range(4)]

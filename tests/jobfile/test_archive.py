@@ -517,3 +517,32 @@ def test_a_job_written_zone_by_zone_is_the_text_of_the_whole(job):
     tricky = evolve(job, notes='"zones":[] and \\"zones\\":[]', boat=evolve(job.boat, name='"zones":[]'))
     for some in (job, tricky, evolve(job, zones=()), evolve(tricky, zones=job.zones[:1])):
         assert archive.job_json(some) == as_json(some)
+
+
+def test_own_rules_that_no_longer_apply_are_kept_in_words():
+    sample = Path(__file__).parents[1] / "data" / "job-version-3.ribpatch"
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    old = {
+        "id": "tap.noise",
+        "name": "scatter of a tap",
+        "value": 0.31,
+        "kind": "number",
+        "low": 0.05,
+        "high": 1,
+        "reason": "ours",
+    }
+    kept = {
+        "id": "plug.reach",
+        "name": "reach",
+        "value": 0.07,
+        "kind": "size",
+        "low": 0.01,
+        "high": 0.5,
+        "reason": "ours",
+    }
+    document.setdefault("own", {})["rules"] = [old, kept]
+    document["notes"] = "Slip 4."
+    job = archive.parse_job(json.dumps(document).encode(), "x.ribpatch")
+    assert [r.id for r in job.own.rules] == ["plug.reach"]
+    assert job.notes == "Slip 4.\nOwn rules that no longer apply: scatter of a tap 0.31."

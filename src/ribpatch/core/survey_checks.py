@@ -11,9 +11,10 @@ from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.readings import Moisture, Plug
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.inside import all_inside
+from ribpatch.core.survey.lone import lone_readings
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves
-from ribpatch.core.units import Kind, shown
+from ribpatch.core.units import Kind, place_words, shown
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -49,6 +50,7 @@ def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) 
         return
     yield from _references(told, survey, shelf)
     yield from _plugs(told, survey, shelf)
+    yield from _lone(told, zone, shelf)
     yield from _extent(told, zone, patch, shelf)
     still = [d for d in drying_curves(survey, shelf) if d.says == "not drying"]
     if still:
@@ -141,6 +143,24 @@ def _plugs(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[Notice
         )
 
 
+def _lone(told: NoticeBuilder, zone: Zone, shelf: Shelf) -> Iterator[Notice]:
+    if zone.survey.drawn is not None:
+        return
+    alone = lone_readings(zone, shelf)
+    if alone:
+        places = "; ".join(place_words((r.x, r.y), told.system) for r in alone[:3])
+        more = f" and {len(alone) - 3} more" if len(alone) > 3 else ""
+        verb = "stands" if len(alone) == 1 else "stand"
+        yield told.add(
+            "find",
+            "extent",
+            "again",
+            f"{len(alone)} {'reading' if len(alone) == 1 else 'readings'} {verb} alone against what was read round "
+            f"{'it' if len(alone) == 1 else 'them'}: {places}{more}.",
+            "Take it again there, marked ? on the plan, before anything is made of it.",
+        )
+
+
 def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     survey, extent = zone.survey, patch.extent
     scored = scores_of(survey, shelf).x.size
@@ -153,13 +173,13 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
             f"{outside} readings lie outside the outline; they still count.",
             "Correct the outline in Boat, or delete them.",
         )
-    if extent.from_readings and extent.unsurveyed_area > 0.25 * polygon_of(zone.outline).area and scored:
+    if extent.from_readings and extent.unsurveyed_area > 0.1 * polygon_of(zone.outline).area and scored:
         part = shown(extent.unsurveyed_area, Kind.AREA, told.system)
         yield told.add(
             "find",
             "extent",
             "unsurveyed",
-            f"No reading reaches {part} of this zone.",
+            f"{part} of this zone was not looked at: it is neither in the extent nor called sound.",
             "Read there, or accept that it is not inspected.",
         )
     reached = runs_on(extent.likely, zone.outline, zone.edges) if extent.reaches_edge else ()
@@ -176,12 +196,15 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
             "Survey the neighbouring panel, or enlarge the zone.",
         )
     if extent.likely.is_empty and scored:
+        unseen = shown(extent.unsurveyed_area, Kind.AREA, told.system)
+        looked = f"; {unseen} was not looked at" if extent.unsurveyed_area > 1e-4 else ""
         yield told.add(
             "find",
             "extent",
             "no-damage",
-            "At this confidence the readings show no damage.",
-            "Raise the confidence, or read where it is doubtful.",
+            f"Sound as far as surveyed: no place speaks of damage at this confidence{looked}.",
+            f"The chance of any damage is {percent(extent.any_damage)}; look where it would start, or raise the "
+            "confidence.",
         )
 
 

@@ -53,11 +53,19 @@ _GROUPS: Mapping[str, Mapping[str, str]] = {
         "clamp": "clamp",
     },
 }
+_MOST_NOTES = 2000
 _UNGROUPED = ("id", "name", "cut", "taper", "parts", "note")
 
 
+# Rules of the survey of scored readings that version 4 does without: by name, or by what they end in.
+_RETIRED = frozenset({"field.prior", "field.threshold", "field.lean", "push.bond"})
+_RETIRED_ENDS = (".noise", ".bias")
+
+
 def _to_4(document: Document) -> Document:
-    """Version 4 groups what a scheme decides, and says fibre fraction where a skin said psi."""
+    """Version 4 groups what a scheme decides, says fibre fraction where a skin said psi, and judges readings by how
+    likely they are: a rule of the job's own that no longer means anything is kept in words, in the notes.
+    """
     zones = [
         {
             **zone,
@@ -67,7 +75,18 @@ def _to_4(document: Document) -> Document:
         }
         for zone in document.get("zones") or []
     ]
-    return {**document, "zones": zones}
+    return _without_retired({**document, "zones": zones})
+
+
+def _without_retired(document: Document) -> Document:
+    own = document.get("own") or {}
+    rules = own.get("rules") or []
+    gone = [r for r in rules if r.get("id", "") in _RETIRED or str(r.get("id", "")).endswith(_RETIRED_ENDS)]
+    if not gone:
+        return document
+    told = "; ".join(f"{r.get('name') or r['id']} {r.get('value')}" for r in gone)
+    notes = f"{document.get('notes') or ''}\nOwn rules that no longer apply: {told}.".strip()
+    return {**document, "notes": notes[:_MOST_NOTES], "own": {**own, "rules": [r for r in rules if r not in gone]}}
 
 
 def _burnt(layer: Any) -> Any:

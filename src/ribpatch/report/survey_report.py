@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING, Any, Protocol
 from reportlab.platypus import Image, KeepTogether, PageBreak, Table
 
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
-from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in
+from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
+from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in, summary_of
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
@@ -92,7 +92,7 @@ def _overview(plan: Plan, system: System, width: float) -> list[Any]:
                 made.zone.name,
                 figures["extent.area"].shown(system),
                 sure.shown(system) if sure else "drawn",
-                summary(diagnosis_of(made.zone, plan.shelf)),
+                summary_of(made.zone, plan.shelf),
             ]
         )
     return [paragraph("In short", SUB), table(rows, [width * s for s in (0.2, 0.14, 0.16, 0.5)], (1, 2))]
@@ -113,7 +113,7 @@ def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float
 
 def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     zone, figures = made.zone, made.by_id
-    story: list[Any] = [paragraph(summary(diagnosis_of(zone, plan.shelf)), SUB)]
+    story: list[Any] = [paragraph(summary_of(zone, plan.shelf), SUB)]
     area = figures["extent.area"]
     if "extent.surely" in figures:
         story.append(

@@ -12,13 +12,16 @@ from ribpatch.core.diagnosis.zone import (
     possible_causes,
     remedies_of,
     said_in,
+    sound_as_surveyed,
+    summary_of,
     water_reaches,
 )
-from ribpatch.core.job import Survey
+from ribpatch.core.job import Answer, Diagnosis, Survey
 from ribpatch.core.plan import plan
 from ribpatch.core.readings import Moisture, SurveySession, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import made_reading
+from ribpatch.core.survey.lone import borne_out, lone_readings
 from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.survey_edits import answer, settle
 from ribpatch.core.units import Measure
@@ -50,7 +53,8 @@ def test_every_rule_of_the_data_exists_and_every_rule_is_used():
         ([make("tap", grade="dull"), make("tap", 0.7, grade="dull")], "taps-dull", True),
         ([make("tap", 0.1 * n, grade="ring") for n in range(12)], "taps-dull", False),
         ([make("tap", grade="dull")], "taps-dull", None),
-        ([make("tap", grade="crunch")], "taps-crunch", True),
+        ([make("tap", grade="crunch")], "taps-crunch", None),
+        ([make("tap", grade="crunch"), make("tap", 0.56, grade="crunch")], "taps-crunch", True),
         ([make("plug", water="wet", core="soft", bond="torn")], "plug-soft", True),
         ([make("plug", water="wet", core="firm", bond="whole")], "plug-soft", False),
         ([make("plug", water="dry", core="firm", bond="whole")], "plug-wet", None),
@@ -78,8 +82,10 @@ def test_the_meter_answers_only_against_a_reference(job):
 
 
 def test_a_push_softer_than_its_reference_is_a_finding(job):
-    sound, soft = make("push", force=200, deflection=0.002), make("push", 0.9, force=200, deflection=0.006)
-    assert said(with_readings(job.zones[1], sound, soft, references=("r0",)))["stiffness-lost"] is True
+    sound = make("push", force=200, deflection=0.002)
+    soft = [make("push", 0.9 + 0.06 * n, force=200, deflection=0.006) for n in range(3)]
+    assert said(with_readings(job.zones[1], sound, *soft, references=("r0",)))["stiffness-lost"] is True
+    assert said(with_readings(job.zones[1], sound, soft[0], references=("r0",))).get("stiffness-lost") is None
 
 
 def test_recorded_taps_count_once_their_references_are_there(job):
@@ -177,3 +183,57 @@ def test_a_skin_is_thin_where_it_is_less_than_half_the_other(job, inner, outer, 
         for n, t in (("inner", inner), ("outer", outer))
     }
     assert said(evolve(zone, build=evolve(zone.build, **skins)))["skin-thin"] is there
+
+
+def ringing(count=9):
+    return [make("tap", 0.1 + 0.22 * i, 0.15 + 0.12 * j, grade="ring") for i in range(count) for j in range(5)]
+
+
+def metered(high=()):
+    return [
+        make("moisture", 0.12 + 0.22 * i, 0.2 + 0.24 * j, value=60 if (i, j) in high else 12)
+        for i in range(9)
+        for j in range(2)
+    ]
+
+
+def test_one_high_reading_among_many_is_no_finding_and_a_cluster_is(job):
+    transom = job.zones[1]
+    one = with_readings(transom, *ringing(), *metered({(4, 0)}), references=("r45",))
+    assert said(one)["moisture-high"] is False
+    dull = [make("tap", 0.9 + 0.08 * n, 0.3, grade="dull") for n in range(6)]
+    many = with_readings(transom, *metered({(3, 0), (4, 0), (5, 0)}), *dull, references=("r0",))
+    assert said(many)["moisture-high"] is True and said(many)["taps-dull"] is True
+
+
+def test_a_panel_that_rings_all_over_is_sound_as_far_as_surveyed_and_asks_for_nothing(job):
+    sound = evolve(with_readings(job.zones[1], *ringing()), diagnosis=Diagnosis())
+    assert sound_as_surveyed(sound, SHELF) and remedies_of(sound, SHELF, frozenset()) == ()
+    assert summary_of(sound, SHELF).startswith("Sound as far as surveyed")
+    assert not sound_as_surveyed(with_readings(job.zones[1], *ringing(1)), SHELF), "five taps are no survey"
+    assert not sound_as_surveyed(job.zones[0], SHELF)
+
+
+def test_a_state_is_told_with_its_reason_only_where_the_one_leads_to_the_other(job):
+    zone = evolve(job.zones[0], survey=Survey())
+    crazed = zone
+    for finding in ("crack-craze", "crack-shallow", "flexes", "support-far", "more-load"):
+        crazed = evolve(
+            crazed,
+            diagnosis=evolve(
+                crazed.diagnosis, answers=(*crazed.diagnosis.answers, Answer(finding=finding, said="yes"))
+            ),
+        )
+    made = diagnosis_of(crazed, SHELF)
+    assert [r.cause.id for r in made.ranked if r.role in ("state", "primary")] == ["crazing", "overspan"]
+    assert "because of" not in summary_of(crazed, SHELF) and "Beside it: span" in summary_of(crazed, SHELF)
+    assert "because of water in" in summary_of(job.zones[0], SHELF)
+
+
+def test_readings_alone_against_those_round_them_are_to_be_taken_again(job):
+    rows = ringing()
+    rows[22] = evolve(rows[22], grade="drummy")
+    zone = with_readings(job.zones[1], *rows)
+    assert [r.id for r in lone_readings(zone, SHELF)] == ["r22"]
+    assert "r22" not in borne_out(zone, SHELF)
+    assert lone_readings(with_readings(job.zones[1], *ringing()), SHELF) == ()

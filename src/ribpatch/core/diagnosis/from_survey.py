@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
+from ribpatch.core.survey.lone import borne_out
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.survey.strikes import verdict_of
@@ -18,6 +19,10 @@ from ribpatch.core.survey.way_in import Source, ways_in
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.shelf import Shelf
+
+
+LEAST_TOGETHER, LEAST_SHARE = 2, 0.02  # readings that make a finding: so many, and such a share of all
+LONE_SHARE = 0.1  # up to such a share of stray ones still says that it is not there
 
 
 class Seen(Struct, frozen=True):
@@ -47,14 +52,27 @@ class _Look(Struct, frozen=True, dict=True):
     def words(self, kind: str) -> list[str]:
         return [r.grade for r in self.of(Graded) if r.kind == kind]
 
-    @property
-    def sounds(self) -> list[str]:
-        """Words of the taps by ear, and verdicts of the recorded ones that have references."""
+    @cached_property
+    def sounds(self) -> list[tuple[str, bool]]:
+        """Words of the taps by ear, and verdicts of the recorded ones that have references; whether the rest of the
+        survey bears each out.
+        """
         strikes: list[Strike] = self.of(Strike)
         marked = set(self.zone.survey.references)
         known = tuple(s for s in strikes if s.id in marked)
-        judged = [v.id for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
-        return [r.grade for r in self.of(Tap)] + judged
+        judged = [(v.id, s.id) for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
+        heard = [*((r.grade, r.id) for r in self.of(Tap)), *judged]
+        return [(word, identity in self.backed) for word, identity in heard]
+
+    @cached_property
+    def backed(self) -> frozenset[str]:
+        """Ids of the readings that the rest of the survey bears out as bad."""
+        return borne_out(self.zone, self.shelf)
+
+    def there(self, backed: int, all_told: int, what: str) -> tuple[bool, str] | None:
+        """Whether enough readings that say so are borne out: a cluster of them or a share, never one."""
+        least = max(LEAST_TOGETHER, round(LEAST_SHARE * all_told))
+        return (True, f"{backed} of {all_told} {what}") if backed >= least else None
 
     @property
     def sources(self) -> tuple[Source, ...]:
@@ -64,34 +82,36 @@ class _Look(Struct, frozen=True, dict=True):
 Rule = Callable[[_Look], tuple[bool, str] | None]
 
 
-def _sound(word: str, least: int) -> Rule:
+def _sound(word: str) -> Rule:
     def rule(look: _Look) -> tuple[bool, str] | None:
         sounds = look.sounds
-        count = sounds.count(word)
-        if count >= least:
-            return True, f"{count} of {len(sounds)} taps"
-        return (
-            (False, f"none of {len(sounds)} taps")
-            if count == 0 and len(sounds) >= look.shelf.rule("finding.taps")
-            else None
-        )
+        said = [backed for name, backed in sounds if name == word]
+        found = look.there(sum(said), len(sounds), "taps")
+        if found is not None:
+            return found
+        few = len(said) <= LONE_SHARE * len(sounds) and not any(said)
+        words = f"{len(said) or 'none'} of {len(sounds)} taps{', borne out by none round it' if said else ''}"
+        return (False, words) if few and len(sounds) >= look.shelf.rule("finding.taps") else None
 
     return rule
 
 
 def _levels(kind: type, what: str, enough: Callable[[Shelf], float]) -> Rule:
-    """Whether a metered instrument finds something: any high level says yes, enough low ones say no."""
+    """Whether a metered instrument finds something: high levels that the rest bears out say yes, enough low ones no."""
 
     def rule(look: _Look) -> tuple[bool, str] | None:
         shelf, survey = look.shelf, look.zone.survey
         levels = levels_of(survey, shelf)
         marked = set(survey.references)
-        judged = [levels[r.id] for r in look.of(kind) if r.id in levels and r.id not in marked]
-        high = sum(v >= shelf.rule("finding.high") for v in judged)
-        if high:
-            return True, f"{high} of {len(judged)} {what}"
-        low = len(judged) >= enough(shelf) and max(judged) < shelf.rule("finding.low")
-        return (False, f"none of {len(judged)} {what}") if low else None
+        judged = [(levels[r.id], r.id in look.backed) for r in look.of(kind) if r.id in levels and r.id not in marked]
+        high = [backed for level, backed in judged if level >= shelf.rule("finding.high")]
+        found = look.there(sum(high), len(judged), what)
+        if found is not None or len(judged) < enough(shelf):
+            return found
+        raised = sum(level >= shelf.rule("finding.low") for level, _ in judged)
+        low = raised <= LONE_SHARE * len(judged) and not any(high)
+        words = f"{len(high) or 'none'} of {len(judged)} {what}{', borne out by none round it' if high else ''}"
+        return (False, words) if low else None
 
     return rule
 
@@ -194,9 +214,9 @@ RULES: dict[str, Rule] = {
     "wet-at-edge": _at(lambda z: {e.name for e in z.edges}),
     "fitting-unsealed": _sealing(lambda z: [(f.name, f.sealed) for f in z.fittings if f.holes]),
     "edge-unsealed": _sealing(lambda z: [(e.name, e.sealed) for e in z.edges]),
-    "taps-dull": _sound("dull", 2),
-    "taps-drummy": _sound("drummy", 2),
-    "taps-crunch": _sound("crunch", 1),
+    "taps-dull": _sound("dull"),
+    "taps-drummy": _sound("drummy"),
+    "taps-crunch": _sound("crunch"),
     "plug-wet": _plug(lambda p: p.water == "wet", "wet"),
     "plug-soft": _plug(lambda p: p.core in ("soft", "gone"), "with soft core"),
     "plug-clean": _plug(lambda p: p.bond == "clean", "with a clean bond"),

@@ -9,6 +9,8 @@ if TYPE_CHECKING:
 
 ROLES = {"primary": "why it failed", "contributing": "contributes", "state": "what is wrong", "unlikely": ""}
 
+ALONE = frozenset({"crazing"})  # states of the gelcoat only: what else is wrong stands beside them, it is no reason
+
 
 def summary(made: Diagnosis) -> str:
     """The diagnosis in a sentence."""
@@ -24,7 +26,13 @@ def summary(made: Diagnosis) -> str:
     if origins:
         why = f"{origins[0].cause.name} ({origins[0].words})"
         beside = f", with {' and '.join(r.cause.name for r in also)}" if also else ""
-        return f"{upper(what)} ({states[0].words}), because of {why}{beside}." if what else f"{upper(why)}{beside}."
+        if not what:
+            return f"{upper(why)}{beside}."
+        # Only what can lead to the state is told as its reason.
+        leads = {leads.cause for leads in origins[0].cause.leads} - ALONE
+        if states[0].cause.id in leads:
+            return f"{upper(what)} ({states[0].words}), because of {why}{beside}."
+        return f"{upper(what)} ({states[0].words}). Beside it: {why}{beside}."
     return f"{upper(what)} ({states[0].words}); why is still open." if what else "No cause stands out yet."
 
 

@@ -8,8 +8,12 @@ from msgspec import Struct
 
 from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
 from ribpatch.core.diagnosis.from_survey import LOOKED_AT, Seen, seen_in
+from ribpatch.core.diagnosis.words import summary
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.geometry import polygon_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.survey.extent import extent_of
+from ribpatch.core.survey.structure import starts_of
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -56,6 +60,27 @@ def diagnosis_of(zone: Zone, shelf: Shelf) -> Diagnosis:
     return diagnose(causes, shelf.findings, {s.finding: s.there for s in said_in(zone, shelf)})
 
 
+@remembered(128, zone=ANSWERED)
+def sound_as_surveyed(zone: Zone, shelf: Shelf) -> bool:
+    """Whether the survey is wide enough and shows no damage, and nobody said otherwise: no cause is asked for then."""
+    survey = zone.survey
+    if survey.drawn is not None or len(survey.readings) < shelf.rule("finding.taps"):
+        return False
+    if any(a.said == "yes" for a in zone.diagnosis.answers):
+        return False
+    extent = extent_of(survey, zone.outline, shelf, starts_of(zone, shelf))
+    return extent.likely.is_empty and extent.any_damage < 0.5
+
+
+def summary_of(zone: Zone, shelf: Shelf) -> str:
+    """The diagnosis in a sentence."""
+    if sound_as_surveyed(zone, shelf):
+        extent = extent_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
+        looked = 1 - extent.unsurveyed_area / max(polygon_of(zone.outline).area, 1e-9)
+        return f"Sound as far as surveyed, {looked:.0%} of the panel".replace("%", " %") + ": no cause is looked for."
+    return summary(diagnosis_of(zone, shelf))
+
+
 Standing = Literal["open", "answered", "planned", "overruled"]
 
 
@@ -73,6 +98,8 @@ class Asked(Struct, frozen=True):
 
 def remedies_of(zone: Zone, shelf: Shelf, answered: frozenset[str]) -> tuple[Asked, ...]:
     """What the likely causes ask of the repair. ``answered`` names the checks that the scheme meets."""
+    if sound_as_surveyed(zone, shelf):
+        return ()
     made = diagnosis_of(zone, shelf)
     settled = {s.remedy: s for s in zone.diagnosis.settled}
     found: list[Asked] = []
@@ -98,6 +125,8 @@ class Place(Struct, frozen=True):
 @remembered(128)
 def places_to_look(job: Job, zone: Zone, shelf: Shelf) -> tuple[Place, ...]:
     """Where else to look, from the likely causes and from the zones that lie below and aft of this one."""
+    if sound_as_surveyed(zone, shelf):
+        return ()
     made = diagnosis_of(zone, shelf)
     found: dict[str, Place] = {}
     for cause, _ in made.likely:

@@ -28,6 +28,7 @@ SHOWS: tuple[tuple[str, Shows], ...] = (
     ("disbonded", "disbonded"),
     ("change", "change"),
 )
+MOST_LONE = 20  # marked on the plan
 WORDS: dict[Shows, tuple[str, str]] = {
     "chance": ("chance of damage  0", "1"),
     "doubt": ("doubt  none", "as if unread"),
@@ -86,6 +87,7 @@ def survey_picture(
 @remembered(64, zone=("outline", "survey", "practice", "fittings", "edges"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
+    from ribpatch.core.survey.lone import lone_readings
     from ribpatch.core.survey.next_test import next_tests
     from ribpatch.core.survey.panel import DAMAGE, truth_of
 
@@ -98,6 +100,7 @@ def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
         starts = starts_of(zone, shelf)
         tests = next_tests(zone.survey, zone.outline, shelf, starts)
         shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
+        shapes += [Badge((r.x, r.y), "?", "next") for r in lone_readings(zone, shelf)[:MOST_LONE]]
     shapes += [
         Badge((p.x, p.y), f"P{n}", "photo")
         for n, p in enumerate(zone.survey.photographs, 1)

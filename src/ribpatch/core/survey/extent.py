@@ -1,10 +1,9 @@
 """The damaged region that a survey leaves: what is not ruled out at the confidence wanted, and what was not looked at.
 
 The extent is the least region expected to hold that share of the damage, of what was surveyed. Places that are nearly
-sure to be bad are always in it, places that are nearly sure to be sound never; and it grows from suspect places only. A
-reading vouches for a stated distance
-round it; what lies further from all of them, and is not likelier bad than not, counts as not surveyed: it is neither in
-the extent nor called sound, and stands beside it with its area.
+sure to be bad are always in it, places that are nearly sure to be sound never; without a single suspect place there is
+no extent. A reading vouches for a stated distance round it; what lies further from all of them, and is not likelier bad
+than not, counts as not surveyed: it is neither in the extent nor called sound, and stands beside it with its area.
 """
 
 from __future__ import annotations
@@ -66,10 +65,11 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
     inside = inside_of(field.x, field.y, zone)
     surveyed = inside & (inside_of(field.x, field.y, vouched) | (field.chance > 0.5))
     least = least_chance(field.chance[surveyed], confidence, shelf.rule("extent.floor"))
-    suspect = shelf.rule("extent.suspect")
-    levels = (_odds(least), _odds(max(least, confidence)), _odds(max(least, suspect)))
+    levels = (_odds(least), _odds(max(least, confidence)))
     seen = vouched.union(region_above(field.x, field.y, field.odds, 0.0)).intersection(zone)
     likely, surely = _regions((field.x, field.y, field.odds), levels, seen)
+    if not bool((field.chance[surveyed] >= shelf.rule("extent.suspect")).any()):
+        likely = surely = nothing
     if not likely.is_empty:
         cells = passed(field.x, field.y, likely.boundary, zone) | passed(field.x, field.y, surely.boundary, zone)
         few = FEW_CELLS * (field.x[1] - field.x[0]) * (field.y[1] - field.y[0])
@@ -113,16 +113,14 @@ def vouched_by(sites: Sites, shelf: Shelf) -> BaseGeometry:
 
 
 def _regions(
-    grid: tuple[Floats, Floats, Floats], levels: tuple[float, float, float], seen: BaseGeometry
+    grid: tuple[Floats, Floats, Floats], levels: tuple[float, float], seen: BaseGeometry
 ) -> tuple[MultiPolygon, MultiPolygon]:
-    """The likely and the sure region of what was surveyed, on a grid of x, y and log-odds; each part of the likely one
-    grows from a place that is suspect.
+    """The likely and the sure region of what was surveyed, on a grid of x, y and log-odds.
 
     Smooth regions cut with each other, not one masked grid, whose edge would run in steps.
     """
-    likely, surely, suspect = (clean(region_above(*grid, level).intersection(seen)) for level in levels)
-    grown = [part for part in likely.geoms if part.intersects(suspect)]
-    return MultiPolygon(grown), surely
+    likely, surely = (clean(region_above(*grid, level).intersection(seen)) for level in levels)
+    return likely, surely
 
 
 def _at_edge(region: MultiPolygon, zone: Polygon) -> bool:

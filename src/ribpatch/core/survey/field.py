@@ -99,6 +99,7 @@ class Posterior(Struct, frozen=True, eq=False):
     kind_reach: float
     logs: Floats  # of each place by state, with the errors taken into account (n, 4)
     others: Floats  # chance of damage at each place without what was read there (n,)
+    here: Floats  # and with it (n,)
     drift: dict[str, float]  # by meter, in rises over the reference
     seen_at: Floats  # where plugs and cuts were, (s, 2)
     seen_chance: Floats  # of damage there, with all that was read (s,)
@@ -242,6 +243,7 @@ class _Passes:
             self.kind_reach,
             logs,
             others,
+            chance,
             self.drift,
             self.sites.at[seen],
             chance[seen],

@@ -11,8 +11,8 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.words import ROLES, band, percent, summary, upper
-from ribpatch.core.diagnosis.zone import diagnosis_of
+from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
+from ribpatch.core.diagnosis.zone import diagnosis_of, summary_of
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.figure_button import FigureButton
@@ -126,7 +126,7 @@ class CauseBench(QScrollArea):
 
     def _show(self, zone: Zone, made: Diagnosis, plan: Plan, system: System) -> None:
         self.heading.setText(f"Why {zone.name} failed")
-        self.sentence.setText(summary(made))
+        self.sentence.setText(summary_of(zone, plan.shelf))
         clear_layout(self._rows)
         if made.contradictions:
             self._rows.addWidget(self._contradictions(made))

@@ -1,0 +1,60 @@
+"""Readings that stand alone against those round them, to be taken again; and readings that the rest bears out."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ribpatch.core.memo import remembered
+from ribpatch.core.survey.field import posterior_of
+from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey.structure import starts_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.readings import Reading
+
+SURELY = 0.12  # chance under which the others call a place sound; one less it, over which they call it bad
+TELLING = 3.0  # times as likely under the one state as under the other
+
+
+@remembered(64, zone=("survey", "outline", "fittings", "edges"))
+def lone_readings(zone: Zone, shelf: Shelf) -> tuple[Reading, ...]:
+    """The readings that what was read round them speaks against, in the order of entry; plugs and cuts never."""
+    survey = zone.survey
+    made = posterior_of(survey, zone.outline, shelf, starts_of(zone, shelf))
+    if made is None:
+        return ()
+    scores = scores_of(survey, shelf)
+    site = made.sites.site
+    told = np.exp(scores.logs - scores.logs.max(axis=1, keepdims=True))
+    bad = (made.kinds[site] * told[:, 1:]).sum(axis=1)
+    odds = bad / np.maximum(told[:, 0], 1e-12)
+    elsewhere = _elsewhere(made.others[site], made.sites.readings[site])
+    alone = (scores.rank == 0) & (
+        ((elsewhere < SURELY) & (odds > TELLING)) | ((elsewhere > 1 - SURELY) & (odds < 1 / TELLING))
+    )
+    ids = {i for i, a in zip(scores.ids, alone.tolist(), strict=True) if a}
+    return tuple(r for r in survey.readings if r.id in ids)
+
+
+@remembered(64, zone=("survey", "outline", "fittings", "edges"))
+def borne_out(zone: Zone, shelf: Shelf) -> frozenset[str]:
+    """Ids of the readings at places that are likelier bad than not, by all that was read."""
+    made = posterior_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
+    if made is None:
+        return frozenset()
+    bad = made.here >= 0.5
+    return frozenset(
+        i for i, b in zip(scores_of(zone.survey, shelf).ids, bad[made.sites.site].tolist(), strict=True) if b
+    )
+
+
+def _elsewhere(others: Floats, readings: NDArray[np.intp]) -> Floats:
+    """The others' chance; even odds where several readings share a place, which answer for each other."""
+    return np.asarray(np.where(readings > 1, 0.5, others))

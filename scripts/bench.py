@@ -19,6 +19,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import foreign_study
 import numpy as np
 import survey_study
 
@@ -285,7 +286,7 @@ def repairs() -> None:
     """Laminates evaluated in a second, plies of a hard outline, the bond curve, the search, and the cut-through."""
     from ribpatch.core.drawing.section_view import default_line, section_view
     from ribpatch.core.laminate.search import search
-    from ribpatch.core.laminate.suggest import proposed, question_of, usable
+    from ribpatch.core.laminate.suggest import Wanted, proposed, question_of, usable
     from ribpatch.core.plan import plan
     from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf
@@ -302,7 +303,7 @@ def repairs() -> None:
     fabrics = proposed((), (), usable(shelf, "epoxy-5-1-slow", False, "hand"))
     worst = 0.0
     for zone in made.zones:
-        question = question_of(zone.zone, zone.patch.band.thickness, 1998, shelf, fabrics, 12, 3, False)
+        question = question_of(zone.zone, zone.patch.band.thickness, 1998, shelf, Wanted(fabrics, 12, 3, False))
         worst = max(worst, timed(lambda _k, q=question: search(q.cloths, q.old, q.limits) and None, 3)[1])
     print(f"    search of 8 fabrics and 12 plies, the slowest zone: {worst:.0f} ms   target 2000 ms")
     (ax, ay), (bx, by) = default_line(deck.zone)
@@ -409,6 +410,7 @@ def main() -> int:
     window.close()
     if "--study" in sys.argv:
         survey_study.main()
+        foreign_study.main()
     return 0
 
 

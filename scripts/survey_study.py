@@ -18,7 +18,8 @@ from ribpatch.core.geometry import Floats, polygon_of
 from ribpatch.core.job import Practice, Survey
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.acoustics import strikes_in
-from ribpatch.core.survey.field import extent_of, field_of
+from ribpatch.core.survey.extent import extent_of
+from ribpatch.core.survey.field import field_of
 from ribpatch.core.survey.hammer import RATE, any_panel, strike_wave
 from ribpatch.core.survey.next_test import next_tests
 from ribpatch.core.survey.panel import Truth, read_ear, read_meter, truth_of

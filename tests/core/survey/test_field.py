@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core.job import Survey
-from ribpatch.core.normal import normal_cdf
+from ribpatch.core.normal import normal_cdf, normal_quantile
 from ribpatch.core.readings import Moisture, Plug, Push, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.extent import extent_of, least_chance, vouched_by
@@ -294,6 +294,11 @@ def test_the_normal_distribution_function_is_as_exact_as_its_source_says(values)
     assert np.allclose(normal_cdf(np.array(values)), exact, atol=8e-8)
 
 
+@given(st.floats(1e-6, 1 - 1e-6))
+def test_the_quantile_is_the_inverse_of_the_distribution_function(share):
+    assert 0.5 * math.erfc(-normal_quantile(share) / math.sqrt(2)) == pytest.approx(share, rel=1e-9)
+
+
 # ---- extents as exact as they are stated ----
 
 
@@ -319,7 +324,7 @@ def test_an_extent_is_within_half_a_per_cent_of_the_contour_itself(count, radius
     places = np.column_stack([x.ravel(), y.ravel()])
     chance = made.chance_at(places)
     vouched = shapely.contains_xy(vouched_by(made.sites, shelf), places[:, 0], places[:, 1])
-    inside = (chance >= extent.least) & (vouched | (chance > 0.5))
+    inside = (chance >= extent.least) & (vouched | (chance >= shelf.rule("extent.suspect")))
     area = float(inside.sum()) * side**2
     assert area > 0.01 and extent.likely.area == pytest.approx(area, rel=0.006)  # the count itself is good to a tenth
 

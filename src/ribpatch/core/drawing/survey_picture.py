@@ -18,6 +18,8 @@ from ribpatch.core.survey.structure import starts_of
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.readings import Reading
+    from ribpatch.core.survey.next_test import NextTest
 
 Shows = Literal["chance", "doubt", "wet", "rotted", "disbonded", "change"]
 SHOWS: tuple[tuple[str, Shows], ...] = (
@@ -28,7 +30,7 @@ SHOWS: tuple[tuple[str, Shows], ...] = (
     ("disbonded", "disbonded"),
     ("change", "change"),
 )
-MOST_LONE = 20  # marked on the plan
+MOST_LONE, COVERS = 20, 0.08  # lone readings marked on the plan; m round a numbered place
 WORDS: dict[Shows, tuple[str, str]] = {
     "chance": ("chance of damage  0", "1"),
     "doubt": ("doubt  none", "as if unread"),
@@ -84,6 +86,11 @@ def survey_picture(
     return Picture(low, high, values, "change" if shows == "change" else "damage", WORDS[shows])
 
 
+def _apart(reading: Reading, tests: tuple[NextTest, ...]) -> bool:
+    """Whether no numbered place lies over a reading: that one is taken again anyway."""
+    return all((reading.x - t.at[0]) ** 2 + (reading.y - t.at[1]) ** 2 > COVERS**2 for t in tests)
+
+
 @remembered(64, zone=("outline", "survey", "practice", "fittings", "edges"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
@@ -100,7 +107,7 @@ def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
         starts = starts_of(zone, shelf)
         tests = next_tests(zone.survey, zone.outline, shelf, starts)
         shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
-        shapes += [Badge((r.x, r.y), "?", "next") for r in lone_readings(zone, shelf)[:MOST_LONE]]
+        shapes += [Badge((r.x, r.y), "?", "next") for r in lone_readings(zone, shelf)[:MOST_LONE] if _apart(r, tests)]
     shapes += [
         Badge((p.x, p.y), f"P{n}", "photo")
         for n, p in enumerate(zone.survey.photographs, 1)

@@ -2,8 +2,8 @@
 
 The extent is the least region expected to hold that share of the damage, of what was surveyed. Places that are nearly
 sure to be bad are always in it, places that are nearly sure to be sound never; without a single suspect place there is
-no extent. A reading vouches for a stated distance round it; what lies further from all of them, and is not likelier bad
-than not, counts as not surveyed: it is neither in the extent nor called sound, and stands beside it with its area.
+no extent. A reading vouches for a stated distance round it; what lies further from all of them, and is not suspect
+itself, counts as not surveyed: it is neither in the extent nor called sound, and stands beside it with its area.
 """
 
 from __future__ import annotations
@@ -63,12 +63,13 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
         return Extent(nothing, nothing, clean(zone), 0.0, 0.0, 1.0, True, False)
     confidence, vouched = survey.confidence.si, vouched_by(made.sites, shelf)
     inside = inside_of(field.x, field.y, zone)
-    surveyed = inside & (inside_of(field.x, field.y, vouched) | (field.chance > 0.5))
+    suspect = shelf.rule("extent.suspect")
+    surveyed = inside & (inside_of(field.x, field.y, vouched) | (field.chance >= suspect))
     least = least_chance(field.chance[surveyed], confidence, shelf.rule("extent.floor"))
     levels = (_odds(least), _odds(max(least, confidence)))
-    seen = vouched.union(region_above(field.x, field.y, field.odds, 0.0)).intersection(zone)
+    seen = vouched.union(region_above(field.x, field.y, field.odds, _odds(suspect))).intersection(zone)
     likely, surely = _regions((field.x, field.y, field.odds), levels, seen)
-    if not bool((field.chance[surveyed] >= shelf.rule("extent.suspect")).any()):
+    if not bool((field.chance[surveyed] >= suspect).any()):
         likely = surely = nothing
     if not likely.is_empty:
         cells = passed(field.x, field.y, likely.boundary, zone) | passed(field.x, field.y, surely.boundary, zone)
@@ -76,7 +77,7 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
         small = likely.area < few or 0 < surely.area < few
         times = FINEST if small else FINER
         x, y, odds, _ = finer(field.x, field.y, (field.odds, field.doubt), cells, made.at, times)
-        seen = vouched.union(region_above(x, y, odds, 0.0)).intersection(zone)
+        seen = vouched.union(region_above(x, y, odds, _odds(suspect))).intersection(zone)
         likely, surely = _regions((x, y, odds), levels, seen)
     count = max(1, int(inside.sum()))
     expected = zone.area * float(field.chance[surveyed].sum()) / count

@@ -13,7 +13,6 @@ kind of damage in each part. Source: [4], chapters 3 and 5; the prior's numbers 
 from __future__ import annotations
 
 from math import exp, log, sqrt
-from statistics import NormalDist
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -21,7 +20,7 @@ import shapely
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.normal import normal_cdf
+from ribpatch.core.normal import normal_cdf, normal_quantile
 from ribpatch.core.survey.likelihood import STRANGE, levels_logs, listeners_of, spreads_of
 from ribpatch.core.survey.propagation import RAMP, Fields, propagated
 from ribpatch.core.survey.score import KINDS, Scores, scores_of
@@ -45,7 +44,7 @@ WEIGHTS = (0.2, 0.3, 0.2, 0.15, 0.15)
 ALL, USUAL = tuple(range(len(SCALES))), 1
 LEVEL = 0.5  # deviation of the panel's own level of damage, over the field's 1
 MOST_WEIGHED = 64  # places that the choice of length and of listener is made with
-LEAST_WEIGHT = 0.12  # a length with less is left out
+LEAST_WEIGHT = 0.2  # a length with less is left out
 _USUAL_KINDS = np.array([0.5, 0.25, 0.25])  # wet, rotted, disbonded, where nothing tells them apart
 SURELY_SOUND = 0.2  # chance of damage over which an instrument that says bad is not taken as fooled
 ELSEWHERE = (0.01, 0.95)  # no place is surer than this from what was read elsewhere: material changes within a hand
@@ -206,7 +205,7 @@ class _Passes:
         self.sites = sites_of(scores, shelf)
         self.none = shelf.rule("damage.none")
         self.reach, self.kind_reach = shelf.rule("start.reach"), shelf.rule("kind.reach")
-        self.mean = NormalDist().inv_cdf(shelf.rule("damage.prior")) * sqrt(1 + LEVEL**2)
+        self.mean = normal_quantile(shelf.rule("damage.prior")) * sqrt(1 + LEVEL**2)
         self.pulled = self.mean + pull_of(starts, self.sites.at, self.reach)
         self.kinds = np.tile(_USUAL_KINDS, (len(self.sites.at), 1))
         self.tables, self.usual = listeners_of(shelf)

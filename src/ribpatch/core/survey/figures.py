@@ -78,13 +78,13 @@ def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     for kind, made in kind_fields(survey, zone.outline, shelf, starts_of(zone, shelf)).items():
         x, y = np.meshgrid(made.x, made.y)
         inside = shapely.contains_xy(polygon_of(zone.outline), x, y)
-        share = float((made.chance[inside] > 0.5).mean()) if inside.any() else 0.0
+        share = float(made.chance[inside].mean()) if inside.any() else 0.0
         book.add(
             f"extent.{kind}",
-            f"{kind} area, likelier than not",
+            f"{kind} area, expected",
             share * polygon_of(zone.outline).area,
             Kind.AREA,
-            f"area where the chance of {kind} is over one half: the chance of damage × the share of {kind} round there",
+            f"sum of area × chance of damage × share of {kind} among the damage round there",
             (readings, shelf.given("kind.reach")),
             source=FIELD_SOURCE,
         )

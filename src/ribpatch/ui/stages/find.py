@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton
 
+from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
 from ribpatch.core.survey.figures import kind_figures
@@ -156,12 +157,13 @@ class FindStage(Stage):
         self.field(card, "survey", "confidence", label="or any")
         for label, key in (
             ("nearly certain", "extent.surely"),
-            ("expected", "extent.expected"),
             ("not surveyed", "extent.unsurveyed"),
-            ("wet, likelier than not", "extent.wet"),
+            ("expected", "extent.expected"),
+            ("of it wet", "extent.wet"),
             ("rotted", "extent.rotted"),
             ("disbonded", "extent.disbonded"),
-            ("reach of one reading", "survey.length"),
+            ("chance of any damage", "survey.any"),
+            ("alike over", "survey.length"),
         ):
             card.add_figure(label, key)
         row = QHBoxLayout()
@@ -279,7 +281,7 @@ class FindStage(Stage):
         system = self.session.system
         lines = [
             f"<b>{n}</b> &nbsp;{t.by} at {place_words(t.at, system)}, {t.why}: should settle "
-            f"{shown(t.settles, Kind.AREA, system)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
+            f"{percent(t.settles / t.doubt)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
             for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf, starts_of(zone, plan.shelf)), 1)
         ]
         self.next_note.setText(

@@ -156,7 +156,7 @@ def edits(window: object, app: object, what: str, picture: dict[str, int], all_o
 
     kinds: dict[str, tuple[str, Callable[[int], None]]] = {
         "cut margin": ("open", set_to(0.04, 0.0002, "cut", "margin")), "taper": ("open", set_to(8, 0.1, "taper", "ratio")),
-        "core": ("rebuild", set_to(0.012, 0.0001, "core_thickness")), "a reading": ("find", reading),
+        "core": ("rebuild", set_to(0.012, 0.0001, "core", "thickness")), "a reading": ("find", reading),
         "zone switch": ("open", lambda k: session.go(zones[(k + 1) % min(len(zones), 4)])),
         "stage switch": ("open", lambda k: session.go(stage=("rebuild", "find", "boat", "open")[k % 4])),
     }  # fmt: skip

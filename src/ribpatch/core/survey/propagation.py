@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
 
 RAMP = 0.05  # variance of the step, of a field of variance 1: a reading speaks for a hand's breadth, not for a point
-ROUNDS, DAMPED, SETTLED = 14, 0.85, 0.04
+ROUNDS, DAMPED, SETTLED = 14, 0.9, 0.1  # a chance is then within half a hundredth of the settled one
 _FLAT, _NARROW = 1e-4, 1e-6  # least precision of a term; least variance
 _ROOT = 0.3989422804014327  # of the normal density
 

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from shapely.geometry import Polygon
     from shapely.geometry.base import BaseGeometry
 
-FINER, FINEST = 4, 6  # times: the error of an area falls with the square of the cell, and weighs more in a small one
+FINER, FINEST = 3, 6  # times: the error of an area falls with the square of the cell, and weighs more in a small one
 NEARLY = 0.3  # of a cell: how far the true line may run from that of the picture
 FEW_CELLS = 25  # an area of so many cells of the picture is small
 

@@ -334,7 +334,7 @@ def test_places_asked_together_and_one_by_one_have_the_same_field(job, monkeypat
     made = posterior_of(zone.survey, zone.outline, SHELF)
     places = np.random.default_rng(4).random((53, 2))
     together = made.at(places)
-    monkeypatch.setattr("ribpatch.core.survey.field.BLOCK", 10)
+    monkeypatch.setattr("ribpatch.core.survey.posterior.BLOCK", 10)
     for whole, blocks in zip(together, made.at(places), strict=True):
         assert blocks == pytest.approx(whole, rel=1e-9)
     alone = [made.at(place[None]) for place in places]

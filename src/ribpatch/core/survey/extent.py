@@ -107,10 +107,11 @@ def _odds(chance: float) -> float:
     return log(chance / (1 - chance))
 
 
+@remembered(12)
 def vouched_by(sites: Sites, shelf: Shelf) -> BaseGeometry:
     """The region that some reading vouches for, m."""
     reach = shelf.rule("survey.vouches") + max(sites.width - shelf.rule("place.size"), 0.0) / 2
-    return shapely.MultiPoint(sites.at).buffer(reach, quad_segs=6)
+    return shapely.MultiPoint(sites.at).buffer(reach, quad_segs=4)
 
 
 def _regions(

@@ -11,7 +11,7 @@ from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.extent import Extent, extent_of, stretches_of
-from ribpatch.core.survey.field import Posterior, kind_fields, posterior_of
+from ribpatch.core.survey.field import kind_fields, posterior_of
 from ribpatch.core.survey.score import Scores, scores_of
 from ribpatch.core.survey.structure import starts_of
 from ribpatch.core.units import Kind
@@ -19,6 +19,7 @@ from ribpatch.core.units import Kind
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey, Zone
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.survey.posterior import Posterior
 
 FIELD_SOURCE = (
     "Gaussian field over zero, expectation propagation [4]; screening: the extent is never known until it is opened"

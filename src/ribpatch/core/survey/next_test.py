@@ -22,8 +22,9 @@ from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.normal import normal_cdf
 from ribpatch.core.survey.extent import vouched_by
-from ribpatch.core.survey.field import LEVEL, Posterior, covariance, grid_of, posterior_of
+from ribpatch.core.survey.field import grid_of, posterior_of
 from ribpatch.core.survey.likelihood import listeners_of, words_of
+from ribpatch.core.survey.posterior import LEVEL, Posterior, covariance
 from ribpatch.core.survey.propagation import matched
 from ribpatch.core.survey.structure import pull_of
 

@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 
 
 class Start(Struct, frozen=True):
-    """A place where damage starts: a point, a line or the corners of an outline, m, and how much likelier it is there
-    (in deviations of the field).
+    """A place where damage starts: a point, a line or the corners of a box, m, and how much likelier it is there (in
+    deviations of the field).
     """
 
     name: str
@@ -51,17 +51,18 @@ def starts_of(zone: Zone, shelf: Shelf) -> Starts:
 def pull_of(starts: Starts, places: Floats, reach: float) -> Floats:
     """How much likelier damage is at places (n, 2) for the starts near them, in deviations of the field (n,)."""
     pull = np.zeros(len(places))
-    if not starts or not len(places):
-        return pull
-    points = shapely.points(places)
     for start in starts:
-        shape = _shape(start.corners)
-        apart = np.asarray(shapely.distance(shape, points))
-        pull = np.maximum(pull, start.shift * np.exp(-0.5 * (apart / reach) ** 2))
+        pull = np.maximum(pull, start.shift * np.exp(-0.5 * _squared(start.corners, places) / reach**2))
     return pull
 
 
-def _shape(corners: tuple[Point, ...]) -> shapely.Geometry:
-    if len(corners) > 2:
-        return shapely.Polygon(corners)
-    return shapely.LineString(corners) if len(corners) == 2 else shapely.Point(corners[0])
+def _squared(corners: tuple[Point, ...], places: Floats) -> Floats:
+    """Squared distance of places (n, 2) to a point, a line, or the box round more corners, m2 (n,)."""
+    at = np.array(corners)
+    if len(at) > 2:
+        nearest = np.clip(places, at.min(axis=0), at.max(axis=0))
+    else:
+        way = at[-1] - at[0]
+        share = np.clip((places - at[0]) @ way / max(float(way @ way), 1e-12), 0.0, 1.0)
+        nearest = at[0] + share[:, None] * way
+    return np.asarray(((places - nearest) ** 2).sum(axis=1))

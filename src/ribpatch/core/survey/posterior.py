@@ -1,0 +1,127 @@
+"""What the readings make of a zone: the chance of damage and of each kind at any place, and the doubt that is left.
+
+Metres; the Gaussian field is dimensionless and of variance 1, beside the panel's own level. Source: [4], chapter 3.
+"""
+
+from __future__ import annotations
+
+from math import exp, sqrt
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from ribpatch.core.normal import normal_cdf
+from ribpatch.core.survey.structure import Starts, pull_of
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.survey.sites import Sites
+
+BLOCK = 512  # places worked out at a time: thousands of them times hundreds of sites would not fit the cache
+LEVEL = 0.5  # deviation of the panel's own level of damage, over the field's 1
+USUAL_KINDS = np.array([0.5, 0.25, 0.25])  # wet, rotted, disbonded, where nothing tells them apart
+FAR = 30.0  # logarithm of odds that are as good as certain
+
+
+class Part(Struct, frozen=True, eq=False):
+    """The field at one length: its scales (m), its weight, the weights of the sites (n,) and what they take off the
+    variance (n, n).
+    """
+
+    scales: tuple[float, float]
+    weight: float
+    weights: Floats
+    taken: Floats
+
+    def at(self, places: Floats, sites: Floats) -> tuple[Floats, Floats]:
+        """Mean over the prior's and variance of the field at places (m, 2)."""
+        cross = covariance(places, sites, self.scales)
+        left = 1 + LEVEL**2 - np.einsum("ij,ij->i", cross @ self.taken, cross)
+        return cross @ self.weights, np.maximum(left, 1e-9)
+
+
+class Posterior(Struct, frozen=True, eq=False):
+    """What the readings make of a zone: places and their chances of each kind if damaged (n, 3), the parts of the
+    field, its mean before anything is read, the chance that there is any damage, what damage starts from and its reach,
+    and the listeners' and meters' own errors as they were found.
+    """
+
+    sites: Sites
+    kinds: Floats
+    parts: tuple[Part, ...]
+    mean: float
+    any_damage: float
+    starts: Starts
+    reach: float
+    kind_reach: float
+    logs: Floats  # of each place by state, with the errors taken into account (n, 4)
+    others: Floats  # chance of damage at each place without what was read there (n,)
+    here: Floats  # and with it (n,)
+    drift: dict[str, float]  # by meter, in rises over the reference
+    seen_at: Floats  # where plugs and cuts were, (s, 2)
+    seen_chance: Floats  # of damage there, with all that was read (s,)
+    seen_reach: float
+
+    @property
+    def length(self) -> float:
+        """Length over which damage is alike, m: the lengths' mean by weight, of the root of both scales."""
+        return sum(p.weight * sqrt(p.scales[0] * p.scales[1]) for p in self.parts)
+
+    def at(self, places: Floats) -> tuple[Floats, Floats]:
+        """Log-odds of damage, and doubt from 0 to 1 (as if unread), at places of shape (m, 2)."""
+        chance, variance = np.zeros(len(places)), np.zeros(len(places))
+        for start in range(0, len(places), BLOCK):
+            block = slice(start, start + BLOCK)
+            mean = self.mean + pull_of(self.starts, places[block], self.reach)
+            for part in self.parts:
+                over, left = part.at(places[block], self.sites.at)
+                chance[block] += part.weight * normal_cdf((mean + over) / np.sqrt(left))
+                variance[block] += part.weight * left
+        chance = np.clip(self._as_seen(places, self.any_damage * chance), exp(-FAR), 1 - 1e-12)
+        return np.log(chance / (1 - chance)), np.sqrt(np.minimum(variance, 1.0))
+
+    def _as_seen(self, places: Floats, chance: Floats) -> Floats:
+        """The chance with what plugs and cuts showed at their own places: that outranks what lies round them."""
+        if len(self.seen_at):
+            near = np.exp(-0.5 * squared(places, self.seen_at) / self.seen_reach**2)
+            best = near.argmax(axis=1)
+            share = near[np.arange(len(places)), best]
+            chance = chance + share * (self.seen_chance[best] - chance)
+        return chance
+
+    def chance_at(self, places: Floats) -> Floats:
+        """Chance of damage at places of shape (m, 2)."""
+        return np.asarray(1 / (1 + np.exp(-self.at(places)[0])))
+
+    def kinds_at(self, places: Floats) -> Floats:
+        """Chances of wet, rotted and disbonded where there is damage, at places of shape (m, 2)."""
+        return shares_of(places, self.sites.at, self.kinds, self.kind_reach)
+
+
+def squared(places: Floats, others: Floats) -> Floats:
+    """Squared distances (n, m) between places (n, 2) and (m, 2), m2."""
+    dx, dy = places[:, None, 0] - others[None, :, 0], places[:, None, 1] - others[None, :, 1]
+    return np.asarray(dx * dx + dy * dy)
+
+
+def shares_of(places: Floats, at: Floats, found: Floats, reach: float) -> Floats:
+    """Shares of each kind among the damage found (n, 3) round places (m, 2), drawn to the usual ones."""
+    total = np.exp(-0.5 * squared(places, at) / reach**2) @ found + USUAL_KINDS
+    return np.asarray(total / total.sum(axis=1, keepdims=True))
+
+
+def covariance(places: Floats, others: Floats, scales: tuple[float, float]) -> Floats:
+    """Covariance (n, m) of the field between places (n, 2) and (m, 2): Matern 3/2 on the scales, and the level's."""
+    dx = (places[:, None, 0] - others[None, :, 0]) * (sqrt(3.0) / scales[0])
+    dy = (places[:, None, 1] - others[None, :, 1]) * (sqrt(3.0) / scales[1])
+    # Not np.hypot, which takes five times as long.
+    dx *= dx
+    dy *= dy
+    dx += dy
+    np.sqrt(dx, out=dx)
+    made = np.exp(-dx)
+    dx += 1
+    made *= dx
+    made += LEVEL**2
+    return made

@@ -90,6 +90,22 @@ def test_what_no_reading_reaches_is_not_called_sound_or_bad():
     assert extent.likely.is_empty and extent.unsurveyed_area == pytest.approx(2 - discs, abs=0.002)
 
 
+def test_bad_taps_at_one_place_vouch_for_no_more_than_twice_their_reach():
+    one = Survey(readings=tuple(tap(n, 1.0, 0.5, "dull") for n in range(40)))
+    extent = extent_of(one, ZONE, SHELF)
+    most = math.pi * (2 * SHELF.rule("survey.vouches")) ** 2
+    assert extent.likely.area <= most and extent.unsurveyed_area >= 2 - most
+
+
+def test_on_a_panel_far_larger_than_what_was_read_only_what_was_read_is_surveyed():
+    rng = np.random.default_rng(4)
+    hull = ((0.0, 0.0), (40.0, 0.0), (40.0, 3.0), (0.0, 3.0))
+    places = rng.uniform((0.2, 0.2), (39.8, 2.8), (500, 2))
+    survey = Survey(readings=tuple(tap(n, float(x), float(y), "ring") for n, (x, y) in enumerate(places)))
+    discs = shapely.MultiPoint(places).buffer(SHELF.rule("survey.vouches")).area
+    assert extent_of(survey, hull, SHELF).unsurveyed_area == pytest.approx(120 - discs, rel=0.01)
+
+
 def test_the_reach_of_a_reading_does_not_follow_how_far_apart_the_readings_lie():
     """Ten taps on a large panel vouch for ten discs; a second instrument beside each changes no length much; a crowd in
     one corner does not shrink what is found elsewhere.
@@ -323,8 +339,12 @@ def test_an_extent_is_within_half_a_per_cent_of_the_contour_itself(count, radius
     x, y = np.meshgrid(np.arange(side / 2, 1.5, side), np.arange(side / 2, 0.8, side))
     places = np.column_stack([x.ravel(), y.ravel()])
     chance = made.chance_at(places)
-    vouched = shapely.contains_xy(vouched_by(made.sites, shelf), places[:, 0], places[:, 1])
-    inside = (chance >= extent.least) & (vouched | (chance >= shelf.rule("extent.suspect")))
+    region = vouched_by(made.sites, shelf)
+    vouched, near = (
+        shapely.contains_xy(r, places[:, 0], places[:, 1])
+        for r in (region, region.buffer(shelf.rule("survey.vouches"), quad_segs=4))
+    )
+    inside = (chance >= extent.least) & (vouched | (near & (chance >= shelf.rule("extent.suspect"))))
     area = float(inside.sum()) * side**2
     assert area > 0.01 and extent.likely.area == pytest.approx(area, rel=0.006)  # the count itself is good to a tenth
 

@@ -2,8 +2,9 @@
 
 The extent is the least region expected to hold that share of the damage, of what was surveyed. Places that are nearly
 sure to be bad are always in it, places that are nearly sure to be sound never; without a single suspect place there is
-no extent. A reading vouches for a stated distance round it; what lies further from all of them, and is not suspect
-itself, counts as not surveyed: it is neither in the extent nor called sound, and stands beside it with its area.
+no extent. A reading vouches for a stated distance round it; what lies further from all of them counts as not surveyed,
+but for gaps between readings that are suspect themselves: it is neither in the extent nor called sound, and stands
+beside it with its area.
 """
 
 from __future__ import annotations
@@ -64,10 +65,13 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
     confidence, vouched = survey.confidence.si, vouched_by(made.sites, shelf)
     inside = inside_of(field.x, field.y, zone)
     suspect = shelf.rule("extent.suspect")
-    surveyed = inside & (inside_of(field.x, field.y, vouched) | (field.chance >= suspect))
+    # What is suspect between readings belongs to what was looked at, but not a whole panel round a few of them.
+    near = vouched.buffer(shelf.rule("survey.vouches"), quad_segs=4)
+    looked = inside_of(field.x, field.y, vouched)
+    surveyed = inside & (looked | (inside_of(field.x, field.y, near) & (field.chance >= suspect)))
     least = least_chance(field.chance[surveyed], confidence, shelf.rule("extent.floor"))
     levels = (_odds(least), _odds(max(least, confidence)))
-    seen = vouched.union(region_above(field.x, field.y, field.odds, _odds(suspect))).intersection(zone)
+    seen = _seen((field.x, field.y, field.odds), suspect, vouched, near).intersection(zone)
     likely, surely = _regions((field.x, field.y, field.odds), levels, seen)
     if not bool((field.chance[surveyed] >= suspect).any()):
         likely = surely = nothing
@@ -77,7 +81,7 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
         small = likely.area < few or 0 < surely.area < few
         times = FINEST if small else FINER
         x, y, odds, _ = finer(field.x, field.y, (field.odds, field.doubt), cells, made.at, times)
-        seen = vouched.union(region_above(x, y, odds, _odds(suspect))).intersection(zone)
+        seen = _seen((x, y, odds), suspect, vouched, near).intersection(zone)
         likely, surely = _regions((x, y, odds), levels, seen)
     count = max(1, int(inside.sum()))
     expected = zone.area * float(field.chance[surveyed].sum()) / count
@@ -110,8 +114,18 @@ def _odds(chance: float) -> float:
 @remembered(12)
 def vouched_by(sites: Sites, shelf: Shelf) -> BaseGeometry:
     """The region that some reading vouches for, m."""
-    reach = shelf.rule("survey.vouches") + max(sites.width - shelf.rule("place.size"), 0.0) / 2
-    return shapely.MultiPoint(sites.at).buffer(reach, quad_segs=4)
+    reach = shelf.rule("survey.vouches")
+    if sites.width < 2 * reach:  # as good as all places that were read, and quicker
+        wider = (sites.width - shelf.rule("place.size")) / 2
+        return shapely.MultiPoint(sites.at).buffer(reach + max(wider, 0.0), quad_segs=4)
+    return shapely.MultiPoint(sites.spots).buffer(reach, quad_segs=4)
+
+
+def _seen(
+    grid: tuple[Floats, Floats, Floats], suspect: float, vouched: BaseGeometry, near: BaseGeometry
+) -> BaseGeometry:
+    """What was looked at, on a grid of x, y and log-odds."""
+    return vouched.union(region_above(*grid, _odds(suspect)).intersection(near))
 
 
 def _regions(

@@ -28,7 +28,7 @@ _ALIKE_IN_CELL = 0.1  # places of one cell: how much of what is said of one is s
 
 class Sites(Struct, frozen=True, eq=False):
     """The m places of n readings: where (m, 2) in m; of which place each reading is and how much it counts there (n,);
-    how many readings a place has (m,); how wide a place is, m.
+    how many readings a place has (m,); how wide a place is, m; and where was read before cells were joined (k, 2).
     """
 
     at: Floats
@@ -36,6 +36,7 @@ class Sites(Struct, frozen=True, eq=False):
     weight: Floats
     readings: NDArray[np.intp]
     width: float
+    spots: Floats
 
     def together(self, logs: Floats) -> Floats:
         """What the readings of each place say together, shape (m, k), from logarithms of shape (n, k)."""
@@ -63,9 +64,13 @@ def sites_of(scores: Scores, shelf: Shelf) -> Sites:
             _, site = grouped(np.where(keep, fine + 2**62, _cells(x, y, width)))
         spots = np.bincount(site[_first(spot)], minlength=site.max() + 1)
         weight = weight / (1 + _ALIKE_IN_CELL * (spots[site] - 1))
-    count = np.bincount(site)
-    at = np.column_stack([np.bincount(site, v) / count for v in (x, y)])
-    return Sites(at, site, weight, count, width)
+    return Sites(_middles(x, y, site), site, weight, np.bincount(site), width, _middles(x, y, spot))
+
+
+def _middles(x: Floats, y: Floats, group: NDArray[np.intp]) -> Floats:
+    """Mean place of each group, (m, 2)."""
+    count = np.bincount(group)
+    return np.column_stack([np.bincount(group, v) / count for v in (x, y)])
 
 
 def _cells(x: Floats, y: Floats, cell: float) -> NDArray[np.int64]:

@@ -67,6 +67,7 @@ def test_sharp_corners_are_told_and_a_radius_clears_them(job):
 def test_overhead_and_sittings(job):
     assert "overhead" in told(job, "z4", plies=lines("biax-45-800", 7), overhead=True)
     assert "overhead" not in told(job, "z4", plies=lines("biax-45-450", 12), overhead=True)
+    assert "overhead" not in told(job, "z4", plies=lines("biax-45-800", 7), overhead=False)
     assert "3 sittings" in told(job, "z4", plies=lines("biax-45-800", 7))["sittings"].text
     assert "sittings" not in told(job, "z4", plies=lines("biax-45-450", 3))
 
@@ -220,3 +221,15 @@ def test_what_the_old_laminate_left_below_a_pit_weighs_in_the_comparison(job):
     left = (0.007 - z.patch.pit.deepest) / 0.007
     assert held["weight"].new == pytest.approx(z.patch.stack.weight + left * old)
     assert held["thickness"].new == pytest.approx(z.patch.stack.thickness + left * 0.007)
+
+
+def test_the_search_allows_the_crown_over_the_surplus(job):
+    from ribpatch.core.laminate.suggest import Wanted, question_of
+
+    wanted = Wanted(("biax-45-450",), 12, 3, True)
+    flat, proud = (
+        question_of(evolve(z, scheme=rescheme(z.scheme, crown=m(c))), 0.007, 1998, SHELF, wanted).limits
+        for z, c in ((job.zone("z4"), 0.0), (job.zone("z4"), 0.002))
+    )
+    assert flat.thin == proud.thin == pytest.approx(0.007) and proud.thick == pytest.approx(flat.thick + 0.002)
+    assert flat.symmetric and (flat.plies, flat.cloths) == (12, 3)

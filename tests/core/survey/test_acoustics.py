@@ -153,3 +153,14 @@ def test_a_strike_between_two_classes_is_not_told():
         for k in np.linspace(0, 1, 41)
     }
     assert "cannot tell" in found and "sound" in found
+
+
+def test_likelihoods_of_a_strike_are_its_chances_over_how_many_classes_a_state_has():
+    verdict = verdict_of(reading(1), (reading(2), reading(3)), SHELF)
+    by_class = dict(zip((c.id for c in SHELF.strikes), verdict.chances, strict=True))
+    loose = [chance for name, chance in by_class.items() if name.startswith("drummy")]
+    score, logs = strike_says(reading(1), (reading(2), reading(3)), SHELF)
+    assert np.exp(logs) == pytest.approx(
+        [by_class["sound"], by_class["dull-wet"], by_class["dull-rotted"], sum(loose) / len(loose)]
+    )
+    assert score == pytest.approx(sum(c.says[0] * by_class[c.id] for c in SHELF.strikes))

@@ -256,6 +256,18 @@ def test_damage_is_likelier_at_a_bare_fitting_before_anything_is_read_there():
     assert near[0] > 1.4 * plain[0] and near[1] == pytest.approx(plain[1], rel=0.02)
 
 
+def test_plugs_are_never_held_against_taps_and_a_meter_is_held_against_both():
+    """A wet plug under ringing taps stays wet; a meter beside it that says so too is not taken as fooled."""
+    taps = tuple(t for t in grid(step=0.1) if abs(t.x - 1) > 0.06 or abs(t.y - 0.5) > 0.06)
+    plug = Plug(id="p", x=1.0, y=0.5, water="wet", core="soft", bond="torn")
+    high = Moisture(id="m", x=1.0, y=0.52, value=60)
+    dry = Moisture(id="dry", x=0.1, y=0.1, value=12)
+    made = posterior_of(Survey(readings=(*taps, plug, high, dry), references=("dry",)), ZONE, SHELF)
+    assert made.chance_at(np.array([[1.0, 0.5]]))[0] > 0.5
+    assert made.kinds_at(np.array([[1.0, 0.5]]))[0][1] > 0.35 > 0.25, "rot is likelier there than it usually is"
+    assert made.kinds_at(np.array([[1.0, 0.5], [1.9, 0.1]])).sum(axis=1) == pytest.approx([1, 1])
+
+
 @given(st.lists(st.floats(0.001, 0.999), min_size=1, max_size=60), st.floats(0.5, 0.99))
 def test_the_extent_is_the_least_that_holds_its_share_of_what_is_expected(chances, confidence):
     chance = np.array(chances)

@@ -215,6 +215,16 @@ def test_a_meter_that_drifted_is_read_from_where_the_taps_call_it_sound():
     assert extent_of(Survey(readings=(*taps, *wet, dry), references=("dry",)), ZONE, SHELF).likely.is_empty
 
 
+def test_wet_places_do_not_count_as_drift():
+    taps = grid(step=0.2)
+    levels = tuple(
+        Moisture(id=f"m{n}", x=t.x + 0.05, y=t.y, value=60 if n % 10 == 0 else 12) for n, t in enumerate(taps)
+    )
+    dry = Moisture(id="dry", x=0.1, y=0.1, value=12)
+    made = posterior_of(Survey(readings=(*taps, *levels, dry), references=("dry",)), ZONE, SHELF)
+    assert made.drift.get("moisture", 0.0) == pytest.approx(0.0, abs=0.01)
+
+
 def test_a_tank_behind_a_ringing_panel_is_no_damage_but_dull_taps_with_it_are():
     def read(word):
         taps = grid(lambda x, y: 0.6 < x < 1.0 and 0.3 < y < 0.7, step=0.1, word=word)

@@ -63,3 +63,8 @@ def test_a_reading_that_does_not_tell_two_states_apart_has_no_level_of_that_kind
     logs = np.log([[0.5, 0.5, 0.1, 0.9]])
     wet, rotted, loose = kind_levels(logs)[0]
     assert math.isnan(wet) and rotted == pytest.approx(0.1 / 0.6) and loose == pytest.approx(0.9 / 1.4)
+
+
+def test_what_says_nothing_is_as_likely_in_every_state():
+    for card, word in (("plug", "none"), ("soap", "unreachable")):
+        assert words_of(SHELF)[card, word] == (0.0, 0.0, 0.0, 0.0)

@@ -12,7 +12,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Moisture, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import posterior_of
-from ribpatch.core.survey.next_test import best_places, next_tests
+from ribpatch.core.survey.next_test import _as_read, _state, best_places, next_tests, outcomes_of
 from ribpatch.core.survey.panel import METER, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.core.survey.practice import score_practice
 from ribpatch.core.survey.score import scores_of
@@ -117,6 +117,21 @@ def test_reading_there_settles_about_what_was_expected():
         real.append(found[0].doubt - (left[0].doubt if left else 0.0))
     assert len(real) > 15 and np.mean(expected) > 0
     assert np.mean(real) > 0.3 * np.mean(expected)
+
+
+def test_a_place_chosen_is_taken_as_read_for_the_next_ones():
+    """The doubt round it shrinks by what a test there takes away, and the next places settle less each."""
+    survey = Survey(readings=around(lambda x, y: False, step=0.4).readings)
+    made = posterior_of(survey, ZONE, SHELF)
+    cells, places = np.array([[0.4, 0.4], [1.5, 0.9]]), np.array([[0.42, 0.4], [1.0, 0.1]])
+    state = _state(made, cells, places)
+    before = state.variance.copy()
+    _as_read(state, 0, outcomes_of(SHELF)["plug"])
+    shrunk = before - state.variance
+    assert shrunk[2] == shrunk.max() > 0.1 and shrunk[0] > 5 * abs(shrunk[1]) and (shrunk > -1e-9).all()
+    assert np.diag(state.shared[2:]) == pytest.approx(state.variance[2:], abs=1e-6)
+    tests = next_tests(survey, ZONE, SHELF)
+    assert [t.settles for t in tests] == sorted((t.settles for t in tests), reverse=True)
 
 
 def test_a_plug_is_worth_its_time_where_a_meter_alone_was_read():

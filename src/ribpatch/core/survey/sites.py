@@ -7,6 +7,7 @@ count as one.
 
 from __future__ import annotations
 
+from math import sqrt
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -58,6 +59,8 @@ def sites_of(scores: Scores, shelf: Shelf) -> Sites:
     if spot.max(initial=0) >= MOST_SITES:
         # What was seen keeps its own places; of the rest those of a cell count as one.
         seen, least = scores.rank > 0, width
+        if site.max() >= 4 * MOST_SITES:  # what follows would take many steps
+            width = max(width, 0.7 * sqrt(float(np.ptp(x) * np.ptp(y)) / MOST_SITES))
         while site.max() >= MOST_SITES:
             width *= 1.15
             keep = seen if width < _MOST_WIDER * least else np.zeros_like(seen)

@@ -11,7 +11,10 @@ from ribpatch.core.drawing.survey_picture import survey_marks
 from ribpatch.core.job import Answer
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import evolve
+from ribpatch.core.survey.field import field_of, kind_fields, posterior_of
 from ribpatch.core.survey.figures import kind_figures, survey_figures
+from ribpatch.core.survey.next_test import next_tests
+from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Measure
 
@@ -82,6 +85,23 @@ class OnlyThese:
 def test_what_is_remembered_by_parts_reads_no_other_part(job, shelf, ask, more):
     for zone in job.zones:
         ask.function(OnlyThese(zone, ask.parts["zone"]), shelf, *more)
+
+
+@pytest.mark.parametrize("ask", [posterior_of, field_of, kind_fields, next_tests])
+def test_how_sure_one_wants_to_be_and_what_is_drawn_do_not_work_the_field_out_again(job, shelf, ask):
+    for zone in job.zones[:3]:
+        survey = zone.survey
+        ask.function(OnlyThese(survey, ask.parts["survey"]), zone.outline, shelf)
+        surer = evolve(survey, confidence=Measure(si=0.97), drawn=(((0.1, 0.1), (0.3, 0.1), (0.2, 0.15)),))
+        assert ask(surer, zone.outline, shelf) is ask(survey, zone.outline, shelf)
+    fewer = evolve(survey, readings=survey.readings[1:])
+    assert ask(fewer, zone.outline, shelf) is not ask(survey, zone.outline, shelf)
+
+
+def test_scores_read_no_part_of_a_survey_that_they_do_not_name(job, shelf):
+    for ask in (scores_of, levels_of):
+        for zone in job.zones:
+            ask.function(OnlyThese(zone.survey, ask.parts["survey"]), shelf)
 
 
 def test_the_ways_in_read_no_part_that_they_do_not_name(job, shelf):

@@ -163,4 +163,4 @@ def test_likelihoods_of_a_strike_are_its_chances_over_how_many_classes_a_state_h
     assert np.exp(logs) == pytest.approx(
         [by_class["sound"], by_class["dull-wet"], by_class["dull-rotted"], sum(loose) / len(loose)]
     )
-    assert score == pytest.approx(sum(c.says[0] * by_class[c.id] for c in SHELF.strikes))
+    assert score == pytest.approx(sum(c.score * by_class[c.id] for c in SHELF.strikes))

@@ -273,8 +273,8 @@ Four = tuple[float, float, float, float]
 
 class StrikeClass(Record):
     """How one class of strike differs from the panel's reference strikes: natural logarithms of dominant frequency,
-    centroid, decay and contact over the reference's, with their scatter; and what it says of damage (score, wet,
-    rotted, disbonded). Several classes can share a verdict.
+    centroid, decay and contact over the reference's, with their scatter; and its damage score. Several classes
+    can share a verdict.
     """
 
     id: Id
@@ -282,7 +282,7 @@ class StrikeClass(Record):
     name: Name
     offset: Four
     scatter: Four
-    says: tuple[Share, Share | None, Share | None, Share | None]
+    score: Share
     reason: Reason
 
 

@@ -19,7 +19,7 @@ from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.passes import Passes
-from ribpatch.core.survey.score import KINDS, scores_of
+from ribpatch.core.survey.score import KINDS, READ, scores_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -42,11 +42,10 @@ class Field(Struct, frozen=True, eq=False):
     chance: Floats
     odds: Floats
     doubt: Floats
-    length: float
     sites: int
 
 
-@remembered(12)  # each holds a few matrices of up to a third of a megabyte
+@remembered(12, survey=READ)  # each holds a few matrices of up to a third of a megabyte
 def posterior_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -> Posterior | None:
     """What a zone's readings say of it, or None where no reading can be scored."""
     scores = scores_of(survey, shelf)
@@ -55,7 +54,7 @@ def posterior_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = (
     return Passes(scores, shelf, starts).posterior()
 
 
-@remembered(64)
+@remembered(64, survey=READ)
 def field_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -> Field | None:
     """The field of a zone's survey, or None where no reading can be scored."""
     made = posterior_of(survey, outline, shelf, starts)
@@ -65,10 +64,10 @@ def field_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -
     odds, doubt = made.at(_nodes(grid_x, grid_y))
     shape = (grid_y.size, grid_x.size)
     odds = odds.reshape(shape)
-    return Field(grid_x, grid_y, 1 / (1 + np.exp(-odds)), odds, doubt.reshape(shape), made.length, len(made.sites.at))
+    return Field(grid_x, grid_y, 1 / (1 + np.exp(-odds)), odds, doubt.reshape(shape), len(made.sites.at))
 
 
-@remembered(64)
+@remembered(64, survey=READ)
 def kind_fields(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -> dict[str, Field]:
     """The field of each kind of damage; none where nothing was read."""
     made, whole = posterior_of(survey, outline, shelf, starts), field_of(survey, outline, shelf, starts)
@@ -79,7 +78,7 @@ def kind_fields(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()
     for number, kind in enumerate(KINDS):
         chance = np.clip(whole.chance * shares[..., number], 1e-12, 1 - 1e-12)
         odds = np.log(chance / (1 - chance))
-        found[kind] = Field(whole.x, whole.y, chance, odds, whole.doubt, whole.length, whole.sites)
+        found[kind] = Field(whole.x, whole.y, chance, odds, whole.doubt, whole.sites)
     return found
 
 

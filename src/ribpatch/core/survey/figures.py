@@ -56,7 +56,7 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
             valid="relative scale 0 to 100 of this meter only",
         )
     if made is not None:
-        _reach(book, made, count, shelf)
+        _field_figures(book, made, count, shelf)
     _extent_figures(book, extent, survey, scores, shelf, count)
     if zone.is_run:
         book.add(
@@ -92,7 +92,7 @@ def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     return book.figures
 
 
-def _reach(book: FigureBook, made: Posterior, count: Figure, shelf: Shelf) -> None:
+def _field_figures(book: FigureBook, made: Posterior, count: Figure, shelf: Shelf) -> None:
     lengths = tuple(
         Given(f"alike over {p.scales[0]:g} m along, {p.scales[1]:g} m across", p.weight, Kind.PERCENT, Origin.WORKED)
         for p in made.parts

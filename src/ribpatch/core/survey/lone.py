@@ -8,6 +8,7 @@ import numpy as np
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import posterior_of
+from ribpatch.core.survey.posterior import bad_and_sound
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.structure import starts_of
 
@@ -32,9 +33,8 @@ def lone_readings(zone: Zone, shelf: Shelf) -> tuple[Reading, ...]:
         return ()
     scores = scores_of(survey, shelf)
     site = made.sites.site
-    told = np.exp(scores.logs - scores.logs.max(axis=1, keepdims=True))
-    bad = (made.kinds[site] * told[:, 1:]).sum(axis=1)
-    odds = bad / np.maximum(told[:, 0], 1e-12)
+    bad, sound = bad_and_sound(made.kinds[site], scores.logs)
+    odds = bad / np.maximum(sound, 1e-12)
     elsewhere = _elsewhere(made.others[site], made.sites.readings[site])
     alone = (scores.rank == 0) & (
         ((elsewhere < SURELY) & (odds > TELLING)) | ((elsewhere > 1 - SURELY) & (odds < 1 / TELLING))

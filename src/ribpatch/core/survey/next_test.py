@@ -24,8 +24,9 @@ from ribpatch.core.normal import normal_cdf
 from ribpatch.core.survey.extent import vouched_by
 from ribpatch.core.survey.field import grid_of, posterior_of
 from ribpatch.core.survey.likelihood import listeners_of, words_of
-from ribpatch.core.survey.posterior import LEVEL, Posterior, covariance
+from ribpatch.core.survey.posterior import LEVEL, USUAL_KINDS, Posterior, covariance
 from ribpatch.core.survey.propagation import matched
+from ribpatch.core.survey.score import READ
 from ribpatch.core.survey.structure import pull_of
 
 if TYPE_CHECKING:
@@ -36,7 +37,6 @@ if TYPE_CHECKING:
 CELLS, CANDIDATES = 220, 180
 PLACES = 3
 VOUCHED = 0.5  # of the variance before any reading
-_KINDS = np.array([0.5, 0.25, 0.25])
 By = Literal["tap", "plug"]
 Why = Literal["not looked at", "border", "doubtful"]
 
@@ -52,6 +52,11 @@ class NextTest(Struct, frozen=True):
     doubt: float
     settles: float
 
+    @property
+    def share(self) -> float:
+        """How much of the doubt it should settle, 0 to 1."""
+        return self.settles / self.doubt
+
 
 class Outcomes(Struct, frozen=True):
     """Likelihoods of a good and of a bad answer where the material is damaged and where it is sound."""
@@ -60,7 +65,7 @@ class Outcomes(Struct, frozen=True):
     sound: tuple[float, float]
 
 
-@remembered(128)
+@remembered(128, survey=READ)
 def next_tests(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -> tuple[NextTest, ...]:
     """The three places to test next, best first; none where nothing has been read or nothing is worth the time."""
     made = posterior_of(survey, outline, shelf, starts)
@@ -73,13 +78,13 @@ def outcomes_of(shelf: Shelf) -> dict[By, Outcomes]:
     tables, weights = listeners_of(shelf)
     heard = np.einsum("l,lws->ws", weights, tables)
     words = words_of(shelf)
-    good = heard[heard[:, 0] > heard[:, 1:] @ _KINDS]
+    good = heard[heard[:, 0] > heard[:, 1:] @ USUAL_KINDS]
     tap = good.sum(axis=0)
     dry, firm, whole = (np.exp(words["plug", w]) for w in ("dry", "firm", "whole"))
     plug = dry * firm * (whole + np.exp(words["plug", "torn"]))
     found: dict[By, Outcomes] = {}
     for name, table in (("tap", tap), ("plug", plug)):
-        bad = float(table[1:] @ _KINDS)
+        bad = float(table[1:] @ USUAL_KINDS)
         found["tap" if name == "tap" else "plug"] = Outcomes((bad, 1 - bad), (float(table[0]), 1 - float(table[0])))
     return found
 

@@ -15,7 +15,17 @@ from msgspec import Struct
 
 from ribpatch.core.normal import normal_cdf, normal_quantile
 from ribpatch.core.survey.likelihood import STRANGE, levels_logs, listeners_of, spreads_of
-from ribpatch.core.survey.posterior import FAR, LEVEL, USUAL_KINDS, Part, Posterior, covariance, shares_of, squared
+from ribpatch.core.survey.posterior import (
+    FAR,
+    LEVEL,
+    USUAL_KINDS,
+    Part,
+    Posterior,
+    bad_and_sound,
+    covariance,
+    shares_of,
+    squared,
+)
 from ribpatch.core.survey.propagation import RAMP, Fields, propagated
 from ribpatch.core.survey.sites import Sites, sites_of
 from ribpatch.core.survey.structure import Starts, pull_of
@@ -78,9 +88,8 @@ class _Found(Struct, frozen=True, eq=False):
         """Chance of damage at every place with what was read there, and how far it is vouched for, 0 to 1."""
         at = passes.sites.at
         others = np.clip(self.others(passes, some), *ELSEWHERE)
-        told = np.exp(logs - logs.max(axis=1, keepdims=True))
-        bad = (passes.kinds * told[:, 1:]).sum(axis=1)
-        chance = others * bad / (others * bad + (1 - others) * told[:, 0])
+        bad, sound = bad_and_sound(passes.kinds, logs)
+        chance = others * bad / (others * bad + (1 - others) * sound)
         left = np.zeros(len(at))
         for part in self.parts():
             left += part.weight * part.at(at, at[some])[1]
@@ -133,7 +142,6 @@ class Passes:
             self.starts,
             self.reach,
             self.kind_reach,
-            logs,
             others,
             chance,
             self.drift,
@@ -154,11 +162,9 @@ class Passes:
             logs[taps] = np.log(table)[word[taps]]
             told.append(self.sites.together(logs)[some])
         logs = np.array(told)
-        level = logs.max(axis=2, keepdims=True)
-        each = np.exp(logs - level)
-        bad, sound = (self.kinds[some] * each[..., 1:]).sum(axis=2), each[..., 0]
+        bad, sound = bad_and_sound(self.kinds[some], logs)
         fields = propagated(np.repeat(usual, len(logs), axis=0), self.pulled[some], bad, sound)
-        base = level.sum(axis=(1, 2))
+        base = logs.max(axis=2).sum(axis=1)
         with_damage = log(1 - self.none) + fields.evidence + base
         without = log(self.none) + np.log(sound).sum(axis=1) + base
         fit = np.log(self.usual) + np.logaddexp(with_damage, without)
@@ -237,8 +243,7 @@ class Passes:
         """The fields of some places at some lengths, their weights, and the chance that there is any damage (``sure``:
         taken for certain).
         """
-        told = np.exp(logs[some] - logs[some].max(axis=1, keepdims=True))
-        bad, sound = (self.kinds[some] * told[:, 1:]).sum(axis=1), told[:, 0]
+        bad, sound = bad_and_sound(self.kinds[some], logs[some])
         fields = propagated(prior, self.pulled[some], bad, sound)
         usual = np.array([WEIGHTS[k] for k in lengths])
         fit = np.log(usual / usual.sum()) + fields.evidence

@@ -55,7 +55,6 @@ class Posterior(Struct, frozen=True, eq=False):
     starts: Starts
     reach: float
     kind_reach: float
-    logs: Floats  # of each place by state, with the errors taken into account (n, 4)
     others: Floats  # chance of damage at each place without what was read there (n,)
     here: Floats  # and with it (n,)
     drift: dict[str, float]  # by meter, in rises over the reference
@@ -97,6 +96,14 @@ class Posterior(Struct, frozen=True, eq=False):
     def kinds_at(self, places: Floats) -> Floats:
         """Chances of wet, rotted and disbonded where there is damage, at places of shape (m, 2)."""
         return shares_of(places, self.sites.at, self.kinds, self.kind_reach)
+
+
+def bad_and_sound(kinds: Floats, logs: Floats) -> tuple[Floats, Floats]:
+    """Likelihoods of damage, its kinds mixed as ``kinds`` (.., 3), and of sound material from log-likelihoods by state
+    (.., 4), each (..) and over the greatest of the four.
+    """
+    told = np.exp(logs - logs.max(axis=-1, keepdims=True))
+    return (kinds * told[..., 1:]).sum(axis=-1), told[..., 0]
 
 
 def squared(places: Floats, others: Floats) -> Floats:

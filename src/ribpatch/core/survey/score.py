@@ -42,6 +42,8 @@ if TYPE_CHECKING:
 
 Bools = NDArray[np.bool_]
 FEW_PAIRS = 200_000
+# What of a survey its readings are judged by: not how sure one wants to be, what is drawn over it, nor its pictures.
+READ = ("readings", "references", "sessions", "pitch")
 KINDS = STATES[1:]
 
 
@@ -88,7 +90,7 @@ def value_of(reading: Judged) -> float:
     return reading.force / reading.deflection if isinstance(reading, Push) else reading.value
 
 
-@remembered(256)
+@remembered(256, survey=("readings", "references"))
 def references_of(survey: Survey) -> dict[str, float]:
     """Mean value of the readings marked as sound reference, by instrument; push in N/m."""
     marked = set(survey.references)
@@ -99,7 +101,7 @@ def references_of(survey: Survey) -> dict[str, float]:
     return {kind: float(np.mean(values)) for kind, values in found.items()}
 
 
-@remembered(24)
+@remembered(24, survey=("readings", "references"))
 def standards_of(survey: Survey) -> tuple[dict[str, float], tuple[Strike, ...]]:
     """What the readings of a survey are judged by: the references of its meters and the strikes marked as sound."""
     marked = set(survey.references)
@@ -201,7 +203,7 @@ def _along(a: Point, b: Point, step: float) -> list[Point]:
     return [(a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t) for t in share.tolist()]
 
 
-@remembered(24)
+@remembered(24, survey=READ)
 def levels_of(survey: Survey, shelf: Shelf) -> dict[str, float]:
     """Damage score of each reading by id, at its first place; not there where it says nothing."""
     return {row[0][0]: row[0][2][SCORE] for row in _rows(survey, shelf) if row}
@@ -262,7 +264,7 @@ def _tabled(rows: list[Row]) -> Tabled:
     return made
 
 
-@remembered(24)
+@remembered(24, survey=READ)
 def scores_of(survey: Survey, shelf: Shelf) -> Scores:
     """Score every reading of a survey."""
     rows = _rows(survey, shelf)

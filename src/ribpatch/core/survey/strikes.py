@@ -82,7 +82,7 @@ def strike_says(
     score, by_state, classes = 0.0, [0.0] * 4, [0] * 4
     for kind, chance in zip(shelf.strikes, verdict.chances, strict=True):
         state = _STATE.get(kind.id, 3)
-        score += chance * (kind.says[0] or 0.0)
+        score += chance * (kind.score)
         by_state[state] += chance
         classes[state] += 1
     # Every class had the same chance before; a state with more classes had more of it.

@@ -49,9 +49,10 @@ def fall_of(zone: Zone) -> tuple[float, float]:
 def ways_in(zone: Zone, built: int | None, now: int | None, shelf: Shelf) -> tuple[Source, ...]:
     """The sources of a zone's water, likeliest first; none where nothing is wet. ``now`` is the year of the survey."""
     scores = scores_of(zone.survey, shelf)
-    speaks = ~np.isnan(scores.kinds[:, 0])
+    wet = scores.kinds[:, 0]
+    speaks = ~np.isnan(wet)
     at = np.column_stack([scores.x, scores.y])[speaks]
-    wet = scores.kinds[speaks, 0]
+    wet = wet[speaks]
     if (wet > WET).sum() < LEAST_WET:
         return ()
     pattern = _Pattern(at, wet, float(wet.mean()), tuple((at * wet[:, None]).sum(axis=0) / wet.sum()))

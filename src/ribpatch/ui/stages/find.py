@@ -281,7 +281,7 @@ class FindStage(Stage):
         system = self.session.system
         lines = [
             f"<b>{n}</b> &nbsp;{t.by} at {place_words(t.at, system)}, {t.why}: should settle "
-            f"{percent(t.settles / t.doubt)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
+            f"{percent(t.share)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
             for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf, starts_of(zone, plan.shelf)), 1)
         ]
         self.next_note.setText(

@@ -12,7 +12,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Moisture, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import posterior_of
-from ribpatch.core.survey.next_test import _as_read, _state, best_places, next_tests, outcomes_of
+from ribpatch.core.survey.next_test import _as_read, _between, _state, best_places, next_tests, outcomes_of
 from ribpatch.core.survey.panel import METER, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.core.survey.practice import score_practice
 from ribpatch.core.survey.score import scores_of
@@ -132,6 +132,14 @@ def test_a_place_chosen_is_taken_as_read_for_the_next_ones():
     assert np.diag(state.shared[2:]) == pytest.approx(state.variance[2:], abs=1e-6)
     tests = next_tests(survey, ZONE, SHELF)
     assert [t.settles for t in tests] == sorted((t.settles for t in tests), reverse=True)
+
+
+def test_a_border_lies_between_what_is_bad_and_what_is_sound_near_by():
+    made = posterior_of(around(lambda x, y: x < 0.8, step=0.1), ZONE, SHELF)
+    cells = np.array([[0.1, 0.5], [0.75, 0.5], [0.85, 0.5], [1.5, 0.5]])
+    places = np.array([[0.8, 0.5], [0.1, 0.52], [1.5, 0.52]])
+    state = _state(made, cells, places)
+    assert [_between(state, k) for k in range(3)] == [True, False, False], "bad far off makes no border here"
 
 
 def test_a_plug_is_worth_its_time_where_a_meter_alone_was_read():

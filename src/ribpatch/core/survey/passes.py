@@ -26,7 +26,7 @@ from ribpatch.core.survey.posterior import (
     shares_of,
     squared,
 )
-from ribpatch.core.survey.propagation import RAMP, Fields, propagated
+from ribpatch.core.survey.propagation import RAMP, Fields, Terms, propagated
 from ribpatch.core.survey.sites import Sites, sites_of
 from ribpatch.core.survey.structure import Starts, pull_of
 
@@ -60,8 +60,7 @@ class _Found(Struct, frozen=True, eq=False):
 
     def only(self, kept: NDArray[np.intp]) -> _Found:
         """With some of the lengths."""
-        f = self.fields
-        fields = Fields(f.weights[kept], f.taken[kept], f.others_mean[kept], f.others_variance[kept], f.evidence[kept])
+        fields = self.fields.only(kept)
         lengths = tuple(self.lengths[k] for k in kept.tolist())
         return _Found(lengths, fields, self.weights[kept] / self.weights[kept].sum(), self.any_damage)
 
@@ -119,17 +118,16 @@ class Passes:
         rows, fooled = self._as_usual(), np.zeros(len(self.scores.logs))
         for judged, by in self._held_against():
             fooled[judged] = self._fooled(discounted(rows, fooled), judged, by, some, usual)
-        others = self._fields(usual, self.sites.together(discounted(rows, fooled)), some, (USUAL,)).others(self, some)
+        first = self._fields(usual, self.sites.together(discounted(rows, fooled)), some, (USUAL,))
+        others = first.others(self, some)
         logs = self.sites.together(discounted(self._as_these(others), fooled))
         self.kinds = self._kinds(others, logs)
-        found = self._fields(prior, logs, some, ALL)
-        kept = np.flatnonzero(found.weights >= min(LEAST_WEIGHT, float(found.weights.max())))
+        found = self._fields(prior, logs, some, ALL, near=first.fields.terms)
+        found = found.only(np.flatnonzero(found.weights >= min(LEAST_WEIGHT, float(found.weights.max()))))
         if len(some) < len(self.sites.at):
+            near = found.fields.terms.among(some, len(self.sites.at))
             some = np.arange(len(self.sites.at))
-            lengths = tuple(kept.tolist())
-            found = self._fields(_priors(self.sites.at, lengths), logs, some, lengths)
-        else:
-            found = found.only(kept)
+            found = self._fields(_priors(self.sites.at, found.lengths), logs, some, found.lengths, near=near)
         others = found.others(self, some)
         chance, _ = found.here(self, some, logs)
         seen = np.bincount(self.sites.site, self.scores.rank, len(chance)) > 0
@@ -238,13 +236,20 @@ class Passes:
                 self.drift[kind] = offset
 
     def _fields(
-        self, prior: Floats, logs: Floats, some: NDArray[np.intp], lengths: tuple[int, ...], sure: bool = False
+        self,
+        prior: Floats,
+        logs: Floats,
+        some: NDArray[np.intp],
+        lengths: tuple[int, ...],
+        *,
+        sure: bool = False,
+        near: Terms | None = None,
     ) -> _Found:
         """The fields of some places at some lengths, their weights, and the chance that there is any damage (``sure``:
-        taken for certain).
+        taken for certain). ``near``: terms of much the same readings, to begin with.
         """
         bad, sound = bad_and_sound(self.kinds[some], logs[some])
-        fields = propagated(prior, self.pulled[some], bad, sound)
+        fields = propagated(prior, self.pulled[some], bad, sound, near)
         usual = np.array([WEIGHTS[k] for k in lengths])
         fit = np.log(usual / usual.sum()) + fields.evidence
         most = float(fit.max())

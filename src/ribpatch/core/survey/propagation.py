@@ -17,6 +17,8 @@ from msgspec import Struct
 from ribpatch.core.normal import normal_cdf
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from ribpatch.core.geometry import Floats
 
 RAMP = 0.05  # variance of the step, of a field of variance 1: a reading speaks for a hand's breadth, not for a point
@@ -25,10 +27,25 @@ _FLAT, _NARROW = 1e-4, 1e-6  # least precision of a term; least variance
 _ROOT = 0.3989422804014327  # of the normal density
 
 
+class Terms(Struct, frozen=True, eq=False):
+    """What the readings at n places come down to in k fields: precision of each, and its product with the mean over
+    the prior's, (k, n).
+    """
+
+    precision: Floats
+    shift: Floats
+
+    def among(self, some: NDArray[np.intp], count: int) -> Terms:
+        """The same terms at those of ``count`` places; none (precision 0) at the others."""
+        precision, shift = (np.zeros((len(self.shift), count)) for _ in range(2))
+        precision[:, some], shift[:, some] = self.precision, self.shift
+        return Terms(precision, shift)
+
+
 class Fields(Struct, frozen=True, eq=False):
     """k Gaussian fields given n readings: weights of the covariances with the readings' places (k, n), what they take
-    off the variance (k, n, n), mean and variance of each field at each place without the reading there (k, n), and the
-    logarithm of the evidence for each field (k,).
+    off the variance (k, n, n), mean and variance of each field at each place without the reading there (k, n), the
+    logarithm of the evidence for each field (k,), and the terms that it settled on.
     """
 
     weights: Floats
@@ -36,17 +53,27 @@ class Fields(Struct, frozen=True, eq=False):
     others_mean: Floats
     others_variance: Floats
     evidence: Floats
+    terms: Terms
+
+    def only(self, kept: NDArray[np.intp]) -> Fields:
+        """Some of the fields."""
+        terms = Terms(self.terms.precision[kept], self.terms.shift[kept])
+        moments = (self.others_mean[kept], self.others_variance[kept], self.evidence[kept])
+        return Fields(self.weights[kept], self.taken[kept], *moments, terms)
 
 
-def propagated(prior: Floats, mean: Floats, bad: Floats, sound: Floats) -> Fields:
+def propagated(prior: Floats, mean: Floats, bad: Floats, sound: Floats, near: Terms | None = None) -> Fields:
     """The fields of ``prior`` covariance (k, n, n) and ``mean`` (n,) given readings of likelihoods ``bad`` and
-    ``sound`` (n,), each over zero.
+    ``sound`` (n,) for each field or for all, each over zero. ``near``: terms of much the same readings, to begin with;
+    where there are none (precision 0) and without them the terms of each reading alone are the beginning.
     """
-    fields, count = prior.shape[:2]
-    precision = np.full((fields, count), 1e-3)
-    shift = np.zeros((fields, count))  # of each term: its precision times its mean, over the prior's mean
+    variance = np.diagonal(prior, axis1=1, axis2=2)
+    precision, shift = _terms(np.zeros_like(variance), variance, mean, bad, sound)
+    if near is not None:
+        read = near.precision > 0
+        precision, shift = np.where(read, near.precision, precision), np.where(read, near.shift, shift)
     for _ in range(ROUNDS):
-        inverse, _, moments = _posterior(prior, precision, shift)
+        _, _, moments = _posterior(prior, precision, shift)
         cavity = _cavity(*moments, precision, shift)
         new_precision, new_shift = _terms(*cavity, mean, bad, sound)
         moved = float(np.abs(new_shift - shift).max(initial=0.0))
@@ -60,7 +87,7 @@ def propagated(prior: Floats, mean: Floats, bad: Floats, sound: Floats) -> Field
     evidence = _evidence(prior, precision, shift, inverse, (at, spread)) + np.log(total).sum(axis=1)
     root = np.sqrt(precision)
     taken = root[:, :, None] * inverse * root[:, None, :]
-    return Fields(weights, taken, mean + at, spread, evidence)
+    return Fields(weights, taken, mean + at, spread, evidence, Terms(precision, shift))
 
 
 def _posterior(prior: Floats, precision: Floats, shift: Floats) -> tuple[Floats, Floats, tuple[Floats, Floats]]:

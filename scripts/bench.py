@@ -20,6 +20,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import foreign_study
+import ideal_observer
 import numpy as np
 import survey_study
 
@@ -411,6 +412,7 @@ def main() -> int:
     if "--study" in sys.argv:
         survey_study.main()
         foreign_study.main()
+        ideal_observer.main()
     return 0
 
 

@@ -186,7 +186,7 @@ def calibration(chance, bad):
 
 
 def row(shapes, count, even, panels, seed):
-    held = {c: [] for c in CONFIDENCES}
+    held, whole = {c: [] for c in CONFIDENCES}, {c: np.zeros(2) for c in CONFIDENCES}
     cut, area, unseen, chances, bads = [], [], [], [], []
     for number in range(panels):
         rng = np.random.default_rng([seed, number, count, even])
@@ -199,6 +199,7 @@ def row(shapes, count, even, panels, seed):
             looked = bad & ~shapely.contains_xy(extent.unsurveyed, x, y)
             if looked.any():
                 held[confidence].append((inside & looked).sum() / looked.sum())
+                whole[confidence] += (inside & looked).sum(), looked.sum()
             if confidence == 0.9:
                 cut.append((inside & ~bad).sum() / max(1, (~bad).sum()))
                 area.append(inside.mean())
@@ -207,9 +208,10 @@ def row(shapes, count, even, panels, seed):
         bads.append(bad)
     chance, bad = np.concatenate(chances), np.concatenate(bads)
     told = " / ".join(f"{np.mean(held[c]):.2f}" if held[c] else "-" for c in CONFIDENCES)
+    pooled = " / ".join(f"{whole[c][0] / whole[c][1]:.2f}" if held[c] else "-" for c in CONFIDENCES)
     name = "+".join(shapes) if len(shapes) < 3 else "all shapes"
     print(
-        f"(s) {name:<10} {'even' if even else 'clustered':<9} {count:>3} readings, {panels} panels: bad {bad.mean():.2f}; held at 50/80/90/95 % {told}; "
+        f"(s) {name:<10} {'even' if even else 'clustered':<9} {count:>3} readings, {panels} panels: bad {bad.mean():.2f}; held at 50/80/90/95 %, panel by panel {told}, all damage together {pooled}; "
         f"sound cut at 90 % {np.mean(cut):.3f}; extent {np.mean(area):.3f}; not surveyed {np.mean(unseen):.2f}; calibration error {calibration(chance, bad):.3f}"
     )
 

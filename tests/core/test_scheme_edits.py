@@ -256,7 +256,7 @@ def test_the_chance_beside_a_proposed_cut_is_that_of_the_field_there(job):
     at = np.array([[proposed.start[0] - 0.07 * step[0], proposed.start[1] - 0.07 * step[1]]])
     made = posterior_of(zone.survey, zone.outline, SHELF, starts_of(zone, SHELF))
     odds = float(made.at(at)[0][0])
-    assert proposed.chance == pytest.approx(1 / (1 + exp(-odds)), abs=1e-9)
+    assert proposed.chance == pytest.approx(1 / (1 + exp(-odds)), abs=1e-6)
 
 
 def test_counted_plies_mean_the_same_wherever_they_are_typed(job):

@@ -239,7 +239,7 @@ def test_the_ratio_that_fits_is_used_on_its_side(window, qtbot):
     fits = window.session.plan.zone("z1").patch.band.tight[0].ratio
     bond.tight.grid.setCurrentCell(0, 0)
     qtbot.keyClick(bond.tight.grid, Qt.Key.Key_Return)
-    assert 0 <= fits - scheme(window).taper.ratio_at("x+") < 0.1 and 7 < fits < 9
+    assert 0 <= fits - scheme(window).taper.ratio_at("x+") < 0.1 and 7 < fits < 12
     assert window.session.plan.zone("z1").patch.band.tight == ()
     bond.schools.grid.setCurrentCell(0, 0)
     qtbot.keyClick(bond.schools.grid, Qt.Key.Key_Return)

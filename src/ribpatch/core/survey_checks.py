@@ -24,7 +24,9 @@ if TYPE_CHECKING:
     from ribpatch.core.notice import Notice, NoticeBuilder
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.readings import Reading
+    from ribpatch.core.survey.extent import Extent
 
+SOME_AREA = 1e-4  # m2 that is worth telling
 
 _INSIDE: Rows[Reading, bool] = Rows()
 
@@ -179,7 +181,8 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
             "find",
             "extent",
             "unsurveyed",
-            f"{part} of this zone was not looked at: it is neither in the extent nor called sound.",
+            f"{part} of this zone is not surveyed{_left_open(extent, told)}: it is neither in the extent nor called "
+            "sound.",
             "Read there, or accept that it is not inspected.",
         )
     reached = runs_on(extent.likely, zone.outline, zone.edges) if extent.reaches_edge else ()
@@ -197,7 +200,7 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
         )
     if extent.likely.is_empty and scored:
         unseen = shown(extent.unsurveyed_area, Kind.AREA, told.system)
-        looked = f"; {unseen} was not looked at" if extent.unsurveyed_area > 1e-4 else ""
+        looked = f"; {unseen} is not surveyed{_left_open(extent, told)}" if extent.unsurveyed_area > SOME_AREA else ""
         yield told.add(
             "find",
             "extent",
@@ -206,6 +209,12 @@ def _extent(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
             f"The chance of any damage is {percent(extent.any_damage)}; look where it would start, or raise the "
             "confidence.",
         )
+
+
+def _left_open(extent: Extent, told: NoticeBuilder) -> str:
+    """How much of what is not surveyed was read, but too little to settle it."""
+    area = extent.left_open.area
+    return f" ({shown(area, Kind.AREA, told.system)} of it read, but left open)" if area > SOME_AREA else ""
 
 
 def met_checks(zone: Zone, patch: Patch) -> frozenset[str]:

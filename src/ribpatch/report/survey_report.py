@@ -180,7 +180,7 @@ def _not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     zone, told = made.zone, []
     unseen = made.by_id.get("extent.unsurveyed")
     if unseen is not None and unseen.value > 0.005:
-        told.append(f"{unseen.shown(system)} of the zone, which no reading reaches")
+        told.append(f"{unseen.shown(system)} of the zone, which no reading reaches or the readings leave open")
     scores = scores_of(zone.survey, plan.shelf)
     if scores.left_out:
         told.append(f"{scores.left_out} readings that say nothing for want of a sound reference")

@@ -19,7 +19,7 @@ ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
 
 def extent(region) -> Extent:
     region = clean(region)
-    return Extent(region, region, MultiPolygon(), region.area, 1.0, 1.0, True, False)
+    return Extent(region, region, MultiPolygon(), MultiPolygon(), region.area, 1.0, 1.0, True, False)
 
 
 def disc(x, y, r):

@@ -118,7 +118,7 @@ def test_plies_on_a_taper_of_two_ratios_end_at_the_same_height():
 
 def extent(region) -> Extent:
     region = clean(region)
-    return Extent(region, region, MultiPolygon(), region.area, 1.0, 1.0, True, False)
+    return Extent(region, region, MultiPolygon(), MultiPolygon(), region.area, 1.0, 1.0, True, False)
 
 
 def test_margins_of_single_sides_go_before_the_rule():

@@ -1,10 +1,11 @@
 """The damaged region that a survey leaves: what is not ruled out at the confidence wanted, and what was not looked at.
 
 The extent is the least region expected to hold that share of the damage, of what was surveyed. Places that are nearly
-sure to be bad are always in it, places that are nearly sure to be sound never; without a single suspect place there is
-no extent. A reading vouches for a stated distance round it; what lies further from all of them counts as not surveyed,
-but for gaps between readings that are suspect themselves: it is neither in the extent nor called sound, and stands
-beside it with its area.
+sure to be bad are always in it, places that are nearly sure to be sound never; it lies round suspect places only. A
+reading vouches for a stated distance round it; what lies further from all of them was not read, but for gaps between
+readings that are suspect themselves. And where readings leave more of a chance open than counts as settled, with
+nothing suspect that it belongs to, they settle nothing: one word in ten is wrong. What was not read and what was left
+open are together not surveyed: neither in the extent nor called sound, and stand beside it with their area.
 """
 
 from __future__ import annotations
@@ -19,7 +20,8 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from ribpatch.core.geometry import Floats, Ring, clean, polygon_of, polygons, region_above, region_of
 from ribpatch.core.memo import remembered
-from ribpatch.core.survey.field import field_of, inside_of, posterior_of
+from ribpatch.core.survey.field import field_of, inside_of, nodes_of, posterior_of
+from ribpatch.core.survey.posterior import nearest
 from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
 
 if TYPE_CHECKING:
@@ -27,18 +29,25 @@ if TYPE_CHECKING:
 
     from ribpatch.core.job import Survey
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.survey.field import Field
+    from ribpatch.core.survey.posterior import Posterior
     from ribpatch.core.survey.sites import Sites
     from ribpatch.core.survey.structure import Starts
 
 
+Grid = tuple[Floats, Floats, Floats]
+
+
 class Extent(Struct, frozen=True, eq=False):
     """The damaged region in m: likely (all that cannot be ruled out), surely (all that is nearly certain); the region
-    not surveyed; the chance that there is any damage at all, and the least chance of what is in the extent.
+    not surveyed, and the part of it that was read but left open; the chance that there is any damage at all, and the
+    least chance of what is in the extent.
     """
 
     likely: MultiPolygon
     surely: MultiPolygon
     unsurveyed: MultiPolygon
+    left_open: MultiPolygon
     expected_area: float
     any_damage: float
     least: float
@@ -58,36 +67,109 @@ def extent_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) 
     nothing = MultiPolygon()
     if survey.drawn is not None:
         likely = clean(region_of(survey.drawn).intersection(zone))
-        return Extent(likely, likely, nothing, likely.area, 1.0, 1.0, False, _at_edge(likely, zone))
+        return Extent(likely, likely, nothing, nothing, likely.area, 1.0, 1.0, False, _at_edge(likely, zone))
     field, made = field_of(survey, outline, shelf, starts), posterior_of(survey, outline, shelf, starts)
     if field is None or made is None:
-        return Extent(nothing, nothing, clean(zone), 0.0, 0.0, 1.0, True, False)
-    confidence, vouched = survey.confidence.si, vouched_by(made.sites, shelf)
-    inside = inside_of(field.x, field.y, zone)
-    suspect = shelf.rule("extent.suspect")
-    # What is suspect between readings belongs to what was looked at, but not a whole panel round a few of them.
-    near = vouched.buffer(shelf.rule("survey.vouches"), quad_segs=4)
-    looked = inside_of(field.x, field.y, vouched)
-    surveyed = inside & (looked | (inside_of(field.x, field.y, near) & (field.chance >= suspect)))
-    least = least_chance(field.chance[surveyed], confidence, shelf.rule("extent.floor"))
-    levels = (_odds(least), _odds(max(least, confidence)))
-    seen = _seen((field.x, field.y, field.odds), suspect, vouched, near).intersection(zone)
-    likely, surely = _regions((field.x, field.y, field.odds), levels, seen)
-    if not bool((field.chance[surveyed] >= suspect).any()):
-        likely = surely = nothing
-    if not likely.is_empty:
-        cells = passed(field.x, field.y, likely.boundary, zone) | passed(field.x, field.y, surely.boundary, zone)
-        few = FEW_CELLS * (field.x[1] - field.x[0]) * (field.y[1] - field.y[0])
-        small = likely.area < few or 0 < surely.area < few
-        times = FINEST if small else FINER
-        x, y, odds, _ = finer(field.x, field.y, (field.odds, field.doubt), cells, made.at, times)
-        seen = _seen((x, y, odds), suspect, vouched, near).intersection(zone)
-        likely, surely = _regions((x, y, odds), levels, seen)
-    count = max(1, int(inside.sum()))
-    expected = zone.area * float(field.chance[surveyed].sum()) / count
+        return Extent(nothing, nothing, clean(zone), nothing, 0.0, 0.0, 1.0, True, False)
+    looks = _Looks.made(field, made, zone, survey.confidence.si, shelf)
+    least, regions = _first_look(field, looks)
+    grid = _finer(field, made, regions, zone) if regions else (field.x, field.y, field.odds)
+    found = _parts(grid, looks, least)
+    surveyed = inside_of(field.x, field.y, found.seen)
+    count = max(1, int(inside_of(field.x, field.y, zone).sum()))
     return Extent(
-        likely, surely, clean(zone.difference(seen)), expected, made.any_damage, least, True, _at_edge(likely, zone)
+        found.likely,
+        found.surely,
+        clean(zone.difference(found.seen)),
+        clean(found.left),
+        zone.area * float(field.chance[surveyed].sum()) / count,
+        made.any_damage,
+        least,
+        True,
+        _at_edge(found.likely, zone),
     )
+
+
+class _Looks(Struct, frozen=True, eq=False):
+    """What an extent is looked for with: the zone, what readings vouch for and what lies near, m; the confidence, and
+    the chances of the rules.
+    """
+
+    zone: Polygon
+    vouched: BaseGeometry
+    near: BaseGeometry
+    confidence: float
+    suspect: float
+    settled: float
+    floor: float
+
+    @classmethod
+    def made(cls, field: Field, made: Posterior, zone: Polygon, confidence: float, shelf: Shelf) -> _Looks:
+        """By the rules of a shelf."""
+        away = nearest(nodes_of(field.x, field.y), made.sites.at).reshape(field.chance.shape)
+        near = region_above(field.x, field.y, -away, -2 * shelf.rule("survey.vouches"))
+        vouched = clean(vouched_by(made.sites, shelf).intersection(zone))
+        names = ("extent.suspect", "extent.settled", "extent.floor")
+        return cls(zone, vouched, clean(near.intersection(zone)), confidence, *(shelf.rule(n) for n in names))
+
+    def left_open(self, grid: Grid, suspects: BaseGeometry) -> BaseGeometry:
+        """Stretches near readings that are not settled and have no suspect place."""
+        doubtful = polygons(region_above(*grid, _odds(self.settled)).intersection(self.near))
+        return shapely.union_all([p for p in doubtful if not p.intersects(suspects)])
+
+    def suspects(self, grid: Grid) -> BaseGeometry:
+        """Where damage is suspected, near readings."""
+        return region_above(*grid, _odds(self.suspect)).intersection(self.near)
+
+
+def _first_look(field: Field, looks: _Looks) -> tuple[float, tuple[MultiPolygon, ...]]:
+    """The least chance of what belongs to the extent, and what is roughly likely and surely damaged; nothing where
+    nothing is suspect.
+    """
+    x, y = field.x, field.y
+    grid = (x, y, field.odds)
+    suspects = looks.suspects(grid)
+    if suspects.is_empty:
+        return 1.0, ()
+    read = inside_of(x, y, looks.vouched) & ~inside_of(x, y, looks.left_open(grid, suspects))
+    surveyed = read | inside_of(x, y, suspects)
+    least = least_chance(field.chance[surveyed], looks.confidence, looks.floor)
+    regions = (region_above(*grid, _odds(c)).intersection(looks.near) for c in (least, max(least, looks.confidence)))
+    return least, tuple(MultiPolygon([p for p in polygons(r) if p.intersects(suspects)]) for r in regions)
+
+
+class _Parts(Struct, frozen=True, eq=False):
+    """What a zone falls into, m: likely and surely damaged; what was surveyed; what was read but left open."""
+
+    likely: MultiPolygon
+    surely: MultiPolygon
+    seen: BaseGeometry
+    left: BaseGeometry
+
+
+def _parts(grid: Grid, looks: _Looks, least: float) -> _Parts:
+    """What a zone falls into, by contours on a grid of x, y and log-odds; smooth regions cut with each other, not one
+    masked grid, whose edge would run in steps.
+
+    A stretch that is not settled belongs to the damage where some place of it is suspect; else it is left open.
+    """
+    suspects = clean(looks.suspects(grid))
+    left = looks.left_open(grid, suspects)
+    seen = clean(clean(looks.vouched.difference(left)).union(suspects))
+    likely, surely = (
+        clean(region_above(*grid, _odds(level)).intersection(seen)) for level in (least, max(least, looks.confidence))
+    )
+    likely = MultiPolygon([p for p in likely.geoms if p.intersects(suspects)])
+    return _Parts(likely, surely, seen, left.intersection(looks.vouched))
+
+
+def _finer(field: Field, made: Posterior, regions: tuple[MultiPolygon, ...], zone: Polygon) -> Grid:
+    """The grid of the field, worked out finely where the borders of regions run."""
+    x, y = field.x, field.y
+    cells = np.logical_or.reduce([passed(x, y, region.boundary, zone) for region in regions])
+    few = FEW_CELLS * (x[1] - x[0]) * (y[1] - y[0])
+    small = any(0 < region.area < few for region in regions)
+    return finer(x, y, (field.odds, field.doubt), cells, made.at, FINEST if small else FINER)[:3]
 
 
 def least_chance(chance: Floats, confidence: float, floor: float) -> float:
@@ -119,24 +201,6 @@ def vouched_by(sites: Sites, shelf: Shelf) -> BaseGeometry:
         wider = (sites.width - shelf.rule("place.size")) / 2
         return shapely.MultiPoint(sites.at).buffer(reach + max(wider, 0.0), quad_segs=4)
     return shapely.MultiPoint(sites.spots).buffer(reach, quad_segs=4)
-
-
-def _seen(
-    grid: tuple[Floats, Floats, Floats], suspect: float, vouched: BaseGeometry, near: BaseGeometry
-) -> BaseGeometry:
-    """What was looked at, on a grid of x, y and log-odds."""
-    return vouched.union(region_above(*grid, _odds(suspect)).intersection(near))
-
-
-def _regions(
-    grid: tuple[Floats, Floats, Floats], levels: tuple[float, float], seen: BaseGeometry
-) -> tuple[MultiPolygon, MultiPolygon]:
-    """The likely and the sure region of what was surveyed, on a grid of x, y and log-odds.
-
-    Smooth regions cut with each other, not one masked grid, whose edge would run in steps.
-    """
-    likely, surely = (clean(region_above(*grid, level).intersection(seen)) for level in levels)
-    return likely, surely
 
 
 def _at_edge(region: MultiPolygon, zone: Polygon) -> bool:

@@ -61,7 +61,7 @@ def field_of(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()) -
     if made is None:
         return None
     grid_x, grid_y = grid_of(outline)
-    odds, doubt = made.at(_nodes(grid_x, grid_y))
+    odds, doubt = made.at(nodes_of(grid_x, grid_y))
     shape = (grid_y.size, grid_x.size)
     odds = odds.reshape(shape)
     return Field(grid_x, grid_y, 1 / (1 + np.exp(-odds)), odds, doubt.reshape(shape), len(made.sites.at))
@@ -73,7 +73,7 @@ def kind_fields(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()
     made, whole = posterior_of(survey, outline, shelf, starts), field_of(survey, outline, shelf, starts)
     if made is None or whole is None:
         return {}
-    shares = made.kinds_at(_nodes(whole.x, whole.y)).reshape(*whole.chance.shape, 3)
+    shares = made.kinds_at(nodes_of(whole.x, whole.y)).reshape(*whole.chance.shape, 3)
     found: dict[str, Field] = {}
     for number, kind in enumerate(KINDS):
         chance = np.clip(whole.chance * shares[..., number], 1e-12, 1 - 1e-12)
@@ -82,7 +82,8 @@ def kind_fields(survey: Survey, outline: Ring, shelf: Shelf, starts: Starts = ()
     return found
 
 
-def _nodes(x: Floats, y: Floats) -> Floats:
+def nodes_of(x: Floats, y: Floats) -> Floats:
+    """Places of a grid row by row, (ny nx, 2)."""
     return np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
 
 
@@ -97,5 +98,5 @@ def grid_of(outline: Ring, cells: int = CELLS) -> tuple[Floats, Floats]:
 
 def inside_of(x: Floats, y: Floats, zone: BaseGeometry) -> NDArray[np.bool_]:
     """Which nodes of a grid lie in a zone, (ny, nx)."""
-    nodes = _nodes(x, y)
+    nodes = nodes_of(x, y)
     return np.asarray(shapely.contains_xy(zone, nodes[:, 0], nodes[:, 1]).reshape(y.size, x.size))

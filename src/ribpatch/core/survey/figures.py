@@ -186,8 +186,17 @@ def _extent_figures(
         "not surveyed",
         extent.unsurveyed_area,
         Kind.AREA,
-        "area further from every reading than one vouches for, where nothing speaks of damage",
+        "area further from every reading than one vouches for, where nothing speaks of damage, and what was left open",
         (shelf.given("survey.vouches"), count.given()),
+    )
+    book.add(
+        "extent.open",
+        "of it read, but left open",
+        extent.left_open.area,
+        Kind.AREA,
+        "area that was read, has more than a settled chance of damage yet, and belongs to nothing that is suspect",
+        (shelf.given("extent.settled"), shelf.given("extent.suspect"), count.given()),
+        source=FIELD_SOURCE,
     )
     if scores.left_out:
         book.add(

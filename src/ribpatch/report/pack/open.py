@@ -20,6 +20,7 @@ FIGURES = (
     "extent.area",
     "extent.surely",
     "extent.unsurveyed",
+    "extent.open",
     "cut.past",
     "cut.area",
     "cut.length",

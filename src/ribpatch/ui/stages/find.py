@@ -158,6 +158,7 @@ class FindStage(Stage):
         for label, key in (
             ("nearly certain", "extent.surely"),
             ("not surveyed", "extent.unsurveyed"),
+            ("of it left open", "extent.open"),
             ("expected", "extent.expected"),
             ("of it wet", "extent.wet"),
             ("rotted", "extent.rotted"),

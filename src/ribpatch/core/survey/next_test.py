@@ -137,7 +137,8 @@ def _state(made: Posterior, cells: Floats, places: Floats) -> _State:
     mean = made.mean + pull_of(made.starts, both, made.reach) + cross @ part.weights
     variance = np.maximum(1 + LEVEL**2 - np.einsum("ij,ij->i", known, cross), 1e-6)
     shared = covariance(both, places, part.scales) - known @ cross[len(cells) :].T
-    return _State(mean, variance, shared, len(cells))
+    # Single precision: what follows only ranks places, cells times candidates at a time.
+    return _State(mean.astype(np.float32), variance.astype(np.float32), shared.astype(np.float32), len(cells))
 
 
 def _doubt(mean: Floats, variance: Floats) -> Floats:
@@ -153,7 +154,7 @@ def _after(state: _State, answers: Outcomes, only: int | None = None) -> Floats:
     gain = state.shared[:n, pick] / own
     total = np.zeros(len(at))
     for bad, sound in zip(answers.bad, answers.sound, strict=True):
-        chance, mean, variance = matched(at, own, np.asarray(bad), np.asarray(sound))
+        chance, mean, variance = matched(at, own, bad, sound)
         moved = state.mean[:n, None] + gain * (mean - at)
         left = np.maximum(state.variance[:n, None] + gain**2 * (variance - own), 1e-6)
         total += chance * _doubt(moved, left).sum(axis=0)
@@ -173,7 +174,7 @@ def _as_read(state: _State, place: int, answers: Outcomes) -> None:
     at, own = state.mean[n + place : n + place + 1], state.variance[n + place : n + place + 1]
     left = 0.0
     for bad, sound in zip(answers.bad, answers.sound, strict=True):
-        chance, _, variance = matched(at, own, np.asarray(bad), np.asarray(sound))
+        chance, _, variance = matched(at, own, bad, sound)
         left += float(chance[0] * variance[0])
     shrink = max(float(own[0]) - left, 0.0)
     column = state.shared[:, place] / float(own[0])

@@ -110,7 +110,7 @@ def _cavity(mean: Floats, variance: Floats, precision: Floats, shift: Floats) ->
     return (mean / variance - shift) / left, 1 / left
 
 
-def matched(at: Floats, spread: Floats, bad: Floats, sound: Floats) -> tuple[Floats, Floats, Floats]:
+def matched(at: Floats, spread: Floats, bad: Floats | float, sound: Floats | float) -> tuple[Floats, Floats, Floats]:
     """Chance of a reading of likelihoods ``bad`` and ``sound`` where the field has mean ``at`` and variance ``spread``;
     mean and variance after it. Exact for the step with its ramp.
     """

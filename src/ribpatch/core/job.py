@@ -24,7 +24,9 @@ MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
 MOST_OWN = 1000  # materials, rules or prices of one kind
 
-ZoneKind = Literal["deck panel", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"]
+ZoneKind = Literal[
+    "deck panel", "sole", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
+]
 RUNS: tuple[ZoneKind, ...] = ("stringer run", "tabbing run", "joint run", "fastener run")
 Fall = Literal["", "x-", "x+", "y-", "y+"]
 BoatSide = Literal["port", "centre", "starboard"]

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.core.diagnosis.cases import CASES
+from tests.core.diagnosis.cases import CASES, ODD
 
 from ribpatch.core.diagnosis.diagnose import BANDS, diagnose, in_words
 from ribpatch.core.diagnosis.network import MOST_CAUSES, network_of, own_chances
@@ -62,7 +62,7 @@ def test_nothing_known_gives_the_stated_priors_everywhere():
         possible_causes("joint run", "none", SHELF),
     ):
         made = diagnose(causes, SHELF.findings, {})
-        assert made.chances == pytest.approx([c.prior for c in causes], abs=1e-12)
+        assert [made.chance(c.id) for c in causes] == pytest.approx([c.prior for c in causes], abs=1e-12)
         assert made.contradictions == () and all(not r.evidence for r in made.ranked)
 
 
@@ -191,19 +191,19 @@ def _ranking(case):
 
 def test_the_written_cases():
     """Top cause right in at least nine of ten, the true cause in the top three in all."""
-    rankings = [(_ranking(case), case[-1]) for case in CASES]
+    rankings = [(_ranking(case), case[-1]) for case in (*CASES, *ODD)]
     first = sum(ranks[0] == true for ranks, true in rankings)
     missed = [(true, ranks[:4]) for ranks, true in rankings if true not in ranks[:3]]
     wrong = [(true, ranks[:3]) for ranks, true in rankings if ranks[0] != true]
-    assert len(CASES) >= 30 and {c[-1] for c in CASES} == {c.id for c in SHELF.causes}
+    assert len(CASES) >= 40 and len(ODD) >= 20 and {c[-1] for c in (*CASES, *ODD)} == {c.id for c in SHELF.causes}
     assert not missed, missed
-    assert first >= 0.9 * len(CASES), wrong
+    assert first >= 0.9 * len(rankings), wrong
 
 
 def test_no_chance_reads_as_certain():
     assert [percent(p) for p in (0.9999, 0.5, 0.0001)] == ["over 99 %", "50 %", "under 1 %"]
     made = diagnose(DECK, SHELF.findings, {"plug-soft": True, "taps-crunch": True, "taps-dull": True})
-    assert "100" not in band(made.ranked[0]) and "to" in band(made.ranked[-1])
+    assert "100" not in band(made.ranked[0]) and any("to" in band(r) for r in made.ranked)
 
 
 def test_the_diagnosis_in_a_sentence():

@@ -16,7 +16,7 @@ from ribpatch.core.job import DepthPoint, Fitting
 from ribpatch.core.laminate.stack import stack_up
 from ribpatch.core.patch.backing import backing_of, narrowest
 from ribpatch.core.patch.cutline import CutLine, cut_line
-from ribpatch.core.patch.facing import cut_edges, facing_words
+from ribpatch.core.patch.facing import cut_edges
 from ribpatch.core.patch.pieces import saved_skin
 from ribpatch.core.patch.pit import depth_between, fill_outlines, pit_of, putty_by_depth
 from ribpatch.core.patch.plies import ply_outlines
@@ -27,6 +27,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.scheme import FACINGS, Backing, Cut, Face, SideMargin, StackLine, Stretch, Taper
 from ribpatch.core.survey.extent import Extent
 from ribpatch.core.units import Measure
+from ribpatch.core.zone_axes import facing_words
 
 ZONE = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
 

@@ -13,21 +13,26 @@ from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct
-from msgspec.structs import replace
 
-from ribpatch.core.diagnosis.network import Network, Said, marginals, network_of, posterior, summed
+from ribpatch.core.diagnosis.network import Network, Said, likelihood, marginals, network_of, posterior
 from ribpatch.core.memo import remembered
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from ribpatch.core.geometry import Floats
     from ribpatch.core.materials.cause_records import CauseCard, FindingCard
 
 SHAKE, DRAWS = 0.5, 12  # log-odds by which every probability is shaken, and how often
+NEARLY_ALL = 0.999  # of the weight of all combinations, for the bands
 SURPRISE = 0.12  # a finding that the rest made less likely than this contradicts it
 COSTS = {"minute": 1.0, "hole": 2.0, "day": 4.0}  # what a test's information is divided by
 ROLE_CHANCE, CONTRIBUTES = 0.3, 0.35
 RAISED = 1.15  # times its prior: a cause that the findings speak for
+TELLS = 1.0  # decibans from which a finding is told of a cause
 BANDS = ((0.02, "very unlikely"), (0.15, "unlikely"), (0.4, "possible"), (0.7, "likely"), (0.92, "very likely"))
+NO_DAMAGE = frozenset({"false-high"})  # states that explain readings; nothing is wrong where they hold
+Placed = tuple[tuple[str, float], ...]  # ids, each with the chance that it is there
 Role = Literal["primary", "contributing", "state", "unlikely"]
 
 
@@ -66,6 +71,11 @@ class Ranked(Struct, frozen=True):
         return in_words(self.chance)
 
     @property
+    def raised(self) -> bool:
+        """Whether what was found, taken together, speaks for it."""
+        return bool(self.for_it) and self.chance > RAISED * self.cause.prior
+
+    @property
     def for_it(self) -> tuple[Evidence, ...]:
         """What speaks for it."""
         return tuple(e for e in self.evidence if e.decibans > 0)
@@ -99,8 +109,13 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
     """The causes of one zone given what was found. Parts that cost time are worked out when first asked for."""
 
     network: Network
-    said: tuple[tuple[str, bool], ...]
-    weight: Floats
+    said: tuple[tuple[str, float], ...]
+    placed: Placed = ()
+
+    @property
+    def weight(self) -> Floats:
+        """Chance of every combination of causes, shape (2^n,): large, so it is worked out again rather than kept."""
+        return _weight(self.network, self.said, self.placed)
 
     @cached_property
     def chances(self) -> Floats:
@@ -112,14 +127,48 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         return next((float(p) for c, p in zip(self.network.causes, self.chances, strict=True) if c.id == cause), 0.0)
 
     @cached_property
+    def sound(self) -> float:
+        """Chance that nothing is wrong with the material: no state holds but a false high, 0 to 1."""
+        left = self.weight
+        for k, cause in reversed(tuple(enumerate(self.network.causes))):
+            half = 1 << k
+            if cause.kind == "state":
+                left = left[:half] + left[half:] if cause.id in NO_DAMAGE else left[:half]
+        return float(left.sum())
+
+    @cached_property
     def bands(self) -> tuple[Floats, Floats]:
         """Low and high chance of each cause when the data's probabilities are shaken, each (n,)."""
         rng = np.random.default_rng(13)
-        drawn = [
-            marginals(n, posterior(n, dict(self.said))) for n in (_shaken(self.network, rng) for _ in range(DRAWS))
-        ]
-        table = np.vstack([*drawn, self.chances])
+        table = np.vstack([*(self._shaken(rng) for _ in range(DRAWS)), self.chances])
         return np.quantile(table, 0.1, axis=0), np.quantile(table, 0.9, axis=0)
+
+    def _shaken(self, rng: np.random.Generator) -> Floats:
+        """Chance of each cause (n,) with every link, leak and prior moved by chance, over what holds nearly all."""
+        network, (held, prior) = self.network, self._combinations
+        columns = [network.index(finding) for finding, _ in self.said]
+        there = np.array([p for _, p in self.said])
+        links, leaks = _moved(network.links[:, columns], rng), _moved(network.leaks[columns], rng)
+        chance = 1 - (1 - leaks) * np.exp(held @ np.log1p(-links))
+        tilt = np.exp(held @ rng.normal(0, SHAKE, held.shape[1]))
+        weight = prior * tilt * self._seen_apart(held) * (1 - there + (2 * there - 1) * chance).prod(axis=1)
+        return np.asarray(weight @ held / weight.sum())
+
+    def _seen_apart(self, held: Floats) -> Floats:
+        """Chance of what the survey tells by place under combinations (m, n), shape (m,)."""
+        chance = np.ones(len(held))
+        rows = {c.id: k for k, c in enumerate(self.network.causes)}
+        for state, there in self.placed:
+            chance *= np.where(held[:, rows[state]] > 0, there, 1 - there)
+        return chance
+
+    @cached_property
+    def _combinations(self) -> tuple[Floats, Floats]:
+        """The likeliest combinations that hold ``NEARLY_ALL`` of the weight: which causes hold (m, n), priors (m,)."""
+        order = np.argsort(-self.weight)
+        most = order[: int(np.searchsorted(np.cumsum(self.weight[order]), NEARLY_ALL)) + 1]
+        held = most[:, None] >> np.arange(len(self.network.causes)) & 1
+        return held.astype(float), self.network.prior[most]
 
     @cached_property
     def ranked(self) -> tuple[Ranked, ...]:
@@ -150,8 +199,9 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         if first is None or self.chances[first] < ROLE_CHANCE:
             return roles
         roles[first] = "primary"
-        holds = np.arange(len(self.weight)) >> first & 1
-        beside = marginals(self.network, self.weight * holds) / self.chances[first]
+        held = self.weight.copy()
+        held.reshape(-1, 2, 1 << first)[:, 0] = 0.0
+        beside = marginals(self.network, held) / self.chances[first]
         for k in origins:
             if k != first and beside[k] >= CONTRIBUTES:
                 roles[k] = "contributing"
@@ -168,41 +218,42 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         return tuple(sorted(found, key=lambda row: (-row[1], row[0].id)))
 
     @cached_property
-    def _without(self) -> dict[str, Floats]:
-        """Weights of the combinations when one finding is left out, by finding."""
-        found: dict[str, Floats] = {}
+    def _without(self) -> dict[str, tuple[Floats, float]]:
+        """By finding, when that one is left out: the chance of each cause (n,), and of what was said of it."""
+        found: dict[str, tuple[Floats, float]] = {}
+        weight = self.weight
         for finding, there in self.said:
-            chance = self.network.chance(self.network.index(finding))
-            left = self.weight / np.maximum(chance if there else 1 - chance, 1e-300)
-            found[finding] = left / left.sum()
+            left = 1 / np.maximum(likelihood(self.network, self.network.index(finding), there), 1e-300)
+            left *= weight
+            total = float(left.sum())
+            found[finding] = marginals(self.network, left) / total, 1 / total
         return found
-
-    @cached_property
-    def _before(self) -> dict[str, Floats]:
-        """Chance of each cause (n,) when one finding is left out, by finding."""
-        return {finding: marginals(self.network, left) for finding, left in self._without.items()}
 
     def _evidence(self, row: int) -> tuple[Evidence, ...]:
         found: list[Evidence] = []
         linked = {s.finding for s in self.network.causes[row].shows}
         for finding, there in self.said:
-            before = float(self._before[finding][row])
+            before = float(self._without[finding][0][row])
             size = 10 * (_log_odds(float(self.chances[row])) - _log_odds(before)) / np.log(10)
             # What only shifts blame between other causes is told where it belongs.
-            if abs(size) >= (1.0 if finding in linked else 3.0):
-                found.append(Evidence(self.network.findings[self.network.index(finding)], there, float(size)))
-        return tuple(sorted(found, key=lambda e: -abs(e.decibans)))
+            if finding in linked or abs(size) >= 3 * TELLS:
+                found.append(Evidence(self.network.findings[self.network.index(finding)], there > 0.5, float(size)))
+        found.sort(key=lambda e: -abs(e.decibans))
+        strong = tuple(e for e in found if abs(e.decibans) >= TELLS)
+        if self.chances[row] > RAISED * self.network.causes[row].prior and not any(e.decibans > 0 for e in strong):
+            # Several that say the same: each alone could be left out, together they speak for it.
+            strong += tuple(e for e in found if 0 < e.decibans < TELLS)[:3]
+        return strong
 
     @cached_property
     def contradictions(self) -> tuple[Contradiction, ...]:
         """Findings that the others made unlikely."""
         found: list[Contradiction] = []
         for finding, there in self.said if len(self.said) > 1 else ():
-            column = self.network.index(finding)
-            yes = float(self._without[finding] @ self.network.chance(column))
-            chance = yes if there else 1 - yes
+            chance = self._without[finding][1]
             if chance < SURPRISE:
-                found.append(Contradiction(self.network.findings[column], there, chance))
+                card = self.network.findings[self.network.index(finding)]
+                found.append(Contradiction(card, there > 0.5, chance))
         return tuple(sorted(found, key=lambda c: c.chance))
 
     @cached_property
@@ -225,12 +276,13 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         """Findings not yet said, by the information that they are expected to give for their cost, best first."""
         known = {finding for finding, _ in self.said}
         bears = self.network.links.max(axis=0) > 0
-        rows = list(self.open_causes)
+        rows, weight = list(self.open_causes), self.weight
         found: list[NextQuestion] = []
         for column, card in enumerate(self.network.findings):
             if card.id in known or not bears[column]:
                 continue
-            with_it = self.weight * self.network.chance(column)
+            with_it = self.network.chance(column)
+            with_it *= weight
             yes = float(with_it.sum())
             there = marginals(self.network, with_it)[rows]
             after = yes * _entropy(there / max(yes, 1e-12)).sum()
@@ -251,27 +303,47 @@ def _log_odds(p: float) -> float:
     return float(np.log(q / (1 - q)))
 
 
-def _shaken(network: Network, rng: np.random.Generator) -> Network:
-    """The network with every link and leak moved by chance, and the priors' odds with them."""
-    links = np.where(network.links > 0, _moved(np.clip(network.links, 1e-6, 1 - 1e-6), rng), 0.0)
-    tilt = summed(rng.normal(0, SHAKE, len(network.causes)))
-    return replace(network, links=links, leaks=_moved(network.leaks, rng), prior=network.prior + tilt)
-
-
 def _moved(p: Floats, rng: np.random.Generator) -> Floats:
-    return np.asarray(1 / (1 + (1 - p) / p * np.exp(rng.normal(0, SHAKE, p.shape))))
+    """Chances with their odds shaken; none stays none."""
+    q = np.clip(p, 1e-6, 1 - 1e-6)
+    return np.asarray(np.where(p > 0, 1 / (1 + (1 - q) / q * np.exp(rng.normal(0, SHAKE, p.shape))), 0.0))
 
 
 @remembered(64)
-def _diagnosed(network: Network, key: str) -> Diagnosis:
-    said = tuple((part[1:], part[0] == "+") for part in key.split())
-    return Diagnosis(network, said, posterior(network, dict(said)))
+def _diagnosed(network: Network, key: str, placed: str) -> Diagnosis:
+    said, apart = (
+        tuple((name, float(there)) for name, there in (part.split("=") for part in text.split()))
+        for text in (key, placed)
+    )
+    return Diagnosis(network, said, apart)
 
 
-def diagnose(causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...], said: Said) -> Diagnosis:
-    """The diagnosis from findings said to be there (True) or not (False); findings not named are unknown."""
-    network = network_of(causes, findings)
+@remembered(2)
+def _weight(network: Network, said: Placed, placed: Placed) -> Floats:
+    weight = posterior(network, dict(said))
+    rows = {c.id: k for k, c in enumerate(network.causes)}
+    for state, there in placed:
+        halves = weight.reshape(-1, 2, 1 << rows[state])
+        halves[:, 0] *= 1 - there
+        halves[:, 1] *= there
+    return np.asarray(weight / weight.sum())
+
+
+def diagnose(
+    causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...], said: Said, placed: Placed = ()
+) -> Diagnosis:
+    """The diagnosis from what was said of findings: there (True), not (False) or there with some chance; findings not
+    named are unknown. ``placed``: states that the survey tells apart by place, each with the chance that it is there;
+    they then do not exclude each other.
+    """
+    possible = {c.id for c in causes}
+    placed = placed if all(state in possible for state, _ in placed) else ()
+    network = network_of(causes, findings, bool(placed))
     for finding in said:
         network.index(finding)
     # By value, so that a reading that changes no finding costs nothing here.
-    return _diagnosed(network, " ".join(("+" if said[f] else "-") + f for f in sorted(said)))
+    return _diagnosed(network, _key((f, float(said[f])) for f in sorted(said)), _key(placed))
+
+
+def _key(rows: Iterable[tuple[str, float]]) -> str:
+    return " ".join(f"{name}={there:.3g}" for name, there in rows)

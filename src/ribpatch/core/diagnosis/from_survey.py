@@ -1,15 +1,20 @@
-"""Findings that the survey answers by itself, each with what it was seen from. What it cannot tell stays unknown."""
+"""Findings that the survey answers by itself, each with what it was seen from and how sure that makes it.
+
+What it cannot tell stays unknown. One reading in ten is wrong, so a finding is the surer the more readings say so: its
+doubt is shared out among them.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
+from math import dist
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
+from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Reading, Sketch, Strike, Tap
 from ribpatch.core.survey.lone import borne_out
 from ribpatch.core.survey.score import levels_of
 from ribpatch.core.survey.sessions import drying_curves
@@ -22,15 +27,28 @@ if TYPE_CHECKING:
 
 
 LEAST_TOGETHER, LEAST_SHARE = 2, 0.02  # readings that make a finding: so many, and such a share of all
+ON_IT = 0.15  # m from a reading that is borne out as bad: as good as on the damage
+ENOUGH_ON_IT = 4  # readings on the damage that say what is not there
+LEAST_ALONE = 3  # high readings that say something of the meter; plugs that say something of each other
+STATED = 0.98  # chance that what was stated of a zone is so
 LONE_SHARE = 0.1  # up to such a share of stray ones still says that it is not there
 
 
 class Seen(Struct, frozen=True):
-    """A finding that the survey answers: whether it is there, and from what."""
+    """A finding that was answered: whether it is there, from what, and with what chance that is so (0.5 to 1)."""
 
     finding: str
     there: bool
     why: str
+    sure: float = 1.0
+
+    @property
+    def chance(self) -> float:
+        """Chance that the finding is there, 0 to 1."""
+        return self.sure if self.there else 1 - self.sure
+
+
+Answer = tuple[bool, str, float]  # whether it is there, from what, how sure
 
 
 class _Look(Struct, frozen=True, dict=True):
@@ -53,45 +71,62 @@ class _Look(Struct, frozen=True, dict=True):
         return [r.grade for r in self.of(Graded) if r.kind == kind]
 
     @cached_property
-    def sounds(self) -> list[tuple[str, bool]]:
+    def sounds(self) -> list[tuple[str, bool, bool]]:
         """Words of the taps by ear, and verdicts of the recorded ones that have references; whether the rest of the
-        survey bears each out.
+        survey bears each out, and whether it can say that something is not there.
         """
         strikes: list[Strike] = self.of(Strike)
         marked = set(self.zone.survey.references)
         known = tuple(s for s in strikes if s.id in marked)
-        judged = [(v.id, s.id) for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
-        heard = [*((r.grade, r.id) for r in self.of(Tap)), *judged]
-        return [(word, identity in self.backed) for word, identity in heard]
+        judged = [(v.id, s) for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
+        heard = [*((r.grade, r) for r in self.of(Tap)), *judged]
+        return [(word, r.id in self.backed, self.tells(r)) for word, r in heard]
 
     @cached_property
     def backed(self) -> frozenset[str]:
         """Ids of the readings that the rest of the survey bears out as bad."""
         return borne_out(self.zone, self.shelf)
 
-    def there(self, backed: int, all_told: int, what: str) -> tuple[bool, str] | None:
+    @cached_property
+    def spots(self) -> list[tuple[float, float]]:
+        """Where readings were taken that the rest bears out as bad."""
+        return [(r.x, r.y) for r in self.zone.survey.readings if r.id in self.backed]
+
+    def tells(self, reading: Reading) -> bool:
+        """Whether a reading can say that something is not there: where damage was found, only one that was taken on
+        it.
+        """
+        at = (reading.x, reading.y)
+        return not self.spots or any(dist(at, spot) <= ON_IT for spot in self.spots)
+
+    def there(self, backed: int, all_told: int, what: str) -> Answer | None:
         """Whether enough readings that say so are borne out: a cluster of them or a share, never one."""
         least = max(LEAST_TOGETHER, round(LEAST_SHARE * all_told))
-        return (True, f"{backed} of {all_told} {what}") if backed >= least else None
+        return (True, f"{backed} of {all_told} {what}", self.sure(backed)) if backed >= least else None
+
+    def sure(self, count: float) -> float:
+        """Chance that what so many readings say is so."""
+        return 1 - self.shelf.rule("finding.doubt") / max(count, 1.0)
 
     @property
     def sources(self) -> tuple[Source, ...]:
         return ways_in(self.zone, None, None, self.shelf)
 
 
-Rule = Callable[[_Look], tuple[bool, str] | None]
+Rule = Callable[[_Look], Answer | None]
 
 
 def _sound(word: str) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
-        sounds = look.sounds
-        said = [backed for name, backed in sounds if name == word]
-        found = look.there(sum(said), len(sounds), "taps")
+    def rule(look: _Look) -> Answer | None:
+        said = [backed for name, backed, _ in look.sounds if name == word]
+        found = look.there(sum(said), len(look.sounds), "taps")
         if found is not None:
             return found
-        few = len(said) <= LONE_SHARE * len(sounds) and not any(said)
-        words = f"{len(said) or 'none'} of {len(sounds)} taps{', borne out by none round it' if said else ''}"
-        return (False, words) if few and len(sounds) >= look.shelf.rule("finding.taps") else None
+        telling = sum(tells for *_, tells in look.sounds)
+        few = len(said) <= LONE_SHARE * len(look.sounds) and not any(said)
+        words = f"{len(said) or 'none'} of {len(look.sounds)} taps{', borne out by none round it' if said else ''}"
+        enough = look.shelf.rule("finding.taps") if not look.spots else ENOUGH_ON_IT
+        return (False, words, look.sure(telling / enough + 1)) if few and telling >= enough else None
 
     return rule
 
@@ -99,113 +134,140 @@ def _sound(word: str) -> Rule:
 def _levels(kind: type, what: str, enough: Callable[[Shelf], float]) -> Rule:
     """Whether a metered instrument finds something: high levels that the rest bears out say yes, enough low ones no."""
 
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         shelf, survey = look.shelf, look.zone.survey
         levels = levels_of(survey, shelf)
         marked = set(survey.references)
-        judged = [(levels[r.id], r.id in look.backed) for r in look.of(kind) if r.id in levels and r.id not in marked]
+        read = [r for r in look.of(kind) if r.id in levels and r.id not in marked]
+        judged = [(levels[r.id], r.id in look.backed) for r in read]
         high = [backed for level, backed in judged if level >= shelf.rule("finding.high")]
         found = look.there(sum(high), len(judged), what)
-        if found is not None or len(judged) < enough(shelf):
+        telling = sum(map(look.tells, read))
+        if found is not None or telling < (enough(shelf) if not look.spots else min(enough(shelf), ENOUGH_ON_IT)):
             return found
         raised = sum(level >= shelf.rule("finding.low") for level, _ in judged)
         low = raised <= LONE_SHARE * len(judged) and not any(high)
         words = f"{len(high) or 'none'} of {len(judged)} {what}{', borne out by none round it' if high else ''}"
-        return (False, words) if low else None
+        return (False, words, look.sure(telling / max(enough(shelf), 1) + 1)) if low else None
 
     return rule
 
 
 def _at(names: Callable[[Zone], set[str]]) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         mine = [s for s in look.sources if s.name in names(look.zone)]
         best = next(
             (s for s in mine if s.share >= look.shelf.rule("finding.source") and "wet round it" in s.reasons), None
         )
         if best is not None:
-            return True, f"wettest round {best.name}"
+            return True, f"wettest round {best.name}", look.sure(1 / (1 - min(best.share, 0.98)))
         dry = bool(mine) and all("dry round it" in s.reasons for s in mine)
-        return (False, "dry round all of them") if dry else None
+        return (False, "dry round all of them", look.sure(2)) if dry else None
 
     return rule
 
 
 def _sealing(states: Callable[[Zone], list[tuple[str, bool | None]]]) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         found = states(look.zone)
         bare = [name for name, sealed in found if sealed is False]
         if bare:
-            return True, f"not sealed: {', '.join(bare)}"
-        return (False, "all stated as sealed") if found and all(s for _, s in found) else None
+            return True, f"not sealed: {', '.join(bare)}", STATED
+        return (False, "all stated as sealed", STATED) if found and all(s for _, s in found) else None
 
     return rule
 
 
+def _is_bad(plug: Plug) -> bool:
+    return plug.water == "wet" or plug.core in ("soft", "gone") or plug.bond == "clean"
+
+
 def _plug(what: Callable[[Plug], bool], said: str) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         plugs: list[Plug] = look.of(Plug)
         count = sum(what(p) for p in plugs)
         if count:
-            return True, f"{count} of {len(plugs)} plugs {said}"
-        bad = [p for p in plugs if p.water == "wet" or p.core in ("soft", "gone") or p.bond == "clean"]
-        return (False, f"no plug {said}, of {len(plugs)}") if len(plugs) >= 2 or bad else None
+            return True, f"{count} of {len(plugs)} plugs {said}", look.sure(10 * count)  # seen, not heard
+        enough = len(plugs) >= 2 or any(map(_is_bad, plugs))
+        return (False, f"no plug {said}, of {len(plugs)}", look.sure(10 * len(plugs))) if enough else None
 
     return rule
 
 
 def _word(kind: str, yes: tuple[str, ...], no: tuple[str, ...], least_no: int = 1) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         words = look.words(kind)
         count = sum(w in yes for w in words)
         if count:
-            return True, f"{count} of {len(words)} {look.shelf.instrument(kind).name} readings"
+            return True, f"{count} of {len(words)} {look.shelf.instrument(kind).name} readings", look.sure(count + 1)
         against = sum(w in no for w in words)
-        return (
-            (False, f"none of {len(words)} {look.shelf.instrument(kind).name} readings")
-            if against >= least_no
-            else None
-        )
+        why = f"none of {len(words)} {look.shelf.instrument(kind).name} readings"
+        return (False, why, look.sure(against)) if against >= least_no else None
 
     return rule
 
 
 def _sketched(*types: str) -> Rule:
-    def rule(look: _Look) -> tuple[bool, str] | None:
+    def rule(look: _Look) -> Answer | None:
         count = sum(s.grade in types for s in look.of(Sketch))
-        return (True, f"{count} sketched") if count else None
+        return (True, f"{count} sketched", look.sure(count + 2)) if count else None
 
     return rule
 
 
-def _drying(look: _Look) -> tuple[bool, str] | None:
+def _drying(look: _Look) -> Answer | None:
     curves = drying_curves(look.zone.survey, look.shelf)
     still = sum(c.says == "not drying" for c in curves)
     if still:
-        return True, f"{still} of {len(curves)} places do not dry"
+        return True, f"{still} of {len(curves)} places do not dry", look.sure(still + 1)
     done = curves and all(c.says in ("drying", "dry") for c in curves)
-    return (False, f"all of {len(curves)} places dry") if done else None
+    return (False, f"all of {len(curves)} places dry", look.sure(len(curves) + 1)) if done else None
 
 
-def _wood(look: _Look) -> tuple[bool, str] | None:
+def _wood(look: _Look) -> Answer | None:
     pins: list[Pin] = look.of(Pin)
     limit = look.shelf.rule("finding.wood")
     wet = sum(p.value > limit for p in pins)
     if wet:
-        return True, f"{wet} of {len(pins)} pin readings over {limit:g} %"
-    return (False, f"none of {len(pins)} pin readings over {limit:g} %") if len(pins) >= 2 else None
+        return True, f"{wet} of {len(pins)} pin readings over {limit:g} %", look.sure(wet + 1)
+    return (
+        (False, f"none of {len(pins)} pin readings over {limit:g} %", look.sure(len(pins))) if len(pins) >= 2 else None
+    )
 
 
-def _skins(look: _Look) -> tuple[bool, str] | None:
+def _skins(look: _Look) -> Answer | None:
     build = look.zone.build
     if build.core is None:
         return None
     inner, outer = build.inner, build.outer
     if inner is None:
-        return True, "no inner skin in the build-up"
+        return True, "no inner skin in the build-up", STATED
     if inner.thickness and outer.thickness and inner.thickness.typed and outer.thickness.typed:
         thin, thick = sorted((inner.thickness.si, outer.thickness.si))
-        return thin < look.shelf.rule("finding.thin") * thick, "skin thicknesses of the build-up"
+        return thin < look.shelf.rule("finding.thin") * thick, "skin thicknesses of the build-up", STATED
     return None
+
+
+def _high_alone(look: _Look) -> Answer | None:
+    """High meter readings in a cluster that nothing else bears out; none where what is high is borne out."""
+    shelf, levels = look.shelf, levels_of(look.zone.survey, look.shelf)
+    read = [r.id for r in look.of(Moisture) if r.id in levels]
+    high = [i for i in read if levels[i] >= shelf.rule("finding.high")]
+    alone = sum(i not in look.backed for i in high)
+    if alone >= LEAST_ALONE and alone > len(high) / 2:
+        return True, f"{alone} of {len(high)} high meter readings, which nothing else bears out", look.sure(alone)
+    backed = len(high) - alone
+    if backed >= LEAST_ALONE and alone < LONE_SHARE * len(high):
+        return False, f"{backed} of {len(high)} high meter readings are borne out", look.sure(backed)
+    return None
+
+
+def _plugs_differ(look: _Look) -> Answer | None:
+    plugs: list[Plug] = look.of(Plug)
+    bad = sum(map(_is_bad, plugs))
+    if 0 < bad < len(plugs):
+        return True, f"{bad} of {len(plugs)} plugs are bad", look.sure(len(plugs))
+    return (False, f"all {len(plugs)} plugs alike", look.sure(len(plugs))) if len(plugs) >= LEAST_ALONE else None
 
 
 RULES: dict[str, Rule] = {
@@ -235,6 +297,8 @@ RULES: dict[str, Rule] = {
     "wood-wet": _wood,
     "stiffness-lost": _levels(Push, "pushes", lambda _shelf: 2),
     "skin-thin": _skins,
+    "high-alone": _high_alone,
+    "plugs-differ": _plugs_differ,
 }
 
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
+from ribpatch.core.diagnosis.by_place import placed_states, told_apart
 from ribpatch.core.diagnosis.diagnose import CONTRIBUTES, Diagnosis, diagnose
 from ribpatch.core.diagnosis.from_survey import LOOKED_AT, Seen, seen_in
 from ribpatch.core.diagnosis.words import summary
@@ -57,7 +58,8 @@ def said_in(zone: Zone, shelf: Shelf) -> tuple[Seen, ...]:
 def diagnosis_of(zone: Zone, shelf: Shelf) -> Diagnosis:
     """The diagnosis of a zone as it stands."""
     causes = possible_causes(zone.kind, core_kind(zone, shelf), shelf)
-    return diagnose(causes, shelf.findings, {s.finding: s.there for s in said_in(zone, shelf)})
+    said = {s.finding: s.chance for s in said_in(zone, shelf)}
+    return diagnose(causes, shelf.findings, said, told_apart(zone, shelf))
 
 
 @remembered(128, zone=ANSWERED)
@@ -78,7 +80,8 @@ def summary_of(zone: Zone, shelf: Shelf) -> str:
         extent = extent_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
         looked = 1 - extent.unsurveyed_area / max(polygon_of(zone.outline).area, 1e-9)
         return f"Sound as far as surveyed, {looked:.0%} of the panel".replace("%", " %") + ": no cause is looked for."
-    return summary(diagnosis_of(zone, shelf))
+    places = {p.state: p.words for p in placed_states(zone, shelf)}
+    return summary(diagnosis_of(zone, shelf), places, damaged=zone.survey.drawn is not None)
 
 
 Standing = Literal["open", "answered", "planned", "overruled"]

@@ -49,7 +49,7 @@ def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
     if zone.kind == "transom":
         width = min(x1 - x0, beam * TRANSOM_SHARE)
         return shapely.box(station, -width / 2, station + 0.035 * boat.length.si, width / 2)
-    if zone.kind == "deck panel":
+    if zone.kind in ("deck panel", "sole"):
         moved = shapely.transform(
             polygon_of(zone.outline), lambda p: p - [x0, (y0 + y1) / 2] + [station, sign * beam / 4]
         )

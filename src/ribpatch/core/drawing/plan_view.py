@@ -11,11 +11,11 @@ from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawin
 from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.patch.access.proving_cut import proving_cut
-from ribpatch.core.patch.facing import AXES, facing_words
 from ribpatch.core.patch.strips import strips_of
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of, standards_of
 from ribpatch.core.units import Kind, System, number_text, shown
+from ribpatch.core.zone_axes import AXES, facing_words
 
 if TYPE_CHECKING:
     from collections.abc import Callable

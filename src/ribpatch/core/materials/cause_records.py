@@ -50,7 +50,8 @@ class Spread(Record):
 class CauseCard(Record):
     """A cause: an origin (why it failed) or a state (what is wrong with the material), with its prior chance.
 
-    ``zones`` limits it to kinds of zone, ``core`` to panels with any core or a core of wood.
+    ``zones`` limits it to kinds of zone, ``core`` to panels with any core or a core of wood. A state holds only where
+    none of those in ``yields`` does, at one place.
     """
 
     id: Id
@@ -63,6 +64,7 @@ class CauseCard(Record):
     core: Literal["", "any", "wood"] = ""
     shows: tuple[Shows, ...]
     leads: tuple[Leads, ...] = ()
+    yields: tuple[Id, ...] = ()
     remedies: tuple[Remedy, ...] = ()
     spread: tuple[Spread, ...] = ()
 

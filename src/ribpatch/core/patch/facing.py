@@ -20,8 +20,6 @@ from ribpatch.core.scheme import FACINGS, Facing
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
-    from ribpatch.core.job import ZoneKind
-
 
 class CutEdges(Struct, frozen=True, eq=False):
     """The boundary of a region sorted by the way that it looks; empty lines where nothing looks that way."""
@@ -61,28 +59,3 @@ def _merged(pairs: list[Floats]) -> MultiLineString:
     """Sides joined end to end into as few lines as they make."""
     merged = shapely.line_merge(MultiLineString(list(pairs)))
     return MultiLineString([part for part in shapely.get_parts(merged) if isinstance(part, LineString)])
-
-
-AXES: dict[ZoneKind, tuple[str, str]] = {
-    "deck panel": ("forward", "port"),
-    "hull panel": ("forward", "up"),
-    "transom": ("to starboard", "up"),
-    "stringer run": ("forward", "up"),
-    "tabbing run": ("along", "up"),
-    "joint run": ("along", "up"),
-    "fastener run": ("along", "across"),
-}
-_OTHER_WAY = {
-    "forward": "aft",
-    "port": "starboard",
-    "up": "down",
-    "to starboard": "to port",
-    "along": "back",
-    "across": "the other way",
-}
-
-
-def facing_words(kind: ZoneKind) -> dict[Facing, str]:
-    """What each facing is called in a zone of this kind."""
-    along, up = AXES[kind]
-    return {"x-": _OTHER_WAY[along], "x+": along, "y-": _OTHER_WAY[up], "y+": up}

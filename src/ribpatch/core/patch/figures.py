@@ -9,9 +9,9 @@ from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.patch.access.sides import skin_word
-from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.units import Kind
+from ribpatch.core.zone_axes import facing_words
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Skin, Zone

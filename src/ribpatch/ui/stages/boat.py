@@ -73,7 +73,7 @@ class BoatStage(Stage):
     def _zone_card(self) -> None:
         card = self.card("This zone", ("place",))
         self.field(card, "name")
-        kinds = (("deck", "deck panel"), ("hull", "hull panel"), ("transom", "transom"))
+        kinds = (("deck", "deck panel"), ("sole", "sole"), ("hull", "hull panel"), ("transom", "transom"))
         self.choice(card, kinds, "kind", label="A panel")
         runs = (
             ("stringer", "stringer run"),

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.facing import facing_words
 from ribpatch.core.scheme import FACINGS, Facing, Scheme
 from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.core.zone_axes import facing_words
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit, read_value, value_text
 

@@ -36,6 +36,24 @@ def test_usual_waves_are_read_alike(kind, channels, rate):
     assert strikes_in(samples, rate)[0].frequency == pytest.approx(900, rel=0.03)
 
 
+@pytest.mark.parametrize("kind", ["ALAW", "ULAW", "IMA_ADPCM"])
+def test_codings_that_change_the_sound_are_told(kind):
+    stream = BytesIO()
+    soundfile.write(stream, ring(900, 0.012, rate=16_000), 16_000, format="WAV", subtype=kind)
+    with pytest.raises(BadRecording, match="which changes the sound"):
+        recordings.read_wave(stream.getvalue(), "phone.wav")
+
+
+@pytest.mark.parametrize("kept", [0.2, 0.6, 0.97])
+def test_a_file_that_was_cut_off_is_told_and_one_that_was_streamed_is_read(kept):
+    raw = recordings.wave_bytes(ring(900, 0.012), 48_000)
+    with pytest.raises(BadRecording, match=rf"cut off: {kept:.0%} of the samples"):
+        recordings.read_wave(raw[: 44 + round(kept * (len(raw) - 44)) // 2 * 2], "taps.wav")
+    streamed = raw[:40] + b"\xff\xff\xff\xff" + raw[44:]
+    assert len(recordings.read_wave(streamed, "taps.wav")[0]) == (len(raw) - 44) // 2
+    assert len(recordings.read_wave(raw + b"LIST\x04\0\0\0abcd", "taps.wav")[0]) == (len(raw) - 44) // 2
+
+
 def test_own_waves_come_back():
     wave = ring(700, 0.01)
     samples, rate = recordings.read_wave(recordings.wave_bytes(wave, 48_000), "own.wav")

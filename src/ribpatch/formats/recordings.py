@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 MOST_BYTES = 64 * 2**20
 MOST_SECONDS, MOST_SAMPLES = 1200, 24_000_000  # 24 million samples are eight minutes of mono at 48 kHz, 190 MB decoded
 MOST_CHANNELS, LEAST_RATE, MOST_RATE = 8, 4000, 384_000
+STREAMED = 0xFFFF_FF00  # bytes of samples, as announced by what did not know how long it would record
 _CUT = "Cut it to the taps that count."
 _ADVICE = "Record or export it as WAV (PCM)."
 
@@ -34,8 +35,10 @@ def read_wave(raw: bytes, where: str) -> tuple[Floats, int]:
     import soundfile  # loaded when the first recording is opened
 
     try:
+        _check_whole(raw, where)
         with soundfile.SoundFile(BytesIO(raw)) as sound:
             _check_length(sound.frames, sound.channels, sound.samplerate, where)
+            _check_coding(sound.subtype, where)
             samples, rate = sound.read(dtype="float64", always_2d=True), sound.samplerate
     except MemoryError:
         raise BadRecording(where, reason="needs more memory than there is", advice=_CUT) from None
@@ -47,6 +50,35 @@ def read_wave(raw: bytes, where: str) -> tuple[Floats, int]:
     if samples.shape[0] == 0:
         raise BadRecording(where, reason="holds no sound", advice="Record again.")
     return np.asarray(samples, dtype=np.float64), int(rate)
+
+
+def _check_whole(raw: bytes, where: str) -> None:
+    """Refuse a file that ends before its header says: it was cut off in copying, or the recorder lost its power."""
+    order: Literal["little", "big"] = "big" if raw[:4] == b"RIFX" else "little"
+    at = 12
+    while at + 8 <= len(raw):
+        size = int.from_bytes(raw[at + 4 : at + 8], order)
+        if raw[at : at + 4] == b"data":
+            here = len(raw) - at - 8
+            if here < size < STREAMED:
+                raise BadRecording(
+                    where,
+                    reason=f"was cut off: {here / size:.0%} of the samples that it announces are there",
+                    advice="Copy it again from the recorder, or save it anew in a sound editor.",
+                )
+            return
+        at += 8 + size + size % 2
+
+
+def _check_coding(subtype: str, where: str) -> None:
+    """Refuse codings that bend the loudness of samples or leave sound out: decay and spectrum are not those heard."""
+    if not subtype.startswith(("PCM_", "FLOAT", "DOUBLE")):
+        name = {"ALAW": "A-law", "ULAW": "u-law"}.get(subtype, subtype.replace("_", " "))
+        raise BadRecording(
+            where,
+            reason=f"is coded as {name}, which changes the sound: how fast a tap fades cannot be measured in it",
+            advice="Record anew as WAV (PCM); making PCM of this file brings nothing back.",
+        )
 
 
 def _check_length(frames: int, channels: int, rate: int, where: str) -> None:

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ribpatch.core.errors import BadRecording
@@ -83,6 +83,22 @@ def clipped_before(wave):
 def test_what_cannot_be_trusted_is_refused_with_the_reason(make, rate, reason):
     with pytest.raises(BadRecording, match=reason):
         strikes_in(make(ring(900, 0.01)), rate, "taps.wav")
+
+
+def filtered(wave, rate=48_000, over=6_000):
+    """Through a low pass of second order, as a recorder or a sound editor has it."""
+    f = np.fft.rfftfreq(wave.size, 1 / rate)
+    return np.fft.irfft(np.fft.rfft(wave) / (1 + (f / over) ** 4) ** 0.5, wave.size)
+
+
+@given(st.floats(300, 3000), st.floats(0.004, 0.03), st.floats(0, 0.01))
+@settings(max_examples=30, deadline=None)
+def test_clipped_and_then_filtered_is_told_and_a_ring_is_not(frequency, decay, noise):
+    wave = ring(frequency, decay) + noise * np.random.default_rng(1).standard_normal(round(0.4 * 48_000))
+    assert strikes_in(filtered(wave), 48_000)[0].over_noise > 10
+    if frequency * decay > 8:  # enough swings to see that they are level
+        with pytest.raises(BadRecording, match="clipped"):
+            strikes_in(0.5 * filtered(np.clip(8 * wave, -1, 1)), 48_000)
 
 
 def strike(panel, state, rng, over_noise=20):

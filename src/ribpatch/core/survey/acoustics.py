@@ -27,6 +27,8 @@ LEAST_RATIO = 10.0  # dB of a strike over the background
 FULL = 0.999  # of full scale
 FLAT = 4  # like samples in a row at the very top: clipped before it was written
 SILENT = 1e-4  # of full scale
+LEVEL_TOPS, AS_HIGH = 6, 0.02  # crests in a row that are as high as each other: clipped, then filtered
+LOUD = "Turn the recording level down until no strike reaches the top, and record again."
 
 
 class Measured(Struct, frozen=True):
@@ -64,7 +66,14 @@ def strikes_in(samples: Floats, rate: float, where: str = "recording") -> tuple[
             advice="Record nearer to the hammer, away from fans and radios.",
         )
     noise = _noise(wave, rate, starts)
-    found = tuple(_measured(wave, rate, a, b, noise, floor) for a, b in _spans(starts, wave.size, rate))
+    spans = _spans(starts, wave.size, rate)
+    if any(_level_tops(wave[a:b]) for a, b in spans):
+        raise BadRecording(
+            where,
+            reason="was clipped and filtered after that: crests follow each other that are all as high as the first",
+            advice=LOUD,
+        )
+    found = tuple(_measured(wave, rate, a, b, noise, floor) for a, b in spans)
     loud = tuple(s for s in found if s.over_noise >= LEAST_RATIO)
     if not loud:
         raise BadRecording(
@@ -94,7 +103,7 @@ def _refuse(raw: Floats, rate: float, where: str) -> None:
         raise BadRecording(
             where,
             reason="is clipped: the loudest parts are cut off flat",
-            advice="Turn the recording level down until no strike reaches the top, and record again.",
+            advice=LOUD,
         )
 
 
@@ -114,6 +123,17 @@ def _flat_tops(size: Floats) -> bool:
             if fall > max(1.5 * step, 0.01 * top):
                 return True
     return False
+
+
+def _level_tops(part: Floats) -> bool:
+    """Whether a strike begins with a row of crests of one height, where a ring fades from crest to crest."""
+    size = np.abs(part)
+    turns = np.flatnonzero(np.diff(np.signbit(part)))
+    if turns.size < LEVEL_TOPS:
+        return False
+    crests = np.maximum.reduceat(size, np.concatenate([[0], turns + 1]))  # one a half swing, whatever noise rides on it
+    crests = crests[crests > 0.2 * size.max()]
+    return any(b - a >= LEVEL_TOPS for a, b in runs(crests > (1 - AS_HIGH) * size.max()))
 
 
 def _starts(wave: Floats, rate: float) -> tuple[list[int], float]:

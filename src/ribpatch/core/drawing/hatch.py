@@ -24,6 +24,7 @@ PATTERNS = {
     "unidirectional": "strokes",
     "putty": "wave",
     "old laminate": "diagonal",
+    "not surveyed": "diagonal",
     "fitting": "",
 }
 

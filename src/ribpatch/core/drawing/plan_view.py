@@ -66,6 +66,8 @@ def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, dep
     shapes: list[Shape] = []
     if picture is not None:
         shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp, picture.words))
+        if depth == "find":
+            shapes += [Area(rings, "unsurveyed", "not surveyed") for rings in rings_of(patch.extent.unsurveyed)]
     shapes += _lines(patch.extent.likely, "extent", "extent")
     if depth == "find":
         shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []

@@ -157,12 +157,12 @@ class FindStage(Stage):
         self.field(card, "survey", "confidence", label="or any")
         for label, key in (
             ("nearly certain", "extent.surely"),
-            ("not surveyed", "extent.unsurveyed"),
-            ("of it left open", "extent.open"),
             ("expected", "extent.expected"),
             ("of it wet", "extent.wet"),
             ("rotted", "extent.rotted"),
             ("disbonded", "extent.disbonded"),
+            ("not surveyed", "extent.unsurveyed"),
+            ("of it read, but left open", "extent.open"),
             ("chance of any damage", "survey.any"),
             ("alike over", "survey.length"),
         ):

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch import __version__
+from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.survey.acoustics import Measured
+    from ribpatch.core.survey.strikes import Verdict
     from ribpatch.formats.readings_csv import Read
 
 
@@ -234,11 +236,17 @@ def _taps(chosen: argparse.Namespace) -> None:
     print("start s  dominant Hz  centroid Hz  decay ms  contact ms  over noise dB  verdict")
     for s in strikes(chosen.wave):
         verdict = verdict_of(s, references, shelf)
-        words = f"{verdict.name} (margin {verdict.margin:.2f})" if verdict else "no reference: nothing is said"
+        words = _verdict_words(verdict)
         print(
             f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}"
             f"{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
         )
+
+
+def _verdict_words(verdict: Verdict | None) -> str:
+    if verdict is None:
+        return "no reference: nothing is said"
+    return f"{verdict.name} ({percent(verdict.margin)})" if verdict.margin else verdict.name
 
 
 def _export(chosen: argparse.Namespace) -> None:

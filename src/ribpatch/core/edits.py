@@ -181,7 +181,7 @@ def remove_edge(zone: str, side: int) -> Edit:
 
 
 def draw_extent(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
-    """Draw the extent by hand, or (None) go back to the readings."""
+    """Draw the extent by hand, rings in m, or (None) go back to the readings."""
     name = "draw the extent" if rings is not None else "take the extent from the readings"
 
     def change(z: Zone) -> Zone:
@@ -192,7 +192,7 @@ def draw_extent(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
 
 
 def draw_cut(zone: str, rings: tuple[Ring, ...] | None) -> Edit:
-    """Draw the cut line by hand, or (None) go back to the rule."""
+    """Draw the cut line by hand, rings in m, or (None) go back to the rule."""
     name = "draw the cut line" if rings is not None else "take the cut line from the rule"
 
     def change(z: Zone) -> Zone:
@@ -279,7 +279,7 @@ def set_price(price: Price) -> Edit:
 
 
 def set_rule(rule: Rule, value: float) -> Edit:
-    """Set a rule for this job, within its limits."""
+    """Set a rule for this job, SI, within its limits."""
     reason = rule_fault(rule, value)
     if reason:
         raise InvalidValue(rule.name, reason=reason)

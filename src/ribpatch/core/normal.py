@@ -18,7 +18,9 @@ NODES = ((-1.7320508075688772, 1 / 6), (0.0, 2 / 3), (1.7320508075688772, 1 / 6)
 
 
 def normal_cdf(z: Floats) -> Floats:
-    """The standard normal distribution function, to 1e-7 absolute: [12], 26.2.17 (Python has no vectorised erf)."""
+    """The share of the standard normal distribution below ``z`` deviations, to 1e-7 absolute: [12], 26.2.17 (Python has
+    no vectorised erf).
+    """
     t = 1 / (1 + 0.2316419 * np.abs(z))
     tail = t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
     tail *= np.exp(-0.5 * z * z) * 0.3989422804014327

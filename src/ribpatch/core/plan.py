@@ -17,8 +17,10 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.totals import boat_figures, job_totals
+from ribpatch.core.zone_lists import ZoneLists
 
 if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.zone import Place
     from ribpatch.core.figure import Figure
     from ribpatch.core.job import Job, Own, ShedAir, Zone
     from ribpatch.core.laminate.comparison import LaminateComparison
@@ -34,6 +36,7 @@ if TYPE_CHECKING:
 # The figures of a zone, in the order in which they are printed.
 GROUPS = (
     "survey_figures",
+    "kind_figures",
     "cause_figures",
     "opening_figures",
     "stack_figures",
@@ -43,43 +46,25 @@ GROUPS = (
 )
 
 
-# The first words of ids that stand in one group only.
-GROUP_OF = {
-    "extent": GROUPS[0],
-    "survey": GROUPS[0],
-    "zone": GROUPS[0],
-    "cause": GROUPS[1],
-    "cut": GROUPS[2],
-    "taper": GROUPS[2],
-    "skin": GROUPS[2],
-    "stack": GROUPS[3],
-    "lam": GROUPS[4],
-    "match": GROUPS[4],
-    "old": GROUPS[4],
-    "panel": GROUPS[4],
-    "bond": GROUPS[5],
-    "cloth": GROUPS[6],
-    "cost": GROUPS[6],
-    "cup": GROUPS[6],
-    "mix": GROUPS[6],
-    "weight": GROUPS[6],
+# The first words of ids that stand in some groups only.
+GROUPS_OF = {
+    word: groups
+    for groups, words in (
+        (("survey_figures", "kind_figures"), ("extent",)),
+        (("survey_figures",), ("survey", "zone")),
+        (("cause_figures",), ("cause",)),
+        (("opening_figures",), ("cut", "taper", "skin")),
+        (("stack_figures",), ("stack",)),
+        (("comparison_figures",), ("lam", "match", "old", "panel")),
+        (("bond_figures",), ("bond",)),
+        (("supply_figures",), ("cloth", "cost", "cup", "mix", "weight")),
+    )
+    for word in words
 }
 
 
-class ZonePlan(Struct, frozen=True, eq=False, dict=True):
+class ZonePlan(ZoneLists, frozen=True, eq=False, dict=True):
     """Everything that can be worked out for one zone, each part when it is first asked for."""
-
-    zone: Zone
-    air: ShedAir
-    year: int | None  # the boat's
-    shelf: Shelf
-
-    @cached_property
-    def patch(self) -> Patch:
-        """The geometry of the repair."""
-        from ribpatch.core.patch.repair import patch_of
-
-        return patch_of(self.zone, self.shelf)
 
     @property
     def has_patch(self) -> bool:
@@ -126,6 +111,13 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         from ribpatch.core.survey.figures import survey_figures
 
         return survey_figures(self.zone, self.shelf, self.zone.id)
+
+    @cached_property
+    def kind_figures(self) -> tuple[Figure, ...]:
+        """The area of each kind of damage; none where nothing was read."""
+        from ribpatch.core.survey.figures import kind_figures
+
+        return kind_figures(self.zone, self.shelf, self.zone.id)
 
     @cached_property
     def cause_figures(self) -> tuple[Figure, ...]:
@@ -190,8 +182,7 @@ class ZonePlan(Struct, frozen=True, eq=False, dict=True):
         wanted = f"{self.zone.id}.{key}"
         if "by_id" in self.__dict__:
             return self.by_id.get(key)
-        group = GROUP_OF.get(key.partition(".")[0])
-        groups = GROUPS if group is None else (group,)
+        groups = GROUPS_OF.get(key.partition(".")[0], GROUPS)
         return next((found for group in groups if (found := _named(getattr(self, group), wanted)) is not None), None)
 
     @cached_property
@@ -252,6 +243,12 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     def notices(self) -> tuple[Notice, ...]:
         """Every warning: the job's, then each zone's."""
         return (*self.job_notices, *(n for zone in self.zones for n in zone_notices_of(zone, self.system)))
+
+    def places_to_look(self, zone: Zone) -> tuple[Place, ...]:
+        """Where else damage of a zone may have spread to."""
+        from ribpatch.core.diagnosis.zone import places_to_look
+
+        return places_to_look(self.job, zone, self.shelf)
 
     def notices_of(self, zone: str) -> tuple[Notice, ...]:
         """The warnings of the job as a whole and of one zone; the other zones are not worked out for it."""

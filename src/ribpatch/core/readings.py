@@ -106,14 +106,24 @@ class Push(Taken):
     deflection: Annotated[float, Limits(gt=0, le=0.5)]
 
 
+BandShare = Annotated[float, Limits(gt=0, le=1)]
+FadeTime = Annotated[float, Limits(gt=0, le=10)]
+
+
 class Strike(Taken):
-    """A recorded tap as measured: frequencies in Hz, decay and contact in s, and the recording that it came from."""
+    """A recorded tap as measured: frequencies in Hz, times in s, the shape of its sound (nothing where an earlier
+    version measured it), and the recording that it came from.
+    """
 
     kind: Literal["strike"] = "strike"
     frequency: Annotated[float, Limits(gt=0, le=96_000)]
     centroid: Annotated[float, Limits(gt=0, le=96_000)]
     decay: Annotated[float, Limits(gt=0, le=10)]
     contact: Annotated[float, Limits(gt=0, le=1)]
+    bands: tuple[BandShare, ...] = ()
+    fades: tuple[FadeTime, ...] = ()
+    early: Annotated[float, Limits(ge=0, le=1)] = 0.0
+    attack: Annotated[float, Limits(ge=0, le=96_000)] = 0.0
     recording: MemberName | Literal[""] = ""
     start: Annotated[float, Limits(ge=0, le=36_000)] = 0.0  # s into the recording
 

@@ -84,7 +84,7 @@ def _rule(rule: Rule, known: dict[str, Rule], place: str) -> Iterator[Fault]:
 
 
 def rule_fault(rule: Rule, value: float) -> str:
-    """Why a rule cannot have a value, in words; empty where it can."""
+    """Why a rule cannot have a value (SI), in words; empty where it can."""
     if not rule.low <= value <= rule.high:
         limits = f"{shown(rule.low, rule.kind)} to {shown(rule.high, rule.kind)}"
         return f"{shown(value, rule.kind)} is outside {limits}"

@@ -89,7 +89,7 @@ def set_margin(zone: str, facing: Facing, margin: Measure | None) -> Edit:
 
 
 def merge_cut(zone: Zone, rings: tuple[Ring, ...]) -> Edit:
-    """Make one cut of several: the least straight-edged line round them, inside the zone."""
+    """Make one cut of several, rings in m: the least straight-edged line round them, inside the zone."""
     if len(rings) < 2:
         raise InvalidValue("Cut line", reason="there is only one part; nothing to merge")
     whole = shapely.union_all([Polygon(r) for r in rings]).convex_hull.intersection(polygon_of(zone.outline))

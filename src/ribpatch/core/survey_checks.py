@@ -33,7 +33,7 @@ _INSIDE: Rows[Reading, bool] = Rows()
 
 @remembered(256)
 def readings_outside(survey: Survey, outline: Ring) -> int:
-    """How many readings lie outside the outline, with any point of a line (a millimetre over counts as in)."""
+    """How many readings lie outside the outline (m), with any point of a line (a millimetre over counts as in)."""
     inside = _INSIDE.of(survey.readings, outline, lambda some: all_inside(some, outline).tolist())
     return len(inside) - sum(inside)
 

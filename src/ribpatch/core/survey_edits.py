@@ -133,7 +133,7 @@ def annotate_reading(zone: str, reading: str, **given: str) -> Edit:
 
 
 def add_photograph(zone: str, member: str, caption: str, at: Point | None = None, reading: str = "") -> Edit:
-    """Add a photograph that the album keeps as ``member``, pinned to a place or tied to a reading where given."""
+    """Add a photograph that the album keeps as ``member``, pinned to a place (m) or tied to a reading where given."""
 
     def change(survey: Survey) -> Survey:
         made = Photograph(

@@ -44,6 +44,7 @@ FURTHER = (
     "centroid hz",
     "decay s",
     "contact s",
+    "shape",
     "recording",
     "start s",
     "points m",

@@ -35,6 +35,7 @@ KINDS = {
     "blister": "sketch",
 }
 YES = {"yes", "y", "1", "true", "x"}
+SHAPE = 11  # numbers: six bands, three fades, early share, attack
 Row = dict[str, str]
 
 
@@ -62,6 +63,8 @@ def row_of(reading: Reading, reference: bool, session: SurveySession | None) -> 
             "recording": reading.recording,
             "start s": repr(reading.start),
         }
+        if reading.bands:
+            row["shape"] = " ".join(map(repr, (*reading.bands, *reading.fades, reading.early, reading.attack)))
     row |= {"time": reading.at, "who": reading.who, "note": reading.note, "photographs": " ".join(reading.photographs)}
     row["reference"] = "yes" if reference else ""
     if session is not None:
@@ -125,12 +128,23 @@ def _facts(kind: str, cell: Any, mark: str) -> dict[str, Any]:
         names = (("centroid", "centroid hz"), ("decay", "decay s"), ("contact", "contact s"))
         more = {fact: number(cell(name), name, mark) for fact, name in names}
         start = {"start": number(cell("start s"), "start s", mark)} if cell("start s") else {}
-        return {"frequency": number(value, "value", mark), **more, **start, "recording": cell("recording")}
+        facts = {"frequency": number(value, "value", mark), **more, **start, "recording": cell("recording")}
+        return facts | _shape(cell("shape"), mark)
     if kind == "cut":
         return {"states": tuple(value.lower().split()), "points": _points(cell("points m"), mark)}
     if kind == "sketch":
         return {"grade": value.lower(), "points": _points(cell("points m"), mark)}
     return {"grade": value.lower()}
+
+
+def _shape(text: str, mark: str) -> dict[str, Any]:
+    """The shape of a strike's sound: six shares by band, three times of fading, the early share, the attack in Hz."""
+    if not text:
+        return {}
+    values = [number(part, "shape", mark) for part in text.split()]
+    if len(values) != SHAPE:
+        raise ValueError(f"the shape of a strike is {SHAPE} numbers, not {len(values)}")
+    return {"bands": tuple(values[:6]), "fades": tuple(values[6:9]), "early": values[9], "attack": values[10]}
 
 
 def _points(text: str, mark: str) -> tuple[tuple[float, float], ...]:

@@ -31,7 +31,7 @@ PATTERNS = {
     "unidirectional": "LINE",
     "putty": "ANSI33",
     "old laminate": "ANSI31",
-    "not surveyed": "ANSI31",
+    "not surveyed": "ANSI35",
     "fitting": "SOLID",
 }
 

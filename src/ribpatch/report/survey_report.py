@@ -12,7 +12,7 @@ from reportlab.platypus import Image, KeepTogether, PageBreak, Table
 
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
-from ribpatch.core.diagnosis.zone import diagnosis_of, places_to_look, said_in, summary_of
+from ribpatch.core.diagnosis.zone import places_to_look, said_in, summary_of
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
@@ -20,7 +20,6 @@ from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
-from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.units import Kind, System, display_unit, place_numbers, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
@@ -133,7 +132,7 @@ def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
 
 
 def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
-    diagnosis = diagnosis_of(made.zone, plan.shelf)
+    diagnosis = made.diagnosis
     if not diagnosis.said:
         return [paragraph("Causes", SUB), paragraph("Nothing found so far speaks for any cause.")]
     rows = [["cause", "", "chance", "band", "speaks for it", "speaks against it"]]
@@ -158,7 +157,7 @@ def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
 
 
 def _first(made: ZonePlan, plan: Plan) -> list[Any]:
-    asked = [a for a in asked_of(made.zone, made.patch, plan.shelf) if a.standing != "overruled"][:FIRST]
+    asked = [a for a in made.asked if a.standing != "overruled"][:FIRST]
     places = [
         p
         for p in places_to_look(plan.job, made.zone, plan.shelf)

@@ -1,5 +1,5 @@
 """A recording of taps: its waveform with the strikes found, one strike's spectrum, and each strike's verdict and
-margin.
+its chance.
 """
 
 from __future__ import annotations
@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.readings import Reading, Strike
 from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mono, spectrum
 from ribpatch.core.survey.entry import strike_reading
@@ -34,7 +35,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.ui.session import Session
 
-COLUMNS = ("at", "dominant Hz", "centroid Hz", "decay ms", "contact ms", "over noise dB", "verdict", "margin")
+COLUMNS = ("at", "dominant Hz", "centroid Hz", "decay ms", "contact ms", "over noise dB", "verdict", "chance")
 
 
 class Recording(Struct, frozen=True, eq=False):
@@ -169,7 +170,7 @@ class RecordingDialog(QDialog):
                 "first; without it nothing is said."
             )
         )
-        simulated = "What counts as dull or drummy was learned from simulated strikes; real panels differ."
+        simulated = "What counts as dull or drummy was learned from simulated strikes; real panels differ: a hint."
         self.words.setText(f"{len(self._made.strikes)} strikes. {judged} {simulated}")
         for row, strike in enumerate(self._made.strikes):
             verdict = verdict_of(strike, self._known, shelf)
@@ -222,5 +223,5 @@ def _cells(strike: Measured, verdict: Verdict | None) -> tuple[str, ...]:
         f"{strike.contact * 1000:.2f}",
         f"{strike.over_noise:.0f}",
         verdict.name if verdict else "no reference",
-        f"{verdict.margin:.2f}" if verdict else "",
+        percent(verdict.margin) if verdict and verdict.margin else "",
     )

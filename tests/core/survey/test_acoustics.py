@@ -1,15 +1,23 @@
 """Strikes: what is measured against sounds of known frequency and decay, and every recording that is refused."""
 
+import importlib.util
+import sys
+from pathlib import Path
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ribpatch.core.errors import BadRecording
+from ribpatch.core.job import Survey
 from ribpatch.core.readings import Strike
+from ribpatch.core.record import evolve
 from ribpatch.core.survey.acoustics import mono, strikes_in
 from ribpatch.core.survey.hammer import RATE, Panel, any_panel, response, strike_wave
-from ribpatch.core.survey.strikes import strike_says, verdict_of
+from ribpatch.core.survey.score import scores_of
+from ribpatch.core.survey.strike_shape import BANDS, FADING
+from ribpatch.core.survey.strikes import FOOLED, SPREADS, UNLIKE, UNTOLD, by_place, features_of, strike_says, verdict_of
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -101,23 +109,51 @@ def test_clipped_and_then_filtered_is_told_and_a_ring_is_not(frequency, decay, n
             strikes_in(0.5 * filtered(np.clip(8 * wave, -1, 1)), 48_000)
 
 
-def strike(panel, state, rng, over_noise=20):
+def strike(panel, state, rng, over_noise=25):
     (found,) = strikes_in(strike_wave(panel, state, rng, over_noise), RATE)
     return found
 
 
-def test_nine_in_ten_simulated_strikes_of_unseen_panels_are_told_right_at_20_db():
-    """Wet and rotted are one class, dull: the sound does not part them."""
-    right = dict.fromkeys(("sound", "wet", "rotted", "disbonded"), 0)
-    wanted = {"sound": "sound", "wet": "dull", "rotted": "dull", "disbonded": "drummy"}
+OTHERWISE = Path(__file__).parents[3] / "scripts/strikes_made_otherwise.py"
+WANTED = {"sound": "sound", "wet": "dull", "rotted": "dull", "disbonded": "drummy"}
+
+
+def otherwise():
+    spec = importlib.util.spec_from_file_location("strikes_made_otherwise", OTHERWISE)
+    module = importlib.util.module_from_spec(spec)
+    sys.modules[spec.name] = module
+    spec.loader.exec_module(module)
+    return module
+
+
+def own_makers(count):
     rng = np.random.default_rng(77)
-    for _ in range(25):
+    for _ in range(count):
         panel = any_panel(rng)
-        references = tuple(strike(panel, "sound", rng) for _ in range(3))
-        for state, word in wanted.items():
-            right[state] += verdict_of(strike(panel, state, rng), references, SHELF).id == word
-    assert sum(right.values()) >= 0.9 * 100, right
-    assert min(right.values()) >= 20, right
+        yield lambda state, panel=panel: (strike_wave(panel, state, rng, 25), RATE)
+
+
+def other_makers(count):
+    made, rng = otherwise(), np.random.default_rng(7_007)
+    for _ in range(count):
+        plate, session = made.any_plate(rng), made.any_session(rng)
+        yield lambda state, p=plate, s=session: (made.strike(p, s, state, rng), s.rate)
+
+
+@pytest.mark.parametrize(("makers", "right", "judged"), [(own_makers(25), 0.93, 0.75), (other_makers(14), 0.75, 0.7)])
+def test_strikes_of_panels_that_nothing_was_learned_from_are_told_right_or_not_at_all(makers, right, judged):
+    """Wet and rotted are one verdict, dull: the sound does not part them."""
+    told = []
+    for make in makers:
+        references = tuple(strikes_in(*make("sound"))[0] for _ in range(3))
+        told += [
+            (verdict_of(strikes_in(*make(state))[0], references, SHELF).id, word) for state, word in WANTED.items()
+        ]
+    clear = [(found, wanted) for found, wanted in told if found not in (UNLIKE, UNTOLD)]
+    assert len(clear) >= judged * len(told)
+    assert sum(found == wanted for found, wanted in clear) >= right * len(clear)
+    bad = [found for found, wanted in told if wanted != "sound"]
+    assert bad.count("sound") <= 0.05 * len(bad)
 
 
 def test_the_hammers_physics():
@@ -171,12 +207,74 @@ def test_a_strike_between_two_classes_is_not_told():
     assert "cannot tell" in found and "sound" in found
 
 
-def test_likelihoods_of_a_strike_are_its_chances_over_how_many_classes_a_state_has():
+def test_likelihoods_of_a_strike_are_its_chances_by_state():
     verdict = verdict_of(reading(1), (reading(2), reading(3)), SHELF)
-    by_class = dict(zip((c.id for c in SHELF.strikes), verdict.chances, strict=True))
-    loose = [chance for name, chance in by_class.items() if name.startswith("drummy")]
+    by_state = dict(zip((c.id for c in SHELF.strikes), verdict.chances, strict=True))
     score, logs = strike_says(reading(1), (reading(2), reading(3)), SHELF)
-    assert np.exp(logs) == pytest.approx(
-        [by_class["sound"], by_class["dull-wet"], by_class["dull-rotted"], sum(loose) / len(loose)]
+    assert np.exp(logs) == pytest.approx([by_state[s] for s in ("sound", "wet", "rotted", "disbonded")])
+    assert score == pytest.approx(sum(c.score * by_state[c.id] for c in SHELF.strikes))
+
+
+def test_the_softmax_against_its_own_sum_by_hand():
+    """One strike, the weights of the data, term by term."""
+    verdict = verdict_of(reading(1, 700, 0.004), (reading(2),), SHELF)
+    over = [np.log(0.7) / SPREADS[0], 0.0, np.log(0.4) / SPREADS[2], 0.0]
+    fits = [
+        c.few[0]
+        + sum(w * v for w, v in zip(c.few[1:5], over, strict=True))
+        + sum(w * abs(v) for w, v in zip(c.few[5:], over, strict=True))
+        for c in SHELF.strikes
+    ]
+    share = np.exp(fits) / np.exp(fits).sum()
+    assert verdict.chances == pytest.approx((1 - FOOLED) * share + FOOLED / 4)
+    assert verdict.margin in (pytest.approx(max(verdict.by_verdict.values())), 0.0)
+
+
+def test_strikes_at_one_place_are_judged_by_their_middle():
+    marked = tuple(reading(n) for n in range(2, 5))
+    knocked = evolve(reading(9, 4000, 0.0005), x=0.5)
+    same = tuple(evolve(reading(n), x=0.5) for n in (10, 11))
+    shared = by_place((*same, knocked), 0.04)
+    assert set(shared) == {"r9", "r10", "r11"} and shared["r9"] == pytest.approx(features_of(reading(1)))
+    assert by_place((same[0], evolve(knocked, x=0.7)), 0.04) == {}
+    survey = Survey(readings=(*marked, *same, knocked), references=("r2", "r3", "r4"))
+    scores = scores_of(survey, SHELF)
+    rows = {i: row for i, row in zip(scores.ids, scores.logs.tolist(), strict=True)}
+    assert rows["r9"] == pytest.approx(rows["r10"])
+
+
+def test_all_features_count_where_both_have_them_and_the_first_few_else():
+    rng = np.random.default_rng(5)
+    panel = any_panel(rng)
+    found, sound = strike(panel, "rotted", rng), strike(panel, "sound", rng)
+    whole = verdict_of(found, (sound,), SHELF)
+    assert len(whole.offset) == SPREADS.size and whole.offset[:4] == pytest.approx(
+        np.log(
+            [
+                found.frequency / sound.frequency,
+                found.centroid / sound.centroid,
+                found.decay / sound.decay,
+                found.contact / sound.contact,
+            ]
+        )
     )
-    assert score == pytest.approx(sum(c.score * by_class[c.id] for c in SHELF.strikes))
+    assert (
+        len(verdict_of(reading(1), (sound,), SHELF).offset) == 4 == len(verdict_of(found, (reading(1),), SHELF).offset)
+    )
+    assert len(verdict_of(found, (reading(1), sound), SHELF).offset) == SPREADS.size
+
+
+@given(st.floats(300, 3000), st.floats(0.004, 0.02))
+@settings(max_examples=20, deadline=None)
+def test_the_shape_of_a_tone_is_its_band_and_its_own_fading(frequency, decay):
+    (found,) = strikes_in(ring(frequency, decay), 48_000)
+    band = next(k for k, (low, high) in enumerate(BANDS) if low <= frequency < high)
+    near = min(abs(frequency - edge) for edges in BANDS for edge in edges)
+    if near > 3 / decay:  # a tone that fades is some hertz wide
+        assert found.shape.bands[band] > 0.8
+    part = next(k for k, (low, high) in enumerate(FADING) if low <= frequency < high)
+    edge = min(abs(frequency - e) for edges in FADING for e in edges)
+    if edge > 6 / decay:
+        assert found.shape.fades[part] == pytest.approx(decay * np.log(10) / 2, rel=0.25)
+    assert found.shape.early == pytest.approx(1 - np.exp(-2 * 0.004 / decay), abs=0.12)
+    assert found.shape.attack > 100

@@ -11,10 +11,13 @@ from ribpatch.core.record import evolve
 from ribpatch.core.survey.acoustics import Measured
 from ribpatch.core.survey.entry import METERS, made_reading, reading_words, strike_reading
 from ribpatch.core.survey.inside import all_inside
+from ribpatch.core.survey.strike_shape import Shape
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
 ZONE = ((0.0, 0.0), (2.0, 0.0), (2.0, 1.0), (0.0, 1.0))
+
+SHAPE = Shape((0.1, 0.2, 0.4, 0.2, 0.05, 0.05), (0.02, 0.01, 0.004), 0.4, 1800.0)
 
 
 def make(kind, x=0.5, y=0.5, **facts):
@@ -51,7 +54,9 @@ def test_a_reading_in_words(kind, facts, words):
 
 
 def test_a_measured_strike_keeps_its_figures_and_its_recording():
-    measured = Measured(start=0.4, frequency=900.0, centroid=1100.0, decay=0.01, contact=0.0012, over_noise=25.0)
+    measured = Measured(
+        start=0.4, frequency=900.0, centroid=1100.0, decay=0.01, contact=0.0012, over_noise=25.0, shape=SHAPE
+    )
     made = strike_reading(measured, (0.3, 0.2), "abc.wav", SHELF)
     assert (made.x, made.y, made.recording, made.start) == (0.3, 0.2, "abc.wav", 0.4)
     assert (made.frequency, made.centroid, made.decay, made.contact) == (900.0, 1100.0, 0.01, 0.0012)

@@ -11,12 +11,13 @@ from functools import cached_property
 from math import dist
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Reading, Sketch, Strike, Tap
 from ribpatch.core.survey.lone import borne_out
-from ribpatch.core.survey.score import levels_of
+from ribpatch.core.survey.score import levels_of, strikes_by_place
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.survey.strikes import verdict_of
 from ribpatch.core.survey.way_in import Source, ways_in
@@ -78,7 +79,12 @@ class _Look(Struct, frozen=True, dict=True):
         strikes: list[Strike] = self.of(Strike)
         marked = set(self.zone.survey.references)
         known = tuple(s for s in strikes if s.id in marked)
-        judged = [(v.id, s) for s in strikes if (v := verdict_of(s, known, self.shelf)) is not None]
+        several = strikes_by_place(self.zone.survey, self.shelf)
+        judged = [
+            (v.id, s)
+            for s in strikes
+            if (v := verdict_of(np.array(several[s.id]) if s.id in several else s, known, self.shelf)) is not None
+        ]
         heard = [*((r.grade, r) for r in self.of(Tap)), *judged]
         return [(word, r.id in self.backed, self.tells(r)) for word, r in heard]
 
@@ -105,7 +111,7 @@ class _Look(Struct, frozen=True, dict=True):
         return (True, f"{backed} of {all_told} {what}", self.sure(backed)) if backed >= least else None
 
     def sure(self, count: float) -> float:
-        """Chance that what so many readings say is so."""
+        """Chance, 0 to 1, that what a number of readings say is so."""
         return 1 - self.shelf.rule("finding.doubt") / max(count, 1.0)
 
     @property

@@ -103,7 +103,7 @@ def spot_of(r: Reading, at: Point, codes: Codes) -> Spot:
 def marks_of(
     survey: Survey, shelf: Shelf, place: Callable[[Reading, Point], Point], where: object = None
 ) -> list[Shape]:
-    """The marks of all readings, each point put where ``place`` says: spots, test cuts by what was seen, cracks as
+    """The marks of all readings, each point (m) put where ``place`` says: spots, test cuts by what was seen, cracks as
     lines.
     """
     codes = codes_of(survey, shelf)
@@ -128,7 +128,7 @@ _MARKS: Rows[Reading, tuple[Shape, ...]] = Rows()
 
 
 def as_it_lies(_reading: Reading, at: Point) -> Point:
-    """A mark stands where its reading was taken."""
+    """A mark stands where its reading was taken, m."""
     return at
 
 

@@ -188,7 +188,10 @@ def _sandwich(book: FigureBook, panel: Match, before: Sandwich, after: Sandwich,
 
 
 def worry(held: PropertyComparison, least: float, most: float) -> str:
-    """What is wrong with one comparison: weaker or softer than it was, or so stiff that it makes a hard spot."""
+    """What is wrong with one comparison: weaker or softer than it was, or so stiff that it makes a hard spot.
+
+    ``least`` and ``most`` are ratios of new over old.
+    """
     if held.ratio < least - 0.005:
         return "softer than it was" if held.kind in (Kind.MEMBRANE, Kind.BENDING) else "weaker than it was"
     stiff = held.key in ("stiff.along", "stiff.across", "bend.along", "bend.across")

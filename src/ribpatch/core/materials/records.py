@@ -268,20 +268,20 @@ class InstrumentCard(Record):
     wrong: Share = 0.0  # of its readings that are plainly wrong, whatever is there
 
 
-Four = tuple[float, float, float, float]
+Weight = Annotated[float, Limits(ge=-100, le=100)]
 
 
 class StrikeClass(Record):
-    """How one class of strike differs from the panel's reference strikes: natural logarithms of dominant frequency,
-    centroid, decay and contact over the reference's, with their scatter; and its damage score. Several classes
-    can share a verdict.
+    """How the sound of one state of the material is told: the weights of a constant, of the differences from the
+    panel's reference strikes (natural logarithms over their spreads) and of their sizes, for all features of a strike
+    and for the first few; and its damage score. Several states can share a verdict.
     """
 
-    id: Id
+    id: Literal["sound", "wet", "rotted", "disbonded"]
     verdict: Id
     name: Name
-    offset: Four
-    scatter: Four
+    weights: tuple[Weight, ...]
+    few: tuple[Weight, ...]
     score: Share
     reason: Reason
 

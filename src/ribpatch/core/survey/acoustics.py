@@ -14,6 +14,7 @@ from msgspec import Struct
 
 from ribpatch.core.errors import BadRecording
 from ribpatch.core.series import distinct, runs
+from ribpatch.core.survey.strike_shape import Shape, shape_of
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
@@ -27,12 +28,14 @@ LEAST_RATIO = 10.0  # dB of a strike over the background
 FULL = 0.999  # of full scale
 FLAT = 4  # like samples in a row at the very top: clipped before it was written
 SILENT = 1e-4  # of full scale
-LEVEL_TOPS, AS_HIGH = 6, 0.02  # crests in a row that are as high as each other: clipped, then filtered
+LEVEL_TOPS, AS_HIGH = 10, 0.02  # crests in a row that are as high as each other: clipped, then filtered
 LOUD = "Turn the recording level down until no strike reaches the top, and record again."
 
 
 class Measured(Struct, frozen=True):
-    """One strike: its start (s), dominant frequency and centroid (Hz), decay and contact (s), level over noise (dB)."""
+    """One strike: its start (s), dominant frequency and centroid (Hz), decay and contact (s), level over noise (dB),
+    and the shape of its sound.
+    """
 
     start: float
     frequency: float
@@ -40,6 +43,7 @@ class Measured(Struct, frozen=True):
     decay: float
     contact: float
     over_noise: float
+    shape: Shape
 
 
 def mono(samples: Floats) -> Floats:
@@ -180,7 +184,8 @@ def _measured(wave: Floats, rate: float, start: int, end: int, noise: Floats, fl
     head = part[: max(1, round(0.02 * rate))]
     ratio = 10 * np.log10(max(float((head**2).mean()), 1e-20) / (float((noise**2).mean()) if noise.size else floor))
     quiet = float((noise**2).mean()) if noise.size else 0.0
-    return Measured(start / rate, frequency, centroid, _decay(part, rate, quiet), _contact(part, rate), float(ratio))
+    decay, contact, shape = _decay(part, rate, quiet), _contact(part, rate), shape_of(part, rate, noise)
+    return Measured(start / rate, frequency, centroid, decay, contact, float(ratio), shape)
 
 
 def _bins(length: int) -> int:

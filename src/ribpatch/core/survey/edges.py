@@ -28,7 +28,7 @@ class RunOn(Struct, frozen=True):
 
 
 def runs_on(region: BaseGeometry, outline: Ring, edges: tuple[Edge, ...]) -> tuple[RunOn, ...]:
-    """The sides that a region reaches, longest stretch first."""
+    """The sides of an outline (m) that a region reaches, longest stretch first."""
     if region.is_empty:
         return ()
     names = {e.side: e.name for e in edges}

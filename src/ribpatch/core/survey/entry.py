@@ -52,6 +52,10 @@ def strike_reading(measured: Measured, at: Point, recording: str, shelf: Shelf) 
         centroid=measured.centroid,
         decay=measured.decay,
         contact=measured.contact,
+        bands=measured.shape.bands,
+        fades=measured.shape.fades,
+        early=measured.shape.early,
+        attack=measured.shape.attack,
         recording=recording,
         start=measured.start,
     )

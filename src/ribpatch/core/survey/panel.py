@@ -92,7 +92,9 @@ def _spot(rng: np.random.Generator, zone: Polygon) -> Point:
 
 @remembered(64)
 def truth_of(practice: Practice, outline: Ring) -> Truth:
-    """The hidden truth of a practice panel: drawn patches where there are any, else random by its seed."""
+    """The hidden truth of a practice panel, its outline in m: drawn patches where there are any, else random by its
+    seed.
+    """
     zone, rng = polygon_of(outline), np.random.default_rng(practice.seed)
     size = sqrt(zone.area)
     empty: BaseGeometry = MultiPolygon()
@@ -133,18 +135,20 @@ def read_meter(truth: Truth, at: Point, nth: int = 0, used: int = 0) -> Moisture
 
 
 def read_ear(truth: Truth, at: Point, nth: int = 0) -> Tap:
-    """A simulated tap by ear: the word that a trained ear would say, sometimes wrong."""
+    """A simulated tap by ear at a place in m: the word that a trained ear would say, sometimes wrong."""
     word = _dice(truth, at, nth).choice(len(WORDS), p=EAR[truth.state(at)])
     return Tap(id="new", x=at[0], y=at[1], grade=WORDS[int(word)])
 
 
 def read_hammer(truth: Truth, at: Point, nth: int = 0, over_noise: float = 26.0) -> Floats:
-    """Samples of a simulated strike at a place; measure them as any recording."""
+    """Samples of a simulated strike at a place in m, its first 20 ms ``over_noise`` dB over the noise; measure them as
+    any recording.
+    """
     return strike_wave(truth.panel, truth.state(at), _dice(truth, at, nth), over_noise)
 
 
 def read_plug(truth: Truth, at: Point) -> Plug:
-    """A simulated plug: it shows what is there."""
+    """A simulated plug at a place in m: it shows what is there."""
     state = truth.state(at)
     seen: dict[State, dict[str, Any]] = {
         "sound": {"water": "dry", "core": "firm", "bond": "whole"},

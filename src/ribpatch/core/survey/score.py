@@ -34,7 +34,7 @@ from ribpatch.core.readings import (
     line_of,
 )
 from ribpatch.core.survey.likelihood import SILENT, STATES, Logs, kind_levels, level_logs, spreads_of, words_of
-from ribpatch.core.survey.strikes import strike_says
+from ribpatch.core.survey.strikes import by_place, strike_says
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey
@@ -108,6 +108,12 @@ def standards_of(survey: Survey) -> tuple[dict[str, float], tuple[Strike, ...]]:
     return references_of(survey), tuple(r for r in survey.readings if r.id in marked and isinstance(r, Strike))
 
 
+@remembered(24, survey=("readings",))
+def strikes_by_place(survey: Survey, shelf: Shelf) -> dict[str, tuple[float, ...]]:
+    """The middle of the features of recorded taps at one place, by id; only where there are several."""
+    return by_place((r for r in survey.readings if isinstance(r, Strike)), shelf.rule("place.size"))
+
+
 def _clip(value: float) -> float:
     return min(1.0, max(0.0, value))
 
@@ -168,6 +174,7 @@ _SPOKEN: Rows[Reading, tuple[Spoken, ...]] = Rows()
 def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
     """Of every reading its places and what it says there; lines become points along them."""
     words, (references, known) = _words(shelf), standards_of(survey)
+    several = strikes_by_place(survey, shelf)
 
     def said(reading: Reading) -> tuple[Spoken, ...]:
         if isinstance(reading, TestCut | Sketch):
@@ -177,13 +184,15 @@ def _spoken(survey: Survey, shelf: Shelf) -> list[tuple[Spoken, ...]]:
         elif isinstance(reading, Plug):
             says = _plug(reading, words)
         elif isinstance(reading, Strike):
-            judged = strike_says(reading, known, shelf)
+            shared = several.get(reading.id)
+            judged = strike_says(reading if shared is None else np.array(shared), known, shelf)
             says = NOTHING if judged is None else Said(*judged)
         else:
             says = _meter_says(reading, references, shelf)
         return ((reading, (reading.x, reading.y), says),)
 
-    return _SPOKEN.of(survey.readings, (shelf, references, known), lambda readings: [said(r) for r in readings])
+    facts = (shelf, references, known, several)
+    return _SPOKEN.of(survey.readings, facts, lambda readings: [said(r) for r in readings])
 
 
 def _of_line(reading: TestCut | Sketch, words: _Words, step: float) -> list[Spoken]:

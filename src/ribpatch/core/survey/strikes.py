@@ -1,10 +1,10 @@
 """What a recorded tap says, compared with the reference strikes of its own panel.
 
-Each class of strike is a normal spread of the four logarithms (dominant frequency, centroid, decay, contact) over the
-middle of the references; the verdict is the one of highest posterior chance with equal priors, and its margin is that
-chance less the next one's. The classes' means come from simulated strikes (see ``hammer``): of strikes made another way
-about six in ten were told right, so a share of every chance is kept back, what is far from every class is told as
-unlike any, and what lies between two as not to be told. A recording is a hint. Source: [4], [9].
+A strike is described by natural logarithms over the middle of its references: dominant frequency, centroid, decay,
+contact, and the shape of its sound. The chance of each state of the material is a softmax of these and of their sizes,
+learned from simulated strikes of widely varied plates, supports, hammers, rooms and recorders (``scripts``), and held
+against strikes made another way. Some of every chance is kept back, what is far from all that was learned is told as
+unlike any, and what no state has a clear chance of as not to be told. A recording is a hint. Source: [4], [9].
 """
 
 from __future__ import annotations
@@ -15,20 +15,30 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.readings import Strike
+
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from ribpatch.core.geometry import Floats
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.readings import Strike
     from ribpatch.core.survey.acoustics import Measured
 
 UNLIKE, UNTOLD = "unlike any", "cannot tell"
-FOOLED = 0.2  # of the chance of every class is spread over all: another hammer, a frame behind, a knock
-_STATE = {"sound": 0, "dull-wet": 1, "dull-rotted": 2}  # of the classes; the rest are disbonds
+FOOLED = 0.06  # of every chance is spread over all states: what no simulation had
+STATES = ("sound", "wet", "rotted", "disbonded")
+# Spread of each feature over all that was learned from: dominant frequency, centroid, decay, contact; then six bands,
+# three fades, early share, attack.
+SPREADS = np.array([0.6, 0.3, 0.7, 0.45, 1.4, 1.1, 0.8, 1.3, 1.7, 1.7, 0.7, 0.7, 0.9, 0.5, 0.3])
+FEW = 4  # features of a strike that an earlier version measured
+SURELY_BAD = 0.1  # chance of sound under which a strike is bad, whichever way
+FURTHEST = 4.0  # spreads: what is further is no more telling
 
 
 class Verdict(Struct, frozen=True):
-    """A strike judged: verdict and its words, chances by verdict and by class, how sure it is over the next verdict,
-    and the four differences. A strike that is like none of the classes, or between two, has no verdict of the material.
+    """A strike judged: verdict and its words, chances by verdict and by state, the chance that the verdict is right
+    (0 to 1), and the differences from the references. A strike that is like none, or between two, has no verdict of the
+    material.
     """
 
     id: str
@@ -39,52 +49,85 @@ class Verdict(Struct, frozen=True):
     offset: tuple[float, ...]
 
 
-def _logs(strike: Strike | Measured) -> Floats:
-    return np.log([strike.frequency, strike.centroid, strike.decay, strike.contact])
+def features_of(strike: Strike | Measured) -> Floats:
+    """Natural logarithms of what was measured of a strike, (15,), or (4,) where an earlier version did."""
+    shape = strike if isinstance(strike, Strike) else strike.shape
+    tone = [strike.frequency, strike.centroid, strike.decay, strike.contact]
+    return np.asarray(np.log([*tone, *shape.bands, *shape.fades, shape.early, shape.attack] if shape.bands else tone))
 
 
-def verdict_of(strike: Strike | Measured, references: tuple[Strike | Measured, ...], shelf: Shelf) -> Verdict | None:
-    """A strike judged against its references; None without any."""
+def middle(strikes: Iterable[Strike | Measured]) -> Floats:
+    """The middle of some strikes, feature by feature: one that was struck badly does not shift it. Of those that have
+    all features, where there are any.
+    """
+    found = [features_of(s) for s in strikes]
+    most = max(f.size for f in found)
+    return np.asarray(np.median([f for f in found if f.size == most], axis=0))
+
+
+def verdict_of(
+    strike: Strike | Measured | Floats, references: tuple[Strike | Measured, ...], shelf: Shelf
+) -> Verdict | None:
+    """A strike, or the middle of several at one place, judged against its references; None without any."""
     if not references:
         return None
-    # The middle one, so that a reference that was struck badly does not shift the rest.
-    base = np.median([_logs(r) for r in references], axis=0)
-    offset = _logs(strike) - base
-    means = np.array([c.offset for c in shelf.strikes])
-    # The middle of few references is itself unsure.
-    spread = np.array([c.scatter for c in shelf.strikes]) * np.sqrt(1 + 1.5 / len(references))
-    apart = (((offset - means) / spread) ** 2).sum(axis=1)
-    fit = -0.5 * apart - np.log(spread).sum(axis=1)
-    chance = np.exp(fit - fit.max())
-    # Another hammer, a frame behind, a knock: some of every chance goes to the rest.
-    chance = (1 - FOOLED) * chance / chance.sum() + FOOLED / len(chance)
+    own = strike if isinstance(strike, np.ndarray) else features_of(strike)
+    base = middle(references)
+    count = min(own.size, base.size)
+    offset = own[:count] - base[:count]
+    over = offset / SPREADS[:count]
+    chance = _chances(over, shelf)
     by_verdict: dict[str, float] = {}
     for kind, share in zip(shelf.strikes, chance.tolist(), strict=True):
         by_verdict[kind.verdict] = by_verdict.get(kind.verdict, 0.0) + share
     ranked = sorted(by_verdict.items(), key=lambda row: -row[1])
-    best = next(c for c in shelf.strikes if c.verdict == ranked[0][0])
-    margin = ranked[0][1] - ranked[1][1] if len(ranked) > 1 else 1.0
-    told, name = best.verdict, best.name
-    if float(apart.min()) > shelf.rule("strike.unlike"):
+    told, margin = ranked[0]
+    name = next(c.name for c in shelf.strikes if c.verdict == told)
+    if float((over**2).mean()) > shelf.rule("strike.unlike"):
         told, name, margin = UNLIKE, "unlike any strike known: take it again", 0.0
-    elif ranked[0][1] < shelf.rule("strike.tell"):
-        told, name = UNTOLD, f"cannot tell: {ranked[0][0]} or {ranked[1][0]}"
+    elif margin < shelf.rule("strike.tell"):
+        two = f"{ranked[0][0]} or {ranked[1][0]}"
+        told, name = UNTOLD, f"bad: {two}" if by_verdict["sound"] < SURELY_BAD else f"cannot tell: {two}"
     return Verdict(told, name, by_verdict, tuple(chance.tolist()), margin, tuple(offset.tolist()))
 
 
+def terms_of(over: Floats) -> Floats:
+    """What the softmax weighs, from features over their spreads (.., f): one, features, and their sizes (.., 2f+1)."""
+    near = np.clip(over, -FURTHEST, FURTHEST)
+    return np.concatenate([np.ones((*near.shape[:-1], 1)), near, np.abs(near)], axis=-1)
+
+
+def _chances(over: Floats, shelf: Shelf) -> Floats:
+    """Chance of each state before which all were alike, (4,)."""
+    weights = np.array([c.few if over.size == FEW else c.weights for c in shelf.strikes])
+    fit = weights @ terms_of(over)
+    chance = np.exp(fit - fit.max())
+    return np.asarray((1 - FOOLED) * chance / chance.sum() + FOOLED / len(chance))
+
+
 def strike_says(
-    strike: Strike, references: tuple[Strike, ...], shelf: Shelf
+    strike: Strike | Floats, references: tuple[Strike, ...], shelf: Shelf
 ) -> tuple[float, tuple[float, float, float, float]] | None:
     """Damage score of a strike, and how likely it is by state, as logarithms; None without references."""
     verdict = verdict_of(strike, references, shelf)
     if verdict is None or verdict.id == UNLIKE:
         return None
-    score, by_state, classes = 0.0, [0.0] * 4, [0] * 4
-    for kind, chance in zip(shelf.strikes, verdict.chances, strict=True):
-        state = _STATE.get(kind.id, 3)
-        score += chance * (kind.score)
-        by_state[state] += chance
-        classes[state] += 1
-    # Every class had the same chance before; a state with more classes had more of it.
-    sound, wet, rotted, disbonded = (log(max(c / max(n, 1), 1e-6)) for c, n in zip(by_state, classes, strict=True))
+    by_state: dict[str, float] = {kind.id: chance for kind, chance in zip(shelf.strikes, verdict.chances, strict=True)}
+    score = sum(kind.score * by_state[kind.id] for kind in shelf.strikes)
+    sound, wet, rotted, disbonded = (log(max(by_state[state], 1e-6)) for state in STATES)
     return score, (sound, wet, rotted, disbonded)
+
+
+def by_place(strikes: Iterable[Strike], size: float) -> dict[str, tuple[float, ...]]:
+    """By id, the middle of the features of the strikes at one place (cells of ``size`` m); only where there are
+    several.
+    """
+    cells: dict[tuple[int, int], list[Strike]] = {}
+    for strike in strikes:
+        cells.setdefault((round(strike.x / size), round(strike.y / size)), []).append(strike)
+    found: dict[str, tuple[float, ...]] = {}
+    for several in cells.values():
+        if len(several) > 1:
+            shared = tuple(middle(several).tolist())
+            found.update((s.id, shared) for s in several)
+    return found

@@ -12,7 +12,6 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
-from ribpatch.core.diagnosis.zone import diagnosis_of, summary_of
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.figure_button import FigureButton
@@ -117,7 +116,7 @@ class CauseBench(QScrollArea):
             self._shown = ()
             clear_layout(self._rows)
             return
-        made = diagnosis_of(zone, plan.shelf)
+        made = plan.zone(zone.id).diagnosis
         looks = (zone.id, zone.name, made, system, self.theme)
         if looks == self._shown:
             return
@@ -126,7 +125,7 @@ class CauseBench(QScrollArea):
 
     def _show(self, zone: Zone, made: Diagnosis, plan: Plan, system: System) -> None:
         self.heading.setText(f"Why {zone.name} failed")
-        self.sentence.setText(summary_of(zone, plan.shelf))
+        self.sentence.setText(plan.zone(zone.id).cause_words)
         clear_layout(self._rows)
         if made.contradictions:
             self._rows.addWidget(self._contradictions(made))

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_value
-from ribpatch.core.patch.access.scores import SideMarked, side_scores
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page
@@ -17,6 +16,7 @@ from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
+    from ribpatch.core.patch.access.scores import SideMarked
     from ribpatch.core.plan import Plan, ZonePlan
 
 USUAL = -1  # of a spin box: the usual mark holds
@@ -49,7 +49,7 @@ class SidesPage(Page):
         layout.addStretch(1)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        scores = {s.side: s for s in side_scores(zone, made.patch, plan.shelf)}
+        scores = {s.side: s for s in made.side_scores}
         key = (zone.id, zone.scheme.access.side, tuple((s.side, s.score, s.marks) for s in scores.values()))
         if key == self._shown:
             return

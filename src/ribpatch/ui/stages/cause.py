@@ -8,7 +8,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.from_survey import Seen
-from ribpatch.core.diagnosis.zone import Place, diagnosis_of, places_to_look, said_in
 from ribpatch.core.survey_edits import Found, Said, answer, look_at
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.combo import Combo, show_items
@@ -16,6 +15,7 @@ from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
     from ribpatch.core.diagnosis.diagnose import NextQuestion
+    from ribpatch.core.diagnosis.zone import Place
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import Plan
     from ribpatch.ui.shell import Shell
@@ -79,11 +79,8 @@ class CauseStage(Stage):
         self.sheet.setEnabled(zone is not None)
         if zone is None:
             return
-        made, seen, places = (
-            diagnosis_of(zone, plan.shelf),
-            said_in(zone, plan.shelf),
-            places_to_look(plan.job, zone, plan.shelf),
-        )
+        own = plan.zone(zone.id)
+        made, seen, places = own.diagnosis, own.said, plan.places_to_look(zone)
         looks = (zone.id, made, seen, places, zone.diagnosis)
         if looks == self._shown:
             return

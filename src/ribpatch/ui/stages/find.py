@@ -11,10 +11,6 @@ from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButto
 from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
-from ribpatch.core.survey.figures import kind_figures
-from ribpatch.core.survey.next_test import next_tests
-from ribpatch.core.survey.structure import starts_of
-from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
 from ribpatch.ui.stages.find_instruments import InstrumentPanel
@@ -25,7 +21,6 @@ from ribpatch.ui.stages.find_sessions import SessionsPanel
 from ribpatch.ui.stages.stage import Stage
 
 if TYPE_CHECKING:
-    from ribpatch.core.figure import Figure
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import Plan
     from ribpatch.ui.shell import Shell
@@ -227,13 +222,6 @@ class FindStage(Stage):
 
     # ---- showing ----
 
-    def figure(self, plan: Plan, key: str) -> Figure | None:
-        """The plan's figures, and those of the kinds of damage where they are looked at."""
-        zone = self.session.zone
-        kinds = kind_figures(zone, plan.shelf, zone.id) if zone is not None and self.group == "Extent" else ()
-        wanted = f"{zone.id}.{key}" if zone is not None else key
-        return next((f for f in kinds if f.id == wanted), None) or super().figure(plan, key)
-
     def show_plan(self, plan: Plan) -> None:
         self.instruments.show_shelf(plan.shelf)
         zone = self.session.zone
@@ -255,7 +243,7 @@ class FindStage(Stage):
         self.draw_button.setEnabled(zone.survey.drawn is None)
         self.readings_button.setEnabled(zone.survey.drawn is not None)
         self._show_notes(zone, plan)
-        self.sessions.show_zone(zone, plan.shelf)
+        self.sessions.show_zone(zone, plan.zone(zone.id))
         self.photos.show_zone(zone)
         if zone.practice is not None:
             self.practice.show_zone(zone, plan.zone(zone.id), plan.shelf)
@@ -283,12 +271,12 @@ class FindStage(Stage):
         lines = [
             f"<b>{n}</b> &nbsp;{t.by} at {place_words(t.at, system)}, {t.why}: should settle "
             f"{percent(t.share)} of {shown(t.doubt, Kind.AREA, system)} in doubt"
-            for n, t in enumerate(next_tests(zone.survey, zone.outline, plan.shelf, starts_of(zone, plan.shelf)), 1)
+            for n, t in enumerate(plan.zone(zone.id).next_tests, 1)
         ]
         self.next_note.setText(
             "<br>".join(lines) or "Read a few places first; then the three that tell most are numbered here."
         )
-        sources = ways_in(zone, plan.job.boat.year, _last_year(zone), plan.shelf)[:MOST_SOURCES]
+        sources = plan.zone(zone.id).sources[:MOST_SOURCES]
         self.source_note.setText(
             "<br>".join(f"<b>{s.share:.0%}</b> {s.name}: {', '.join(s.reasons)}" for s in sources)
             or "Nothing wet enough has been read to trace."
@@ -297,12 +285,6 @@ class FindStage(Stage):
 
 def _counted(counts: Counter[str], plan: Plan) -> str:
     return ", ".join(f"{n} {plan.shelf.instrument(kind).name}" for kind, n in counts.items())
-
-
-def _last_year(zone: Zone) -> int | None:
-    """The year of the last dated session."""
-    years = [int(s.date[:4]) for s in zone.survey.sessions if s.date[:4].isdigit()]
-    return max(years, default=None)
 
 
 STAGE = FindStage

@@ -9,7 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.survey.sessions import Drying, drying_curves, drying_words, latest_session, read_in
+from ribpatch.core.survey.sessions import Drying, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.core.units import place_words
 from ribpatch.ui.stages.find_drying import DryingChart
@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.edits import Edit
     from ribpatch.core.job import Zone
-    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.plan import ZonePlan
     from ribpatch.ui.session import Session
 
 SHOWN = 4
@@ -116,7 +116,7 @@ class SessionsPanel(QWidget):
         """The two sessions chosen to compare."""
         return str(self.older.currentData() or ""), str(self.newer.currentData() or "")
 
-    def show_zone(self, zone: Zone, shelf: Shelf) -> None:
+    def show_zone(self, zone: Zone, made: ZonePlan) -> None:
         """Show a zone's sessions and drying."""
         survey = zone.survey
         now = latest_session(survey)
@@ -129,8 +129,8 @@ class SessionsPanel(QWidget):
         self.list.setText("<br>".join(rows) or "No sessions: everything counts as read in one go.")
         self._boxes(zone)
         self.correct.setEnabled(bool(survey.sessions))
-        curves = drying_curves(survey, shelf)
-        self._show_places(curves, shelf.rule("drying.within"))
+        curves = made.drying
+        self._show_places(curves, made.shelf.rule("drying.within"))
         worst = sorted(curves, key=lambda c: (c.says != "not drying", -c.over[-1]))[:SHOWN]
         system = self._session.system
         lines = [

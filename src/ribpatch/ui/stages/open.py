@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import scheme_edits
 from ribpatch.core.edits import Edit, draw_cut, set_value
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.access.scores import side_scores
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme import SCHOOLS
 from ribpatch.core.units import Kind, shown, usual
@@ -246,8 +245,7 @@ class OpenStage(Stage):
         self.preparation.show_items(preparations, zone.scheme.bond.preparation)
 
     def _show_side(self, zone: Zone, plan: Plan) -> None:
-        scores = side_scores(zone, plan.zone(zone.id).patch, plan.shelf)
-        words = ", ".join(f"{s.side} {s.score:.1f}" for s in scores)
+        words = ", ".join(f"{s.side} {s.score:.1f}" for s in plan.zone(zone.id).side_scores)
         self.side_note.setText(f"Scores of 5: {words}.")
 
     def _show_cut(self, zone: Zone, plan: Plan) -> None:

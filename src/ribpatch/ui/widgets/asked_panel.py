@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.survey_checks import asked_of
 from ribpatch.core.survey_edits import How, settle
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -36,7 +35,7 @@ class AskedPanel(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show the remedies asked of the zone worked on."""
         zone = self._session.zone
-        rows = asked_of(zone, plan.zone(zone.id).patch, plan.shelf) if zone else ()
+        rows = plan.zone(zone.id).asked if zone else ()
         mine = tuple(a for a in rows if a.remedy.stage == self._stage)
         key = (zone.id if zone else "", *((a.remedy.id, a.standing, a.reason) for a in mine))
         if key == self._shown:

@@ -58,15 +58,15 @@ class Joint(Struct, frozen=True, eq=False):
         return max((self.along, self.across), key=lambda s: s.stress)
 
     def curves(self, ratio: Floats) -> dict[str, BondCurve]:
-        """The curve of each way over ratios (n,)."""
+        """The curve of each way over taper ratios (n,), length over thickness."""
         return {way: bond_curve(ratio, scarf, self.glue) for way, scarf in self.ways}
 
     def used(self, ratio: Floats) -> Floats:
-        """Use of the bond at the mean, the worse way, (n,)."""
+        """Share of the bond's strength used at the mean, the worse way, by taper ratio, (n,)."""
         return bond_use(*mean_stresses(ratio, self.stiffer.stress), self.glue)
 
     def used_peak(self, ratio: Floats) -> Floats:
-        """Use of the bond at the peak, the worse way, (n,)."""
+        """Share of the bond's strength used at the peak, the worse way, by taper ratio, (n,)."""
         return np.asarray(np.maximum(*(c.used_peak for c in self.curves(ratio).values())))
 
 

@@ -1,0 +1,102 @@
+"""What a zone's panels list beside its figures, as lazy as these: causes, next tests, sides, what precedes a cut."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+if TYPE_CHECKING:
+    from ribpatch.core.diagnosis.diagnose import Diagnosis
+    from ribpatch.core.diagnosis.from_survey import Seen
+    from ribpatch.core.diagnosis.zone import Asked
+    from ribpatch.core.job import ShedAir, Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.access.before import ChecklistItem
+    from ribpatch.core.patch.access.scores import SideScore
+    from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.survey.next_test import NextTest
+    from ribpatch.core.survey.sessions import Drying
+    from ribpatch.core.survey.way_in import Source
+
+
+class ZoneLists(Struct, frozen=True, eq=False, dict=True):
+    """The lists of one zone, each worked out when it is first asked for."""
+
+    zone: Zone
+    air: ShedAir
+    year: int | None  # the boat's
+    shelf: Shelf
+
+    @cached_property
+    def patch(self) -> Patch:
+        """The geometry of the repair."""
+        from ribpatch.core.patch.repair import patch_of
+
+        return patch_of(self.zone, self.shelf)
+
+    @cached_property
+    def said(self) -> tuple[Seen, ...]:
+        """What was found, by the survey and by the user."""
+        from ribpatch.core.diagnosis.zone import said_in
+
+        return said_in(self.zone, self.shelf)
+
+    @cached_property
+    def diagnosis(self) -> Diagnosis:
+        """The causes, with what speaks for and against each."""
+        from ribpatch.core.diagnosis.zone import diagnosis_of
+
+        return diagnosis_of(self.zone, self.shelf)
+
+    @cached_property
+    def cause_words(self) -> str:
+        """The diagnosis in a sentence."""
+        from ribpatch.core.diagnosis.zone import summary_of
+
+        return summary_of(self.zone, self.shelf)
+
+    @cached_property
+    def asked(self) -> tuple[Asked, ...]:
+        """What the likely causes ask of the repair, and how it stands."""
+        from ribpatch.core.survey_checks import asked_of
+
+        return asked_of(self.zone, self.patch, self.shelf)
+
+    @cached_property
+    def next_tests(self) -> tuple[NextTest, ...]:
+        """The places to test next, best first."""
+        from ribpatch.core.survey.next_test import next_tests
+        from ribpatch.core.survey.structure import starts_of
+
+        return next_tests(self.zone.survey, self.zone.outline, self.shelf, starts_of(self.zone, self.shelf))
+
+    @cached_property
+    def sources(self) -> tuple[Source, ...]:
+        """Where the water came in, likeliest first, as of the year of the last session."""
+        from ribpatch.core.survey.way_in import ways_in
+
+        years = [int(s.date[:4]) for s in self.zone.survey.sessions if s.date[:4].isdigit()]
+        return ways_in(self.zone, self.year, max(years, default=None), self.shelf)
+
+    @cached_property
+    def drying(self) -> tuple[Drying, ...]:
+        """How the places read in several sessions dry."""
+        from ribpatch.core.survey.sessions import drying_curves
+
+        return drying_curves(self.zone.survey, self.shelf)
+
+    @cached_property
+    def side_scores(self) -> tuple[SideScore, ...]:
+        """The sides from which the zone can be opened, with their marks."""
+        from ribpatch.core.patch.access.scores import side_scores
+
+        return side_scores(self.zone, self.patch, self.shelf)
+
+    @cached_property
+    def checklist(self) -> tuple[ChecklistItem, ...]:
+        """What is to be done before the zone is cut."""
+        from ribpatch.core.patch.access.before import checklist
+
+        return checklist(self.zone, self.patch, self.shelf)

@@ -1,7 +1,9 @@
-"""Learn what recorded taps sound like by state, from strikes made otherwise, and hold it against the program's hammer
-and against strikes on a grid.
+"""Learn what recorded taps sound like by state, from strikes made otherwise, and hold it against two kinds of strike
+that nothing was learned from: the program's own hammer, and strikes on a grid (``--grid``). What ships has learned from
+the hammer too, and is held against the grid alone.
 
-Whole panels are left out to choose how much the weights are held back. ``--write`` puts the weights into the data.
+Whole panels are left out as well. ``--write`` puts the weights into the data; ``NEARNESS`` is printed, and stands in
+``core/survey/strikes.py``.
 """
 
 from __future__ import annotations
@@ -17,30 +19,36 @@ from strikes_on_a_grid import GridPanel
 from ribpatch.core.errors import Fault
 from ribpatch.core.survey.acoustics import strikes_in
 from ribpatch.core.survey.hammer import RATE, any_panel, strike_wave
-from ribpatch.core.survey.strikes import FEW, SPREADS, STATES, features_of, terms_of
+from ribpatch.core.survey.strikes import FEW, SPREADS, STATES, compared, features_of, met, terms_of
 
 DATA = Path(__file__).parents[1] / "src/ribpatch/resources/data/strikes.json"
 REFERENCES, EACH = 4, 3
+BACK = 1e-3  # by which the squares of the weights are held back
 
 
 def offsets(panels, seed, session):
-    """Features over the references' middle, states, and panel numbers; ``session(rng)`` gives a maker of strikes."""
-    rows, states, groups = [], [], []
+    """Features over their spreads, and how far all are off, for all features and for the first few; states; panels.
+
+    ``session(rng)`` gives a maker of strikes.
+    """
+    rows, states, groups = {SPREADS.size: [], FEW: []}, [], []
     for number in range(panels):
         rng = np.random.default_rng([seed, number])
         make = session(rng)
         heard = {
             s: [f for _ in range(EACH + REFERENCES * (s == "sound")) if (f := one(make, s)) is not None] for s in STATES
         }
-        if len(heard["sound"]) <= REFERENCES:
+        known = np.array(heard["sound"][:REFERENCES])
+        if len(known) < REFERENCES:
             continue
-        base = np.median(heard["sound"][:REFERENCES], axis=0)
         heard["sound"] = heard["sound"][REFERENCES:]
         for k, state in enumerate(STATES):
-            rows += [f - base for f in heard[state]]
+            for count, found in rows.items():
+                found += [compared(f[:count], known)[1:] for f in heard[state]]
             states += [k] * len(heard[state])
             groups += [number] * len(heard[state])
-    return np.array(rows), np.array(states), np.array(groups)
+    made = {n: (np.array([o for o, _ in found]), np.array([f for _, f in found])) for n, found in rows.items()}
+    return made, np.array(states), np.array(groups)
 
 
 def one(make, state):
@@ -81,6 +89,19 @@ def chances(weights, terms):
     return made / made.sum(axis=1, keepdims=True)
 
 
+def judged(weights, over, far, count):
+    return met(chances(weights, terms_of(over)), far, count)
+
+
+def nearness(far, sound):
+    """Log-odds of sound at ``far`` of 1, and their slope over its logarithm, by Newton's method."""
+    terms, found = np.column_stack([np.ones(far.size), np.log(far)]), np.zeros(2)
+    for _ in range(100):
+        chance = 1 / (1 + np.exp(-terms @ found))
+        found -= np.linalg.solve((terms * (chance * (1 - chance))[:, None]).T @ terms, terms.T @ (chance - sound))
+    return found
+
+
 def told(name, chance, states, tell=0.7):
     verdicts = np.column_stack([chance[:, 0], chance[:, 1] + chance[:, 2], chance[:, 3]])
     wanted, top, sure = np.array([0, 1, 1, 2])[states], verdicts.argmax(axis=1), verdicts.max(axis=1)
@@ -96,32 +117,30 @@ def told(name, chance, states, tell=0.7):
 
 
 def main() -> None:
-    panels = int(next((a for a in sys.argv[1:] if a.isdigit()), "300"))
-    x, states, groups = offsets(panels, 1, made_otherwise)
-    other, other_states, _ = offsets(panels // 2, 2, own_hammer)
-    print("spread of the features:", np.round(x.std(axis=0), 2).tolist())
-    found = {}
-    for name, count in (("weights", SPREADS.size), ("few", FEW)):
-        over, foreign = x[:, :count] / SPREADS[:count], other[:, :count] / SPREADS[:count]
-        for back in (3e-4, 1e-3, 3e-3):
-            first = learned(over[groups % 2 == 0], states[groups % 2 == 0], back)
-            told(
-                f"{name}, held back {back:g}, panels left out",
-                chances(first, terms_of(over[groups % 2 == 1])),
-                states[groups % 2 == 1],
-            )
-            told("  the program's hammer", chances(first, terms_of(foreign)), other_states)
-        # Told apart as above on a kind of strike that was left out; what ships has learned from both.
-        found[name] = learned(np.concatenate([over, foreign]), np.concatenate([states, other_states]), 1e-3)
-        distance = (over**2).mean(axis=1)
-        print(name, "distance at 95, 99, 99.8 %:", np.round(np.quantile(distance, (0.95, 0.99, 0.998)), 2).tolist())
+    panels = int(next((a for a in sys.argv[1:] if a.isdigit()), "320"))
+    own, states, groups = offsets(panels, 1, made_otherwise)
+    others = {"the program's hammer": offsets(panels // 2, 2, own_hammer)}
     if "--grid" in sys.argv:  # seven minutes
-        third, third_states, _ = offsets(24, 3, on_a_grid)
-        told("strikes on a grid", chances(found["weights"], terms_of(third / SPREADS)), third_states)
+        others["strikes on a grid"] = offsets(24, 3, on_a_grid)
+    found, left = {}, groups % 2 == 1
+    for count, (over, far) in own.items():
+        print(f"{count} features: NEARNESS", np.round(nearness(far, states == 0), 2).tolist())
+        first = learned(over[~left], states[~left], BACK)
+        told("  panels left out", judged(first, over[left], far[left], count), states[left])
+        found[count] = learned(over, states, BACK)
+        for name, (rows, wanted, _) in others.items():
+            told(f"  {name}, nothing learned from it", judged(found[count], *rows[count], count), wanted)
+        # What ships has learned from both of the quicker kinds.
+        rows, wanted, _ = others["the program's hammer"]
+        both = np.concatenate([over, rows[count][0]]), np.concatenate([states, wanted])
+        found[count] = learned(*both, BACK)
+        for name, (rows, wanted, _) in others.items():
+            told(f"  {name}, as shipped", judged(found[count], *rows[count], count), wanted)
+        print("  distance at 95, 99, 99.8 %:", np.round(np.quantile((over**2).mean(axis=1), (0.95, 0.99, 0.998)), 2))
     if "--write" in sys.argv:
         data = json.loads(DATA.read_text())
         for k, item in enumerate(data["items"]):
-            item |= {name: np.round(w[k], 3).tolist() for name, w in found.items()}
+            item |= {name: np.round(found[n][k], 3).tolist() for name, n in (("weights", SPREADS.size), ("few", FEW))}
         rows = ",\n".join(
             "  {\n" + ",\n".join(f"   {json.dumps(key)}: {json.dumps(value)}" for key, value in item.items()) + "\n  }"
             for item in data["items"]

@@ -24,6 +24,7 @@ from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.migrations import migrated
 from ribpatch.jobfile.schema import schema_text
 from ribpatch.library.demo import demo_job
+from ribpatch.library.shelf import shipped_shelf
 
 
 @pytest.fixture
@@ -408,11 +409,30 @@ def test_a_burnt_off_skin_keeps_its_fraction_and_nothing_is_changed_in_place():
     assert json.dumps(document) == before
 
 
-def test_a_stored_sample_of_version_4_is_written_again_with_the_same_parts():
+def test_a_stored_sample_of_version_4_keeps_all_it_had_and_own_rules_of_another_meaning_in_words():
     sample = Path(__file__).parents[1] / "data" / "job-version-4.ribpatch"
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    written = json.loads(archive.job_json(archive.load(sample)))
+    assert written["version"] == VERSION and all(zone.pop("seams") == [] for zone in written["zones"])
+    for zone in written["zones"]:
+        for reading in zone["survey"]["readings"]:
+            if reading["kind"] == "strike":
+                assert [reading.pop(name) for name in ("bands", "fades", "early", "attack")] == [[], [], 0, 0]
+    assert {**written, "version": 4} == document
+    rule = {**json.loads(as_json(next(r for r in shipped_shelf().rules if r.id == "strike.unlike"))), "value": 18}
+    document["own"]["rules"] = [*document["own"]["rules"], rule]
+    made = read_as(Job, migrated(document, VERSION))
+    assert "strike.unlike" not in {r.id for r in made.own.rules} and f"{rule['name']} 18" in made.notes
+
+
+def test_a_stored_sample_of_version_5_is_written_again_with_the_same_parts():
+    sample = Path(__file__).parents[1] / "data" / "job-version-5.ribpatch"
     job = archive.load(sample)
     with zipfile.ZipFile(sample) as file:
         assert json.loads(file.read("job.json")) == json.loads(archive.job_json(job))
+    assert job.zones[0].seams and any(z.kind == "sole" for z in job.zones)
+    assert any(r.bands for z in job.zones for r in z.survey.readings if r.kind == "strike")
 
 
 # ---- the schema and the reader say the same ----

@@ -316,6 +316,23 @@ def test_boat_facts_outline_fittings_and_edges(window, qtbot, type_in):
     assert any(e.name == "bulkhead" for e in window.session.zone.edges)
 
 
+def test_a_core_joint_is_added_by_its_ends_and_a_bad_one_explained(window, qtbot):
+    panel = stage(window, "boat", "z1").seams
+    for edit, text in zip(panel.lines, ("core joint", "300", "1 ft", "800", "40 cm"), strict=True):
+        edit.setText(text)
+    qtbot.mouseClick(panel.add, Qt.MouseButton.LeftButton)
+    (seam,) = window.session.zone.seams
+    assert seam.name == "core joint" and [*seam.ends[0], *seam.ends[1]] == pytest.approx([0.3, 0.3048, 0.8, 0.4])
+    assert all(edit.text() == "" for edit in panel.lines) and not panel.note.isVisibleTo(panel)
+    panel.lines[1].setText("here")
+    qtbot.mouseClick(panel.add, Qt.MouseButton.LeftButton)
+    assert "not understood" in panel.note.text() and len(window.session.zone.seams) == 1
+    panel.rows.delete_button(0).click()
+    assert window.session.zone.seams == ()
+    for edit in panel.lines:
+        edit.clear()
+
+
 def test_a_bad_fitting_is_explained(window, qtbot):
     panel = stage(window, "boat", "z4")
     panel.fit_x.setText("here")

@@ -14,7 +14,7 @@ from msgspec import Struct
 from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
 from ribpatch.core.fields import Path, set_at, spec_of
-from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Skin, Zone, ZoneKind
+from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Seam, Skin, Zone, ZoneKind
 from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, evolve_in
@@ -160,6 +160,16 @@ def remove_fitting(zone: str, fitting: str) -> Edit:
     return in_zone(
         "delete fitting", zone, lambda z: evolve(z, fittings=tuple(f for f in z.fittings if f.id != fitting))
     )
+
+
+def add_seam(zone: str, seam: Seam) -> Edit:
+    """Add a seam, frame or core joint to a zone."""
+    return in_zone(f"add {seam.name}", zone, lambda z: evolve(z, seams=(*z.seams, seam)))
+
+
+def remove_seam(zone: str, seam: str) -> Edit:
+    """Remove a seam."""
+    return in_zone("delete seam", zone, lambda z: evolve(z, seams=tuple(s for s in z.seams if s.id != seam)))
 
 
 def set_edge(zone: str, edge: Edge) -> Edit:

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[4] = 4
+VERSION: Literal[5] = 5
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -95,6 +95,22 @@ class Edge(Record):
     side: Annotated[int, Limits(ge=0, le=1999)]
     name: Annotated[str, Limits(min_length=1, max_length=80)]
     sealed: bool | None = None
+
+
+class Seam(Record):
+    """A straight line in the zone along which damage runs: a seam of the build, a frame behind, a joint of the core."""
+
+    id: Id
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
+    x: Coordinate
+    y: Coordinate
+    to_x: Coordinate
+    to_y: Coordinate
+
+    @property
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Where it begins and ends, m."""
+        return (self.x, self.y), (self.to_x, self.to_y)
 
 
 class Skin(Record):
@@ -244,6 +260,7 @@ class Zone(Record):
     build: BuildUp
     edges: Annotated[tuple[Edge, ...], Limits(max_length=2000)] = ()
     fittings: Annotated[tuple[Fitting, ...], Limits(max_length=400)] = ()
+    seams: Annotated[tuple[Seam, ...], Limits(max_length=200)] = ()
     path: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Limits(max_length=200)] = ()  # a run's, on the boat, m
     falls: Fall = ""  # the way that water runs in the zone's plane; empty is as usual for its kind
     survey: Survey = known(Survey)
@@ -279,9 +296,11 @@ class Zone(Record):
         return self.kind in RUNS
 
     def check(self) -> None:
-        """Fittings, schemes, depths and ticks are told apart by id."""
+        """Fittings, seams, schemes, depths and ticks are told apart by id."""
         if len({f.id for f in self.fittings}) != len(self.fittings):
             raise ValueError("two fittings carry the same id")
+        if len({s.id for s in self.seams}) != len(self.seams):
+            raise ValueError("two seams carry the same id")
         if len({s.id for s in self.schemes}) != len(self.schemes):
             raise ValueError("two schemes carry the same id")
         if len({d.id for d in self.depths}) != len(self.depths):
@@ -314,7 +333,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[4] = VERSION
+    version: Literal[5] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

@@ -58,8 +58,7 @@ _UNGROUPED = ("id", "name", "cut", "taper", "parts", "note")
 
 
 # Rules of the survey of scored readings that version 4 does without: by name, or by what they end in.
-_RETIRED = frozenset({"field.prior", "field.threshold", "field.lean", "push.bond"})
-_RETIRED_ENDS = (".noise", ".bias")
+_RETIRED = ("field.prior", "field.threshold", "field.lean", "push.bond", ".noise", ".bias")
 
 
 def _to_4(document: Document) -> Document:
@@ -75,13 +74,22 @@ def _to_4(document: Document) -> Document:
         }
         for zone in document.get("zones") or []
     ]
-    return _without_retired({**document, "zones": zones})
+    return _without({**document, "zones": zones}, _RETIRED)
 
 
-def _without_retired(document: Document) -> Document:
+def _to_5(document: Document) -> Document:
+    """Version 5 added seams, soles and the shape of a recorded tap, all absent from a version 4 file, and measures how
+    far a tap lies from its references in another way.
+    """
+    return _without(document, ("strike.unlike",))
+
+
+def _without(document: Document, retired: tuple[str, ...]) -> Document:
+    """The document without own rules of these names (or ends of names, with a dot), told in the notes."""
     own = document.get("own") or {}
     rules = own.get("rules") or []
-    gone = [r for r in rules if r.get("id", "") in _RETIRED or str(r.get("id", "")).endswith(_RETIRED_ENDS)]
+    ends = tuple(name for name in retired if name.startswith("."))
+    gone = [r for r in rules if r.get("id", "") in retired or str(r.get("id", "")).endswith(ends or "\0")]
     if not gone:
         return document
     told = "; ".join(f"{r.get('name') or r['id']} {r.get('value')}" for r in gone)
@@ -102,7 +110,7 @@ def _grouped(scheme: Document) -> Document:
     return found
 
 
-STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4}
+STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

@@ -17,7 +17,19 @@ from ribpatch.core.survey.acoustics import mono, strikes_in
 from ribpatch.core.survey.hammer import RATE, Panel, any_panel, response, strike_wave
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.strike_shape import BANDS, FADING
-from ribpatch.core.survey.strikes import FOOLED, SPREADS, UNLIKE, UNTOLD, by_place, features_of, strike_says, verdict_of
+from ribpatch.core.survey.strikes import (
+    ALIKE,
+    FOOLED,
+    NEARNESS,
+    SPREADS,
+    UNLIKE,
+    UNTOLD,
+    by_place,
+    compared,
+    features_of,
+    strike_says,
+    verdict_of,
+)
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
@@ -179,7 +191,7 @@ def test_without_reference_strikes_nothing_is_said():
 
 def test_a_strike_like_its_references_is_sound_and_chances_sum_to_one():
     verdict = verdict_of(reading(1), (reading(2), reading(3)), SHELF)
-    assert verdict.id == "sound" and 0.6 < verdict.margin < 0.9, "no recording is beyond doubt"
+    assert verdict.id == "sound" and 0.7 < verdict.margin < 0.98, "no recording is beyond doubt"
     assert sum(verdict.chances) == pytest.approx(1) == pytest.approx(sum(verdict.by_verdict.values()))
     assert strike_says(reading(1), (reading(2),), SHELF)[0] < 0.2
     dull = verdict_of(reading(1, 600, 0.0026), (reading(2),), SHELF)
@@ -215,10 +227,11 @@ def test_likelihoods_of_a_strike_are_its_chances_by_state():
     assert score == pytest.approx(sum(c.score * by_state[c.id] for c in SHELF.strikes))
 
 
-def test_the_softmax_against_its_own_sum_by_hand():
-    """One strike, the weights of the data, term by term."""
+def test_both_judges_against_their_own_sums_by_hand():
+    """One strike and one reference, the weights of the data, term by term; then half way between the log-odds."""
     verdict = verdict_of(reading(1, 700, 0.004), (reading(2),), SHELF)
-    over = [np.log(0.7) / SPREADS[0], 0.0, np.log(0.4) / SPREADS[2], 0.0]
+    change = [np.log(0.7), 0.0, np.log(0.4), 0.0]
+    over = [c / s for c, s in zip(change, SPREADS, strict=False)]
     fits = [
         c.few[0]
         + sum(w * v for w, v in zip(c.few[1:5], over, strict=True))
@@ -226,8 +239,21 @@ def test_the_softmax_against_its_own_sum_by_hand():
         for c in SHELF.strikes
     ]
     share = np.exp(fits) / np.exp(fits).sum()
-    assert verdict.chances == pytest.approx((1 - FOOLED) * share + FOOLED / 4)
+    far = np.sqrt(sum((c / a) ** 2 for c, a in zip(change, ALIKE, strict=False)) / 4)
+    odds = (np.log(share[0] / (1 - share[0])) + NEARNESS[4][0] + NEARNESS[4][1] * np.log(far)) / 2
+    sound = 1 / (1 + np.exp(-odds))
+    expected = [sound, *(share[1:] / share[1:].sum() * (1 - sound))]
+    assert verdict.chances == pytest.approx([(1 - FOOLED) * p + FOOLED / 4 for p in expected])
     assert verdict.margin in (pytest.approx(max(verdict.by_verdict.values())), 0.0)
+
+
+def test_references_that_lie_close_together_let_a_smaller_difference_tell():
+    far = [compared(np.log([900.0, 1500, 0.009, 4e-4]), np.log(known))[2] for known in (
+        [[1000.0, 1500, 0.01, 4e-4], [1002, 1501, 0.01, 4e-4], [999, 1499, 0.01, 4e-4]],
+        [[700.0, 1300, 0.007, 3e-4], [1400, 1900, 0.014, 6e-4], [1000, 1500, 0.01, 4e-4]],
+    )]  # fmt: skip
+    assert far[0] > 2 * far[1]
+    assert compared(np.log([1000.0, 1500, 0.01, 4e-4]), np.log([[1000.0, 1500, 0.01, 4e-4]]))[2] == pytest.approx(0.05)
 
 
 def test_strikes_at_one_place_are_judged_by_their_middle():

@@ -28,7 +28,7 @@ LEAST_PLACES = 2  # that speak of one kind before it is told by its place
 SURELY_KIND = 0.6  # chance of the kind, of damage at a place
 NEAR = 0.2  # m from the middle of the readings to what it is named after
 BEYOND = {"up": "above it", "down": "below it", "port": "to port of it", "starboard": "to starboard of it"}
-LOOKED_AT = ("kind", "outline", "edges", "fittings", "survey")
+LOOKED_AT = ("kind", "outline", "edges", "fittings", "seams", "survey")
 
 
 class Placed(Struct, frozen=True):
@@ -66,7 +66,7 @@ def placed_states(zone: Zone, shelf: Shelf) -> tuple[Placed, ...]:
 
 
 def _named(zone: Zone, at: tuple[float, float], wide: float) -> str:
-    """What a place is named after: a fitting in its midst, or an edge that it lies along."""
+    """What a place is named after: a fitting in its midst, or an edge or seam that it lies along."""
     place = shapely.Point(at)
     fittings = sorted((f.shape.distance(place), f.name) for f in zone.fittings)
     if fittings and fittings[0][0] <= max(NEAR, 0.5 * wide):
@@ -75,7 +75,7 @@ def _named(zone: Zone, at: tuple[float, float], wide: float) -> str:
         (LineString([zone.outline[e.side], zone.outline[(e.side + 1) % len(zone.outline)]]).distance(place), e.name)
         for e in zone.edges
         if e.side < len(zone.outline)
-    ]
+    ] + [(LineString(s.ends).distance(place), s.name) for s in zone.seams]
     near = min(sides, default=None)
     return f"along {near[1]}" if near and near[0] <= NEAR else ""
 

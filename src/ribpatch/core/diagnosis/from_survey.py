@@ -308,7 +308,7 @@ RULES: dict[str, Rule] = {
 }
 
 
-LOOKED_AT = ("kind", "outline", "build", "edges", "fittings", "falls", "survey")  # of a zone, by the rules above
+LOOKED_AT = ("kind", "outline", "build", "edges", "fittings", "seams", "falls", "survey")  # by the rules above
 
 
 @remembered(128, zone=LOOKED_AT)

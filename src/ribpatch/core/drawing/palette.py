@@ -123,6 +123,7 @@ PENS: dict[str, Pen] = {
     "joint": Pen("ink", 1.1, (5, 2, 1, 2)),
     "proving": Pen("grave", 2.2, (2, 1)),
     "edge-name": Pen("soft", 2.0),
+    "seam": Pen("soft", 1.2, (5, 3)),
     "leader": Pen("soft", 0.6),
 }
 UNFILLED = frozenset({"unsurveyed"})  # roles that what lies below is seen through

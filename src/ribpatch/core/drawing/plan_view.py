@@ -45,6 +45,7 @@ def plan_view(
     if depth != "boat":
         shapes += _survey(zone, patch, picture, shelf, depth)
     shapes += _edges(zone)
+    shapes += _seams(zone)
     shapes += _fittings(zone)
     if depth in ("open", "rebuild"):
         shapes += _opening(patch, depth, shelf, system)
@@ -142,6 +143,15 @@ def _edges(zone: Zone) -> list[Shape]:
         shapes.append(Line((a, b), "edge-name"))
         unsealed = ", unsealed" if edge.sealed is False else ""
         shapes.append(Callout(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), edge.name + unsealed, "right"))
+    return shapes
+
+
+def _seams(zone: Zone) -> list[Shape]:
+    shapes: list[Shape] = []
+    for seam in zone.seams:
+        a, b = seam.ends
+        shapes.append(Line((a, b), "seam"))
+        shapes.append(Callout(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2), seam.name, "right"))
     return shapes
 
 

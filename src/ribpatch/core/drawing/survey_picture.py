@@ -53,7 +53,7 @@ class Picture(Struct, frozen=True, eq=False):
     words: tuple[str, str]
 
 
-@remembered(24, zone=("survey", "outline", "fittings", "edges"))
+@remembered(24, zone=("survey", "outline", "fittings", "edges", "seams"))
 def survey_picture(
     zone: Zone, shelf: Shelf, shows: Shows = "chance", older: str = "", newer: str = ""
 ) -> Picture | None:
@@ -91,7 +91,7 @@ def _apart(reading: Reading, tests: tuple[NextTest, ...]) -> bool:
     return all((reading.x - t.at[0]) ** 2 + (reading.y - t.at[1]) ** 2 > COVERS**2 for t in tests)
 
 
-@remembered(64, zone=("outline", "survey", "practice", "fittings", "edges"))
+@remembered(64, zone=("outline", "survey", "practice", "fittings", "edges", "seams"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
     """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
     from ribpatch.core.survey.lone import lone_readings

@@ -26,7 +26,7 @@ FIELD_SOURCE = (
 )
 
 
-@remembered(96, zone=("kind", "outline", "survey", "fittings", "edges"))
+@remembered(96, zone=("kind", "outline", "survey", "fittings", "edges", "seams"))
 def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """All figures of a zone's survey."""
     book = FigureBook(prefix)
@@ -70,7 +70,7 @@ def survey_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     return book.figures
 
 
-@remembered(64, zone=("outline", "survey", "fittings", "edges"))
+@remembered(64, zone=("outline", "survey", "fittings", "edges", "seams"))
 def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
     """The area of each kind of damage; three more fields, so worked out only where it is looked at."""
     book = FigureBook(prefix)

@@ -24,7 +24,7 @@ SURELY = 0.12  # chance under which the others call a place sound; one less it, 
 TELLING = 3.0  # times as likely under the one state as under the other
 
 
-@remembered(64, zone=("survey", "outline", "fittings", "edges"))
+@remembered(64, zone=("survey", "outline", "fittings", "edges", "seams"))
 def lone_readings(zone: Zone, shelf: Shelf) -> tuple[Reading, ...]:
     """The readings that what was read round them speaks against, in the order of entry; plugs and cuts never."""
     survey = zone.survey
@@ -43,7 +43,7 @@ def lone_readings(zone: Zone, shelf: Shelf) -> tuple[Reading, ...]:
     return tuple(r for r in survey.readings if r.id in ids)
 
 
-@remembered(64, zone=("survey", "outline", "fittings", "edges"))
+@remembered(64, zone=("survey", "outline", "fittings", "edges", "seams"))
 def borne_out(zone: Zone, shelf: Shelf) -> frozenset[str]:
     """Ids of the readings at places that are likelier bad than not, by all that was read."""
     made = posterior_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))

@@ -1,10 +1,12 @@
 """What a recorded tap says, compared with the reference strikes of its own panel.
 
 A strike is described by natural logarithms over the middle of its references: dominant frequency, centroid, decay,
-contact, and the shape of its sound. The chance of each state of the material is a softmax of these and of their sizes,
-learned from simulated strikes of widely varied plates, supports, hammers, rooms and recorders (``scripts``), and held
-against strikes made another way. Some of every chance is kept back, what is far from all that was learned is told as
-unlike any, and what no state has a clear chance of as not to be told. A recording is a hint. Source: [4], [9].
+contact, and the shape of its sound. Two judges say how likely each state of the material is, and meet half way: a
+softmax of these differences and their sizes, learned from simulated strikes of widely varied plates, supports, hammers,
+rooms and recorders (``scripts/train_strikes.py``), and how far all of them are off together over how far the references
+lie apart, which knows of no kind of plate. They were held against a kind of simulated strike that neither had learned
+from. Some of every chance is kept back, what is far from all that was learned is told as unlike any, and what no state
+has a clear chance of as not to be told. A recording is a hint. Source: [4], [9].
 """
 
 from __future__ import annotations
@@ -30,6 +32,13 @@ STATES = ("sound", "wet", "rotted", "disbonded")
 # Spread of each feature over all that was learned from: dominant frequency, centroid, decay, contact; then six bands,
 # three fades, early share, attack.
 SPREADS = np.array([0.6, 0.3, 0.7, 0.45, 1.4, 1.1, 0.8, 1.3, 1.7, 1.7, 0.7, 0.7, 0.9, 0.5, 0.3])
+# The same over sound places of one panel; where the references lie closer together, smaller differences tell.
+ALIKE = np.array([0.4, 0.16, 0.25, 0.2, 0.6, 0.6, 0.6, 0.9, 0.8, 0.6, 0.28, 0.27, 0.7, 0.28, 0.15])
+USUAL_WEIGHT, STEADIEST = 3.0, 0.15  # features that this counts for; the least share of it
+# By how many features: log-odds of sound (one in four) where they are as far off as sound places are, and their slope
+# over the logarithm of that distance.
+NEARNESS = {15: (2.08, -6.06), 4: (-0.27, -2.37)}
+LEAST_FAR = 0.05
 FEW = 4  # features of a strike that an earlier version measured
 SURELY_BAD = 0.1  # chance of sound under which a strike is bad, whichever way
 FURTHEST = 4.0  # spreads: what is further is no more telling
@@ -56,13 +65,30 @@ def features_of(strike: Strike | Measured) -> Floats:
     return np.asarray(np.log([*tone, *shape.bands, *shape.fades, shape.early, shape.attack] if shape.bands else tone))
 
 
-def middle(strikes: Iterable[Strike | Measured]) -> Floats:
-    """The middle of some strikes, feature by feature: one that was struck badly does not shift it. Of those that have
-    all features, where there are any.
-    """
+def _alike(strikes: Iterable[Strike | Measured]) -> Floats:
+    """Features of some strikes (n, f): of those that have all of them, where there are any."""
     found = [features_of(s) for s in strikes]
     most = max(f.size for f in found)
-    return np.asarray(np.median([f for f in found if f.size == most], axis=0))
+    return np.array([f for f in found if f.size == most])
+
+
+def middle(strikes: Iterable[Strike | Measured]) -> Floats:
+    """The middle of some strikes, feature by feature: one that was struck badly does not shift it."""
+    return np.asarray(np.median(_alike(strikes), axis=0))
+
+
+def compared(own: Floats, references: Floats) -> tuple[Floats, Floats, float]:
+    """A strike's features (f,) against those of its references (n, f): the differences from their middle, these over
+    their spreads, and how far off all of them are over how far the references lie apart: about 1 for sound places.
+    """
+    count = min(own.size, references.shape[1])
+    known = references[:, :count]
+    base = np.median(known, axis=0)
+    offset = own[:count] - base
+    apart, free = float((((known - base) / ALIKE[:count]) ** 2).sum()), count * (len(known) - 1)
+    steady = max(((USUAL_WEIGHT + apart) / (USUAL_WEIGHT + free)) ** 0.5, STEADIEST)
+    far = float(((offset / ALIKE[:count]) ** 2).mean() ** 0.5) / steady
+    return offset, offset / SPREADS[:count], max(far, LEAST_FAR)
 
 
 def verdict_of(
@@ -72,11 +98,8 @@ def verdict_of(
     if not references:
         return None
     own = strike if isinstance(strike, np.ndarray) else features_of(strike)
-    base = middle(references)
-    count = min(own.size, base.size)
-    offset = own[:count] - base[:count]
-    over = offset / SPREADS[:count]
-    chance = _chances(over, shelf)
+    offset, over, far = compared(own, _alike(references))
+    chance = _chances(over, far, shelf)
     by_verdict: dict[str, float] = {}
     for kind, share in zip(shelf.strikes, chance.tolist(), strict=True):
         by_verdict[kind.verdict] = by_verdict.get(kind.verdict, 0.0) + share
@@ -97,12 +120,24 @@ def terms_of(over: Floats) -> Floats:
     return np.concatenate([np.ones((*near.shape[:-1], 1)), near, np.abs(near)], axis=-1)
 
 
-def _chances(over: Floats, shelf: Shelf) -> Floats:
+def met(chance: Floats, far: Floats, features: int) -> Floats:
+    """Chances of each state (.., 4) by the softmax; that of sound moved half way, in log-odds, to what ``far`` (..)
+    says.
+    """
+    at_one, slope = NEARNESS[features]
+    sound = np.clip(chance[..., 0], 1e-9, 1 - 1e-9)
+    odds = 0.5 * (np.log(sound / (1 - sound)) + at_one + slope * np.log(far))
+    now = 1 / (1 + np.exp(-odds))
+    return np.concatenate([now[..., None], chance[..., 1:] * ((1 - now) / (1 - sound))[..., None]], axis=-1)
+
+
+def _chances(over: Floats, far: float, shelf: Shelf) -> Floats:
     """Chance of each state before which all were alike, (4,)."""
     weights = np.array([c.few if over.size == FEW else c.weights for c in shelf.strikes])
     fit = weights @ terms_of(over)
     chance = np.exp(fit - fit.max())
-    return np.asarray((1 - FOOLED) * chance / chance.sum() + FOOLED / len(chance))
+    chance = met(chance / chance.sum(), np.asarray(far), over.size)
+    return np.asarray((1 - FOOLED) * chance + FOOLED / len(chance))
 
 
 def strike_says(

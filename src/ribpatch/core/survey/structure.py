@@ -1,4 +1,4 @@
-"""Where damage starts and along what it runs: bare fastenings, fittings, and edges that the zone states.
+"""Where damage starts and along what it runs: bare fastenings, edges, seams, frames and core joints of the zone.
 
 Round them the chance of damage before anything is read is higher; nothing else is assumed of them.
 """
@@ -30,11 +30,14 @@ class Start(Struct, frozen=True):
 
 
 Starts = tuple[Start, ...]
+STATED = ("outline", "fittings", "edges", "seams")  # of a zone, what starts follow from
 
 
-@remembered(64, zone=("outline", "fittings", "edges"))
+@remembered(64, zone=STATED)
 def starts_of(zone: Zone, shelf: Shelf) -> Starts:
-    """The starts that a zone states: fittings with fastenings that are not known to be sealed, edges likewise."""
+    """The starts that a zone states: fittings with fastenings that are not known to be sealed, edges likewise, and
+    seams, frames and core joints.
+    """
     shift = shelf.rule("start.shift")
     found: list[Start] = []
     for fitting in zone.fittings:
@@ -45,6 +48,8 @@ def starts_of(zone: Zone, shelf: Shelf) -> Starts:
         if edge.side < len(zone.outline) and not edge.sealed:
             ends = (zone.outline[edge.side], zone.outline[(edge.side + 1) % len(zone.outline)])
             found.append(Start(edge.name, ends, shift))
+    along = shelf.rule("start.seam")
+    found += [Start(seam.name, seam.ends, along) for seam in zone.seams]
     return tuple(found)
 
 

@@ -1,4 +1,4 @@
-"""Boat: the boat, her shed, and the zone worked on: where it is, its outline, build-up, fittings and edges."""
+"""Boat: the boat, her shed, and the zone worked on: where it is, its outline, build-up, fittings, edges, seams."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.units import Kind, Measure, shown, to_shown
+from ribpatch.ui.stages.boat_seams import SeamPanel
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, show_items
@@ -54,6 +55,8 @@ class BoatStage(Stage):
         self._build_card()
         self._fittings_card()
         self._edges_card()
+        self.seams = SeamPanel(self.session)
+        self.card("Seams, frames, core joints", ("seams",)).add(self.seams)
 
     def _bound_to(self, card: Card, *parts: str) -> None:
         path: Path = parts
@@ -346,6 +349,7 @@ class BoatStage(Stage):
             self.use_corners,
             self.add_fitting,
             self.add_edge,
+            self.seams,
             self.core_pick,
         ):
             widget.setEnabled(zone is not None)
@@ -377,6 +381,7 @@ class BoatStage(Stage):
             [(f"{e.side + 1}", e.name, _seal(e.sealed), "") for e in zone.edges],
             lambda i: self.session.apply(edits.remove_edge(zone.id, zone.edges[i].side)),
         )
+        self.seams.show_zone(zone)
         if self.edge_side.count() != len(zone.outline):
             self.edge_side.clear()
             self.edge_side.addItems([f"side {i + 1}" for i in range(len(zone.outline))])

@@ -31,7 +31,6 @@ PATTERNS = {
     "unidirectional": "LINE",
     "putty": "ANSI33",
     "old laminate": "ANSI31",
-    "not surveyed": "ANSI35",
     "fitting": "SOLID",
 }
 

@@ -12,7 +12,7 @@ import shapely
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import spread
-from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, UNFILLED, ramp_of
+from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, ramp_of
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot, Text
 from ribpatch.core.text import printable
 from ribpatch.formats.png import png_of
@@ -125,8 +125,7 @@ def _path(rings: tuple[Ring, ...], sheet: _Sheet, role: str, closed: bool, fill:
 
 
 def _area(shape: Area, sheet: _Sheet) -> list[str]:
-    fill = "none" if shape.role in UNFILLED else LIGHT[FILLS.get(shape.role, "panel")]
-    parts = [_path(shape.rings, sheet, shape.role, True, fill)]
+    parts = [_path(shape.rings, sheet, shape.role, True, LIGHT[FILLS.get(shape.role, "panel")])]
     if not shape.material:
         return parts
     rings = [[sheet.at(p) for p in ring] for ring in shape.rings]

@@ -13,7 +13,7 @@ from reportlab.platypus import Flowable
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
-from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS, UNFILLED
+from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.formats.png import png_of
 
@@ -107,9 +107,8 @@ class DrawingPaint:
     def _area(self, shape: Area) -> None:
         path = self._path(shape.rings)
         self._pen(shape.role)
-        if shape.role not in UNFILLED:
-            self._c.setFillColor(HexColor(LIGHT[FILLS.get(shape.role, "panel")]))
-            self._c.drawPath(path, stroke=0, fill=1, fillMode=0)
+        self._c.setFillColor(HexColor(LIGHT[FILLS.get(shape.role, "panel")]))
+        self._c.drawPath(path, stroke=0, fill=1, fillMode=0)
         if shape.material:
             self._hatch(shape)
         self._c.drawPath(path, stroke=1, fill=0)

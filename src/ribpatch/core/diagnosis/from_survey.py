@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import cached_property
-from math import dist
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -16,7 +15,7 @@ from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Reading, Sketch, Strike, Tap
-from ribpatch.core.survey.lone import borne_out
+from ribpatch.core.survey.lone import borne_out, on_damage
 from ribpatch.core.survey.score import levels_of, strikes_by_place
 from ribpatch.core.survey.sessions import drying_curves
 from ribpatch.core.survey.strikes import verdict_of
@@ -28,7 +27,6 @@ if TYPE_CHECKING:
 
 
 LEAST_TOGETHER, LEAST_SHARE = 2, 0.02  # readings that make a finding: so many, and such a share of all
-ON_IT = 0.15  # m from a reading that is borne out as bad: as good as on the damage
 ENOUGH_ON_IT = 4  # readings on the damage that say what is not there
 LEAST_ALONE = 3  # high readings that say something of the meter; plugs that say something of each other
 STATED = 0.98  # chance that what was stated of a zone is so
@@ -94,16 +92,15 @@ class _Look(Struct, frozen=True, dict=True):
         return borne_out(self.zone, self.shelf)
 
     @cached_property
-    def spots(self) -> list[tuple[float, float]]:
-        """Where readings were taken that the rest bears out as bad."""
-        return [(r.x, r.y) for r in self.zone.survey.readings if r.id in self.backed]
+    def on_damage(self) -> frozenset[str] | None:
+        """Ids of the readings taken on damage; None where none was found."""
+        return on_damage(self.zone, self.shelf)
 
     def tells(self, reading: Reading) -> bool:
         """Whether a reading can say that something is not there: where damage was found, only one that was taken on
         it.
         """
-        at = (reading.x, reading.y)
-        return not self.spots or any(dist(at, spot) <= ON_IT for spot in self.spots)
+        return self.on_damage is None or reading.id in self.on_damage
 
     def there(self, backed: int, all_told: int, what: str) -> Answer | None:
         """Whether enough readings that say so are borne out: a cluster of them or a share, never one."""
@@ -131,7 +128,7 @@ def _sound(word: str) -> Rule:
         telling = sum(tells for *_, tells in look.sounds)
         few = len(said) <= LONE_SHARE * len(look.sounds) and not any(said)
         words = f"{len(said) or 'none'} of {len(look.sounds)} taps{', borne out by none round it' if said else ''}"
-        enough = look.shelf.rule("finding.taps") if not look.spots else ENOUGH_ON_IT
+        enough = look.shelf.rule("finding.taps") if look.on_damage is None else ENOUGH_ON_IT
         return (False, words, look.sure(telling / enough + 1)) if few and telling >= enough else None
 
     return rule
@@ -149,7 +146,8 @@ def _levels(kind: type, what: str, enough: Callable[[Shelf], float]) -> Rule:
         high = [backed for level, backed in judged if level >= shelf.rule("finding.high")]
         found = look.there(sum(high), len(judged), what)
         telling = sum(map(look.tells, read))
-        if found is not None or telling < (enough(shelf) if not look.spots else min(enough(shelf), ENOUGH_ON_IT)):
+        least = enough(shelf) if look.on_damage is None else min(enough(shelf), ENOUGH_ON_IT)
+        if found is not None or telling < least:
             return found
         raised = sum(level >= shelf.rule("finding.low") for level, _ in judged)
         low = raised <= LONE_SHARE * len(judged) and not any(high)

@@ -24,7 +24,6 @@ PATTERNS = {
     "unidirectional": "strokes",
     "putty": "wave",
     "old laminate": "diagonal",
-    "not surveyed": "falling",
     "fitting": "",
 }
 
@@ -58,7 +57,6 @@ def hatch(material: str, x0: float, y0: float, x1: float, y1: float, pitch: floa
         "strokes": _strokes,
         "wave": _wave,
         "diagonal": _diagonal,
-        "falling": _falling,
     }.get(pattern)
     return maker(xs, ys, pitch) if maker else Hatch()
 
@@ -103,11 +101,6 @@ def _crossing(xs: list[float], ys: list[float], pitch: float) -> Hatch:
 def _diagonal(xs: list[float], ys: list[float], pitch: float) -> Hatch:
     height = ys[-1] - ys[0]
     return Hatch(tuple((x, ys[0], x + height, ys[-1]) for x in _steps(xs[0] - height, xs[-1], pitch)))
-
-
-def _falling(xs: list[float], ys: list[float], pitch: float) -> Hatch:
-    height = ys[-1] - ys[0]
-    return Hatch(tuple((x, ys[-1], x + height, ys[0]) for x in _steps(xs[0] - height, xs[-1], 1.5 * pitch)))
 
 
 def _weave(xs: list[float], ys: list[float], pitch: float) -> Hatch:

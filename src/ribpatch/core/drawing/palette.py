@@ -98,7 +98,7 @@ PENS: dict[str, Pen] = {
     "ply-line": Pen("accent", 0.7, (2, 3)),
     "extent": Pen("grave", 1.3, (6, 2)),
     "surely": Pen("grave", 0.9),
-    "unsurveyed": Pen("edge", 0.6),
+    "unsurveyed": Pen("hatch", 0.6),
     "fitting": Pen("ink", 1.0),
     "tight": Pen("warn", 3.0),
     "section": Pen("ink", 1.0, (9, 3, 2, 3)),
@@ -126,7 +126,6 @@ PENS: dict[str, Pen] = {
     "seam": Pen("soft", 1.2, (5, 3)),
     "leader": Pen("soft", 0.6),
 }
-UNFILLED = frozenset({"unsurveyed"})  # roles that what lies below is seen through
 FILLS: dict[str, str] = {
     "zone": "panel",
     "boat": "boat",

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Literal
 from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Shape, Spot
+from ribpatch.core.drawing.unsurveyed import unsurveyed_lines
 from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.patch.access.proving_cut import proving_cut
@@ -68,7 +69,7 @@ def _survey(zone: Zone, patch: Patch, picture: Picture | None, shelf: Shelf, dep
     if picture is not None:
         shapes.append(Raster(picture.low, picture.high, picture.values, (zone.outline,), picture.ramp, picture.words))
         if depth == "find":
-            shapes += [Area(rings, "unsurveyed", "not surveyed") for rings in rings_of(patch.extent.unsurveyed)]
+            shapes += unsurveyed_lines(patch.extent, zone.outline)
     shapes += _lines(patch.extent.likely, "extent", "extent")
     if depth == "find":
         shapes += _lines(patch.extent.surely, "surely") if patch.extent.from_readings else []

@@ -8,7 +8,7 @@ import numpy as np
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import posterior_of
-from ribpatch.core.survey.posterior import bad_and_sound
+from ribpatch.core.survey.posterior import bad_and_sound, nearest
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.structure import starts_of
 
@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.readings import Reading
 
+ON_IT = 0.15  # m from a place that is likelier bad than not: as good as on the damage
 SURELY = 0.12  # chance under which the others call a place sound; one less it, over which they call it bad
 TELLING = 3.0  # times as likely under the one state as under the other
 
@@ -53,6 +54,19 @@ def borne_out(zone: Zone, shelf: Shelf) -> frozenset[str]:
     return frozenset(
         i for i, b in zip(scores_of(zone.survey, shelf).ids, bad[made.sites.site].tolist(), strict=True) if b
     )
+
+
+@remembered(64, zone=("survey", "outline", "fittings", "edges", "seams"))
+def on_damage(zone: Zone, shelf: Shelf) -> frozenset[str] | None:
+    """Ids of the readings taken on damage or within ``ON_IT`` of it, by all that was read; None where no place is
+    likelier bad than not.
+    """
+    made = posterior_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
+    if made is None or not (made.here >= 0.5).any():
+        return None
+    near = nearest(made.sites.at, made.sites.at[made.here >= 0.5]) <= ON_IT
+    ids = scores_of(zone.survey, shelf).ids
+    return frozenset(i for i, n in zip(ids, near[made.sites.site].tolist(), strict=True) if n)
 
 
 def _elsewhere(others: Floats, readings: NDArray[np.intp]) -> Floats:

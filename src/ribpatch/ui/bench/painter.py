@@ -13,7 +13,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath,
 
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
-from ribpatch.core.drawing.palette import FILLS, PENS, UNFILLED, ramp_colours
+from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
 from ribpatch.core.drawing.shapes import Area, Badge, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.memo import remembered
 from ribpatch.ui.theme import colours, font
@@ -193,8 +193,7 @@ class DrawingPainter:
 
     def _area(self, shape: Area) -> None:
         path = self._path(shape.rings)
-        # The truth is an outline over what was found.
-        if not shape.role.startswith("truth") and shape.role not in UNFILLED:
+        if not shape.role.startswith("truth"):  # the truth is an outline over what was found
             self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
         if shape.material:
             self._hatch(path, shape.material)

@@ -3,8 +3,8 @@
 The extent is the least region expected to hold that share of the damage, of what was surveyed. Places that are nearly
 sure to be bad are always in it, places that are nearly sure to be sound never; it lies round suspect places only. A
 reading vouches for a stated distance round it; what lies further from all of them was not read, but for gaps between
-readings that are suspect themselves. And where readings leave more of a chance open than counts as settled, with
-nothing suspect that it belongs to, they settle nothing: one word in ten is wrong. What was not read and what was left
+readings that are suspect themselves. And where readings leave more of a chance open than counts as settled, away from
+anything suspect that it could belong to, they settle nothing: one word in ten is wrong. What was not read and what was left
 open are together not surveyed: neither in the extent nor called sound, and stand beside it with their area.
 """
 
@@ -98,6 +98,7 @@ class _Looks(Struct, frozen=True, eq=False):
     zone: Polygon
     vouched: BaseGeometry
     near: BaseGeometry
+    reach: float
     confidence: float
     suspect: float
     settled: float
@@ -107,15 +108,18 @@ class _Looks(Struct, frozen=True, eq=False):
     def made(cls, field: Field, made: Posterior, zone: Polygon, confidence: float, shelf: Shelf) -> _Looks:
         """By the rules of a shelf."""
         away = nearest(nodes_of(field.x, field.y), made.sites.at).reshape(field.chance.shape)
-        near = region_above(field.x, field.y, -away, -2 * shelf.rule("survey.vouches"))
+        reach = shelf.rule("survey.vouches")
+        near = region_above(field.x, field.y, -away, -2 * reach)
         vouched = clean(vouched_by(made.sites, shelf).intersection(zone))
         names = ("extent.suspect", "extent.settled", "extent.floor")
-        return cls(zone, vouched, clean(near.intersection(zone)), confidence, *(shelf.rule(n) for n in names))
+        return cls(zone, vouched, clean(near.intersection(zone)), reach, confidence, *(shelf.rule(n) for n in names))
 
     def left_open(self, grid: Grid, suspects: BaseGeometry) -> BaseGeometry:
-        """Stretches near readings that are not settled and have no suspect place."""
-        doubtful = polygons(region_above(*grid, _odds(self.settled)).intersection(self.near))
-        return shapely.union_all([p for p in doubtful if not p.intersects(suspects)])
+        """What lies near readings, is not settled, and is further from what is suspect than damage is looked for round
+        it.
+        """
+        doubtful = region_above(*grid, _odds(self.settled)).intersection(self.near)
+        return doubtful.difference(suspects.buffer(2 * self.reach, quad_segs=4))
 
     def suspects(self, grid: Grid) -> BaseGeometry:
         """Where damage is suspected, near readings."""
@@ -151,7 +155,7 @@ def _parts(grid: Grid, looks: _Looks, least: float) -> _Parts:
     """What a zone falls into, by contours on a grid of x, y and log-odds; smooth regions cut with each other, not one
     masked grid, whose edge would run in steps.
 
-    A stretch that is not settled belongs to the damage where some place of it is suspect; else it is left open.
+    A place that is not settled belongs to the damage where it lies near something suspect; else it is left open.
     """
     suspects = clean(looks.suspects(grid))
     left = looks.left_open(grid, suspects)

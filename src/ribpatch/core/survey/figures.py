@@ -194,7 +194,7 @@ def _extent_figures(
         "of it read, but left open",
         extent.left_open.area,
         Kind.AREA,
-        "area that was read, has more than a settled chance of damage yet, and belongs to nothing that is suspect",
+        "area that was read, has more than a settled chance of damage yet, and lies away from what is suspect",
         (shelf.given("extent.settled"), shelf.given("extent.suspect"), count.given()),
         source=FIELD_SOURCE,
     )

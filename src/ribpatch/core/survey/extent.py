@@ -4,8 +4,8 @@ The extent is the least region expected to hold that share of the damage, of wha
 sure to be bad are always in it, places that are nearly sure to be sound never; it lies round suspect places only. A
 reading vouches for a stated distance round it; what lies further from all of them was not read, but for gaps between
 readings that are suspect themselves. And where readings leave more of a chance open than counts as settled, away from
-anything suspect that it could belong to, they settle nothing: one word in ten is wrong. What was not read and what was left
-open are together not surveyed: neither in the extent nor called sound, and stand beside it with their area.
+anything suspect that it could belong to, they settle nothing: one word in ten is wrong. What was not read and what was
+left open are together not surveyed: neither in the extent nor called sound, and stand beside it with their area.
 """
 
 from __future__ import annotations

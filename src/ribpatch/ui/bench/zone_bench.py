@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
 
-MARKS = "○ tap   □ meter   fuller: worse   underlined: reference   hatched: not surveyed   1 2 3: next"
+MARKS = "○ tap  □ meter  fuller: worse  underlined: reference  hatched: not surveyed  1 2 3: next"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
 
 

@@ -36,7 +36,7 @@ if TYPE_CHECKING:
 
 CELLS, CANDIDATES = 220, 180
 PLACES = 3
-VOUCHED = 0.5  # of the variance before any reading
+VOUCHED = 0.2  # of the variance before any reading: with more, what lies between readings is looked at too late
 By = Literal["tap", "plug"]
 Why = Literal["not looked at", "border", "doubtful"]
 

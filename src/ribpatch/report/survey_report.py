@@ -136,7 +136,7 @@ def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
     if not diagnosis.said:
         return [paragraph("Causes", SUB), paragraph("Nothing found so far speaks for any cause.")]
     rows = [["cause", "", "chance", "band", "speaks for it", "speaks against it"]]
-    for r in diagnosis.ranked[:count]:
+    for r in diagnosis.argued[:count]:
         sides = [
             "; ".join(f"{'' if e.there else 'not: '}{e.finding.name}" for e in side[:3])
             for side in (r.for_it, r.against)

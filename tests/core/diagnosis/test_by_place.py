@@ -185,6 +185,14 @@ def test_a_cause_that_is_told_shows_what_speaks_for_it():
             assert row.for_it, row.cause.id
 
 
+def test_only_causes_with_evidence_are_argued_and_all_where_nothing_was_found():
+    made = diagnose(DECK, SHELF.findings, {"plug-soft": True, "fitting-unsealed": True})
+    argued = {r.cause.id for r in made.argued}
+    assert {"rotted-core", "fastener-ingress"} <= argued and "crazing" not in argued
+    assert all(r.evidence for r in made.argued)
+    assert diagnose(DECK, SHELF.findings, {}).argued == diagnose(DECK, SHELF.findings, {}).ranked
+
+
 def test_a_sole_is_a_zone_of_its_own(job):
     assert AXES["sole"] == AXES["deck panel"]
     names = {c.id for c in possible_causes("sole", "wood", SHELF)}

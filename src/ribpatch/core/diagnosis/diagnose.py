@@ -188,6 +188,11 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
         ]
         return tuple(sorted(rows, key=lambda r: (-r.chance, r.cause.id)))
 
+    @cached_property
+    def argued(self) -> tuple[Ranked, ...]:
+        """The causes that what was found speaks for or against, likeliest first; all where nothing was found."""
+        return tuple(r for r in self.ranked if r.evidence) if self.said else self.ranked
+
     def _roles(self) -> list[Role]:
         """Primary: the likeliest origin. Contributing: origins that are likely to hold beside it."""
         origins = [k for k, c in enumerate(self.network.causes) if c.kind == "origin"]

@@ -130,12 +130,13 @@ class CauseBench(QScrollArea):
         if made.contradictions:
             self._rows.addWidget(self._contradictions(made))
         figures = plan.zone(zone.id).by_id
-        for ranked in made.ranked[:IN_FULL]:
+        argued = made.argued[:IN_FULL]
+        for ranked in argued:
             self._rows.addWidget(self._row(ranked, figures.get(f"cause.{ranked.cause.id}"), system))
-        rest = made.ranked[IN_FULL : IN_FULL + SHORT]
+        rest = [r for r in made.ranked if r not in argued][:SHORT]
         if rest:
             words = "; ".join(f"{r.cause.name} {percent(r.chance)}" for r in rest)
-            label = QLabel(f"Less likely: {words}.")
+            label = QLabel(f"{'The rest' if made.said else 'Less likely'}: {words}.")
             label.setObjectName("soft")
             label.setWordWrap(True)
             self._rows.addWidget(label)

@@ -123,6 +123,39 @@ def test_the_more_readings_say_so_the_surer_a_finding_is_and_its_cause(job):
     assert chances[-1] > chances[0] + 0.02
 
 
+@pytest.mark.parametrize(
+    ("rows", "finding", "there", "shared"),
+    [
+        ([make("plug", water="wet", core="soft", bond="torn")], "plug-soft", True, 10),
+        ([make("plug", 0.1 * n, water="wet", core="firm", bond="whole") for n in (3, 5, 7)], "plug-soft", False, 30),
+        ([make("weep", grade="brown")], "brown-water", True, 2),
+        ([make("weep", 0.2 * n, grade="dry") for n in (1, 2, 3)], "weeps", False, 3),
+        ([make("sketch", grade="star", points=((0.5, 0.3),))] * 2, "crack-star", True, 4),
+        ([make("pin", 0.2 * n, value=28.0) for n in (1, 2, 3)], "wood-wet", True, 4),
+        ([make("pin", 0.2 * n, value=12.0) for n in (1, 2, 3)], "wood-wet", False, 3),
+        ([make("tap", 0.05 + 0.1 * (n % 12), 0.1 + 0.2 * (n // 12), grade="ring") for n in range(36)], "taps-dull", False, 36 / 10 + 1),
+    ],
+)  # fmt: skip
+def test_a_findings_doubt_is_shared_out_among_what_makes_it(job, rows, finding, there, shared):
+    assert SHELF.rule("finding.taps") == 10
+    zone = with_readings(evolve(job.zones[0], outline=PLATE, fittings=(), edges=()), *rows)
+    found = {s.finding: s for s in said_in(zone, SHELF)}[finding]
+    assert found.there is there and found.sure == pytest.approx(1 - SHELF.rule("finding.doubt") / shared)
+
+
+def test_the_bands_are_those_of_shaking_the_whole_network():
+    """Against the same shakes over every combination, without leaving any out."""
+    said = {"moisture-high": 0.9, "taps-dull": 1.0, "fitting-unsealed": 1.0, "weeps": 0.0}
+    made = diagnose(DECK, SHELF.findings, said)
+    held, prior = made._combinations
+    assert held.shape[0] < len(made.weight) / 4 and prior.shape == held.shape[:1]
+    every = np.arange(len(made.weight))[:, None] >> np.arange(len(made.network.causes)) & 1
+    whole = type(made)(made.network, made.said)
+    whole.__dict__["_combinations"] = (every.astype(float), made.network.prior)
+    assert made._shaken(np.random.default_rng(5)) == pytest.approx(whole._shaken(np.random.default_rng(5)), abs=0.01)
+    assert made.weight[(every == held[:1]).all(axis=1)] == made.weight.max(), "the likeliest combination first"
+
+
 def test_one_high_reading_among_many_is_no_finding_and_all_of_them_are(job):
     dry = [make("moisture", 0.1 + 0.2 * (n % 11), 0.15 + 0.1 * (n // 11), value=12 + n % 3) for n in range(60)]
     one = deck(job, *dry[:-1], make("moisture", 1.2, 0.45, value=80))

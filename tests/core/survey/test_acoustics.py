@@ -27,6 +27,7 @@ from ribpatch.core.survey.strikes import (
     by_place,
     compared,
     features_of,
+    met,
     strike_says,
     verdict_of,
 )
@@ -254,6 +255,21 @@ def test_references_that_lie_close_together_let_a_smaller_difference_tell():
     )]  # fmt: skip
     assert far[0] > 2 * far[1]
     assert compared(np.log([1000.0, 1500, 0.01, 4e-4]), np.log([[1000.0, 1500, 0.01, 4e-4]]))[2] == pytest.approx(0.05)
+
+
+def test_how_far_a_strike_is_off_by_hand():
+    """Two references a spread apart in one feature, a strike off in two others, down and up."""
+    known = np.array([[1.0, 2.0, 3.0, 4.0], [1.0 + ALIKE[0], 2.0, 3.0, 4.0]])
+    own = np.array([1.0 + ALIKE[0] / 2, 2.0 - 2 * ALIKE[1], 3.0, 4.0 + 3 * ALIKE[3]])
+    offset, over, far = compared(own, known)
+    assert offset == pytest.approx([0, -2 * ALIKE[1], 0, 3 * ALIKE[3]]) and over == pytest.approx(offset / SPREADS[:4])
+    steady = ((3 + 2 * 0.25) / (3 + 4)) ** 0.5
+    assert far == pytest.approx(((4 + 9) / 4) ** 0.5 / steady)
+    few = met(np.array([0.4, 0.3, 0.2, 0.1]), np.array(1.0), 4)
+    odds = (np.log(0.4 / 0.6) + NEARNESS[4][0]) / 2
+    assert few[0] == pytest.approx(1 / (1 + np.exp(-odds))) and few[1:] == pytest.approx(
+        np.array([3, 2, 1]) / 6 * (1 - few[0])
+    )
 
 
 def test_strikes_at_one_place_are_judged_by_their_middle():

@@ -143,7 +143,7 @@ def test_a_findings_doubt_is_shared_out_among_what_makes_it(job, rows, finding, 
     assert found.there is there and found.sure == pytest.approx(1 - SHELF.rule("finding.doubt") / shared)
 
 
-def test_the_bands_are_those_of_shaking_the_whole_network():
+def test_the_bands_are_those_of_shaking_the_whole_network(monkeypatch):
     """Against the same shakes over every combination, without leaving any out."""
     said = {"moisture-high": 0.9, "taps-dull": 1.0, "fitting-unsealed": 1.0, "weeps": 0.0}
     made = diagnose(DECK, SHELF.findings, said)
@@ -153,6 +153,8 @@ def test_the_bands_are_those_of_shaking_the_whole_network():
     whole = type(made)(made.network, made.said)
     whole.__dict__["_combinations"] = (every.astype(float), made.network.prior)
     assert made._shaken(np.random.default_rng(5)) == pytest.approx(whole._shaken(np.random.default_rng(5)), abs=0.01)
+    monkeypatch.setattr("ribpatch.core.diagnosis.diagnose.SHAKE", 0.0)
+    assert made._shaken(np.random.default_rng(5)) == pytest.approx(made.chances, abs=0.002), "unshaken, the chances"
     assert made.weight[(every == held[:1]).all(axis=1)] == made.weight.max(), "the likeliest combination first"
 
 

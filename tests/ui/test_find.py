@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QApplication
 from ribpatch.core.edits import draw_extent, set_value
 from ribpatch.core.job import HiddenPatch
 from ribpatch.core.survey.hammer import RATE, Panel, strike_wave
-from ribpatch.core.survey.next_test import next_tests
 from ribpatch.formats.recordings import wave_bytes
 from ribpatch.jobfile import archive
 from ribpatch.ui.import_dialog import ColumnsDialog, ImportDialog
@@ -111,7 +110,7 @@ def test_a_test_cut_is_drawn_point_by_point_with_its_states(find, qtbot):
 def test_n_goes_to_the_places_worth_testing(window, qtbot):
     window.session.go("z1", "find")
     zone = window.session.zone
-    wanted = next_tests(zone.survey, zone.outline, window.session.plan.shelf)
+    wanted = window.session.plan.zone("z1").next_tests
     qtbot.keyClick(window.zone_bench.plan_canvas, Qt.Key.Key_N)
     at = window.zone_bench.readings.place(zone)
     assert np.hypot(at[0] - wanted[0].at[0], at[1] - wanted[0].at[1]) < zone.survey.pitch.si

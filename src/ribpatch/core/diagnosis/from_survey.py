@@ -84,7 +84,8 @@ class _Look(Struct, frozen=True, dict=True):
             if (v := verdict_of(np.array(several[s.id]) if s.id in several else s, known, self.shelf)) is not None
         ]
         heard = [*((r.grade, r) for r in self.of(Tap)), *judged]
-        return [(word, r.id in self.backed, self.tells(r)) for word, r in heard]
+        backed, on_damage = self.backed, self.on_damage
+        return [(word, r.id in backed, on_damage is None or r.id in on_damage) for word, r in heard]
 
     @cached_property
     def backed(self) -> frozenset[str]:

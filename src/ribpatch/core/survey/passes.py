@@ -211,14 +211,16 @@ class Passes:
         What fools an instrument fools it over a patch: a tank or metal behind the meter, thick putty under the hammer.
         So it takes several that say bad where those that they are held against call the material sound.
         """
-        told = self.sites.together(np.where(by[:, None], logs, 0.0))
-        found = self._fields(usual, told, some, (USUAL,), sure=True)
-        chance, vouched = found.here(self, some, told)
+        others = self.sites.together(np.where(by[:, None], logs, 0.0))
+        found = self._fields(usual, others, some, (USUAL,), sure=True)
+        chance, vouched = found.here(self, some, others)
         site, own = self.sites.site[judged], logs[judged]
         says_bad = own[:, 1:].max(axis=1) > own[:, 0]
         fooled = vouched[site] * np.clip(1 - chance[site] / SURELY_SOUND, 0.0, 1.0) * says_bad
-        near = np.exp(-0.5 * squared(self.sites.at, self.sites.at[site]) / self.kind_reach**2)
-        share = (near @ fooled) / (near @ (vouched[site] * says_bad) + _SOME_WRONG)
+        at = self.sites.at
+        near = np.exp(-0.5 * squared(at, at) / self.kind_reach**2)
+        told, all_told = (near @ np.bincount(site, w, len(at)) for w in (fooled, vouched[site] * says_bad))
+        share = told / (all_told + _SOME_WRONG)
         return np.asarray(share[site] * says_bad)
 
     def _steady(self, logs: Floats, states: Floats) -> None:

@@ -127,6 +127,12 @@ class Strike(Taken):
     recording: MemberName | Literal[""] = ""
     start: Annotated[float, Limits(ge=0, le=36_000)] = 0.0  # s into the recording
 
+    def check(self) -> None:
+        """The shape of the sound is there whole or not at all."""
+        parts = (len(self.bands), len(self.fades), self.early > 0, self.attack > 0)
+        if parts not in ((6, 3, True, True), (0, 0, False, False)):
+            raise ValueError("the shape of a strike is six bands, three fades, the early share and the attack, or none")
+
 
 class Plug(Taken):
     """A plug drilled out and looked at. ``bond`` torn means that core or laminate broke before the bond did."""

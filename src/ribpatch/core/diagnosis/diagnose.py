@@ -32,7 +32,7 @@ RAISED = 1.15  # times its prior: a cause that the findings speak for
 TELLS = 1.0  # decibans from which a finding is told of a cause
 BANDS = ((0.02, "very unlikely"), (0.15, "unlikely"), (0.4, "possible"), (0.7, "likely"), (0.92, "very likely"))
 NO_DAMAGE = frozenset({"false-high"})  # states that explain readings; nothing is wrong where they hold
-Placed = tuple[tuple[str, float], ...]  # ids, each with the chance that it is there
+Apart = tuple[tuple[str, float], ...]  # ids, each with the chance that it is there
 Role = Literal["primary", "contributing", "state", "unlikely"]
 
 
@@ -110,7 +110,7 @@ class Diagnosis(Struct, frozen=True, eq=False, dict=True):
 
     network: Network
     said: tuple[tuple[str, float], ...]
-    placed: Placed = ()
+    placed: Apart = ()
 
     @property
     def weight(self) -> Floats:
@@ -324,7 +324,7 @@ def _diagnosed(network: Network, key: str, placed: str) -> Diagnosis:
 
 
 @remembered(2)
-def _weight(network: Network, said: Placed, placed: Placed) -> Floats:
+def _weight(network: Network, said: Apart, placed: Apart) -> Floats:
     weight = posterior(network, dict(said))
     rows = {c.id: k for k, c in enumerate(network.causes)}
     for state, there in placed:
@@ -335,7 +335,7 @@ def _weight(network: Network, said: Placed, placed: Placed) -> Floats:
 
 
 def diagnose(
-    causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...], said: Said, placed: Placed = ()
+    causes: tuple[CauseCard, ...], findings: tuple[FindingCard, ...], said: Said, placed: Apart = ()
 ) -> Diagnosis:
     """The diagnosis from what was said of findings: there (True), not (False) or there with some chance; findings not
     named are unknown. ``placed``: states that the survey tells apart by place, each with the chance that it is there;

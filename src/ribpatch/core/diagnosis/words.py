@@ -82,11 +82,6 @@ def _looked(made: Diagnosis) -> bool:
     return len(there) >= ENOUGH and not any(there)
 
 
-def _where(ranked: Ranked, places: Mapping[str, str] | None) -> str:
-    where = (places or {}).get(ranked.cause.id, "")
-    return f" {where}" if where else ""
-
-
 def upper(text: str) -> str:
     """The text with a capital."""
     return text[:1].upper() + text[1:]

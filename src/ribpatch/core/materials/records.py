@@ -280,8 +280,8 @@ class StrikeClass(Record):
     id: Literal["sound", "wet", "rotted", "disbonded"]
     verdict: Id
     name: Name
-    weights: tuple[Weight, ...]
-    few: tuple[Weight, ...]
+    weights: Annotated[tuple[Weight, ...], Limits(min_length=31, max_length=31)]
+    few: Annotated[tuple[Weight, ...], Limits(min_length=9, max_length=9)]
     score: Share
     reason: Reason
 

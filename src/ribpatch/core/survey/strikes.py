@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from ribpatch.core.geometry import Floats
+    from ribpatch.core.materials.records import StrikeClass
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.survey.acoustics import Measured
 
@@ -99,18 +100,19 @@ def verdict_of(
         return None
     own = strike if isinstance(strike, np.ndarray) else features_of(strike)
     offset, over, far = compared(own, _alike(references))
-    chance = _chances(over, far, shelf)
+    kinds = _kinds(shelf)
+    chance = _chances(over, far, kinds)
     by_verdict: dict[str, float] = {}
-    for kind, share in zip(shelf.strikes, chance.tolist(), strict=True):
+    for kind, share in zip(kinds, chance.tolist(), strict=True):
         by_verdict[kind.verdict] = by_verdict.get(kind.verdict, 0.0) + share
     ranked = sorted(by_verdict.items(), key=lambda row: -row[1])
     told, margin = ranked[0]
-    name = next(c.name for c in shelf.strikes if c.verdict == told)
+    name = next(c.name for c in kinds if c.verdict == told)
     if float((over**2).mean()) > shelf.rule("strike.unlike"):
         told, name, margin = UNLIKE, "unlike any strike known: take it again", 0.0
     elif margin < shelf.rule("strike.tell"):
         two = f"{ranked[0][0]} or {ranked[1][0]}"
-        told, name = UNTOLD, f"bad: {two}" if by_verdict["sound"] < SURELY_BAD else f"cannot tell: {two}"
+        told, name = UNTOLD, f"bad: {two}" if chance[0] < SURELY_BAD else f"cannot tell: {two}"
     return Verdict(told, name, by_verdict, tuple(chance.tolist()), margin, tuple(offset.tolist()))
 
 
@@ -131,9 +133,14 @@ def met(chance: Floats, far: Floats, features: int) -> Floats:
     return np.concatenate([now[..., None], chance[..., 1:] * ((1 - now) / (1 - sound))[..., None]], axis=-1)
 
 
-def _chances(over: Floats, far: float, shelf: Shelf) -> Floats:
+def _kinds(shelf: Shelf) -> list[StrikeClass]:
+    """How each state sounds, in the order of ``STATES``."""
+    return sorted(shelf.strikes, key=lambda kind: STATES.index(kind.id))
+
+
+def _chances(over: Floats, far: float, kinds: list[StrikeClass]) -> Floats:
     """Chance of each state before which all were alike, (4,)."""
-    weights = np.array([c.few if over.size == FEW else c.weights for c in shelf.strikes])
+    weights = np.array([c.few if over.size == FEW else c.weights for c in kinds])
     fit = weights @ terms_of(over)
     chance = np.exp(fit - fit.max())
     chance = met(chance / chance.sum(), np.asarray(far), over.size)
@@ -147,9 +154,8 @@ def strike_says(
     verdict = verdict_of(strike, references, shelf)
     if verdict is None or verdict.id == UNLIKE:
         return None
-    by_state: dict[str, float] = {kind.id: chance for kind, chance in zip(shelf.strikes, verdict.chances, strict=True)}
-    score = sum(kind.score * by_state[kind.id] for kind in shelf.strikes)
-    sound, wet, rotted, disbonded = (log(max(by_state[state], 1e-6)) for state in STATES)
+    score = sum(kind.score * chance for kind, chance in zip(_kinds(shelf), verdict.chances, strict=True))
+    sound, wet, rotted, disbonded = (log(max(chance, 1e-6)) for chance in verdict.chances)
     return score, (sound, wet, rotted, disbonded)
 
 
@@ -159,7 +165,7 @@ def by_place(strikes: Iterable[Strike], size: float) -> dict[str, tuple[float, .
     """
     cells: dict[tuple[int, int], list[Strike]] = {}
     for strike in strikes:
-        cells.setdefault((round(strike.x / size), round(strike.y / size)), []).append(strike)
+        cells.setdefault((int(strike.x // size), int(strike.y // size)), []).append(strike)
     found: dict[str, tuple[float, ...]] = {}
     for several in cells.values():
         if len(several) > 1:

@@ -12,11 +12,11 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch import __version__
-from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
+from ribpatch.core.text import percent
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock

@@ -25,7 +25,9 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Job, Own, ShedAir, Zone
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.notice import Notice
+    from ribpatch.core.patch.access.before import RepairOrder
     from ribpatch.core.patch.bonding.figures import Joint
+    from ribpatch.core.patch.coring.choice import CoreChoice
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
@@ -97,6 +99,13 @@ class ZonePlan(ZoneLists, frozen=True, eq=False, dict=True):
     def comparison(self) -> LaminateComparison | None:
         """The new laminate beside the old one; None where no plies are chosen yet."""
         return zone_comparison(self.zone, self.patch, self.year, self.shelf)
+
+    @cached_property
+    def core_choices(self) -> tuple[CoreChoice, ...]:
+        """Every core of the shelf, as it would do here."""
+        from ribpatch.core.patch.coring.choice import core_choices
+
+        return core_choices(self.zone, self.patch, self.comparison, self.shelf) if self.comparison else ()
 
     @cached_property
     def joint(self) -> Joint | None:
@@ -243,6 +252,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     def notices(self) -> tuple[Notice, ...]:
         """Every warning: the job's, then each zone's."""
         return (*self.job_notices, *(n for zone in self.zones for n in zone_notices_of(zone, self.system)))
+
+    @cached_property
+    def order(self) -> tuple[RepairOrder, ...]:
+        """The zones in the order of repair."""
+        from ribpatch.core.patch.access.before import order_of
+
+        return order_of(self.job, self.shelf)
 
     def places_to_look(self, zone: Zone) -> tuple[Place, ...]:
         """Where else damage of a zone may have spread to."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.diagnosis.words import percent, upper
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.memo import Rows, remembered
@@ -14,6 +13,7 @@ from ribpatch.core.survey.inside import all_inside
 from ribpatch.core.survey.lone import lone_readings
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves
+from ribpatch.core.text import percent, upper
 from ribpatch.core.units import Kind, place_words, shown
 
 if TYPE_CHECKING:

@@ -53,9 +53,9 @@ def _tight(made: ZonePlan, system: System) -> Table | None:
 
 
 def _cores(made: ZonePlan, system: System) -> Table | None:
-    from ribpatch.core.patch.coring.choice import core_choices, core_table
+    from ribpatch.core.patch.coring.choice import core_table
 
-    choices = core_choices(made.zone, made.patch, made.comparison, made.shelf) if made.comparison else ()
+    choices = made.core_choices
     return core_table(choices, made.zone, made.shelf, made.zone.id)
 
 
@@ -68,9 +68,9 @@ def _core_work(made: ZonePlan, system: System) -> Table | None:
 
 
 def _bonds(made: ZonePlan, system: System) -> Table | None:
-    from ribpatch.core.patch.bonding.protocol import bond_plan, plan_table
+    from ribpatch.core.patch.bonding.protocol import plan_table
 
-    return plan_table(bond_plan(made.zone, made.patch, made.year, made.shelf))
+    return plan_table(made.interfaces)
 
 
 def _parts(made: ZonePlan, system: System) -> Table | None:

@@ -16,6 +16,16 @@ def counted(number: int, one: str, many: str) -> str:
     return f"{number} {one if number == 1 else many}"
 
 
+def upper(text: str) -> str:
+    """The text with a capital."""
+    return text[:1].upper() + text[1:]
+
+
+def percent(chance: float) -> str:
+    """A chance that is neither certain nor impossible, and never reads as if it were."""
+    return "over 99 %" if chance > 0.99 else "under 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
+
+
 def printable(text: str) -> str:
     """``text`` in one line with nothing in it that cannot be printed."""
     return _UNPRINTABLE.sub("", _SPACES.sub(" ", text))

@@ -15,8 +15,10 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.access.before import ChecklistItem
     from ribpatch.core.patch.access.scores import SideScore
+    from ribpatch.core.patch.bonding.protocol import Interface
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.survey.next_test import NextTest
+    from ribpatch.core.survey.practice import Result
     from ribpatch.core.survey.sessions import Drying
     from ribpatch.core.survey.way_in import Source
 
@@ -86,6 +88,39 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
         from ribpatch.core.survey.sessions import drying_curves
 
         return drying_curves(self.zone.survey, self.shelf)
+
+    @cached_property
+    def practice_result(self) -> Result | None:
+        """How the survey of a practice zone stands against its truth; None for any other zone."""
+        from ribpatch.core.survey.panel import truth_of
+        from ribpatch.core.survey.practice import score_practice
+
+        zone = self.zone
+        if zone.practice is None:
+            return None
+        truth = truth_of(zone.practice, zone.outline)
+        return score_practice(zone.survey, self.patch.extent.likely, truth, self.shelf)
+
+    @cached_property
+    def interfaces(self) -> tuple[Interface, ...]:
+        """Every interface of the repair from the inside out, with the steps of its bond."""
+        from ribpatch.core.patch.bonding.protocol import bond_plan
+
+        return bond_plan(self.zone, self.patch, self.year, self.shelf)
+
+    @cached_property
+    def coupon_test(self) -> tuple[str, ...]:
+        """What to try before another resin goes on."""
+        from ribpatch.core.patch.bonding.protocol import coupon_test
+
+        return coupon_test(self.zone, self.shelf)
+
+    @property
+    def aim(self) -> float:
+        """The thickness that the stack of the main face should reach, m."""
+        from ribpatch.core.patch.repair import to_reach
+
+        return to_reach(self.zone, self.patch)
 
     @cached_property
     def side_scores(self) -> tuple[SideScore, ...]:

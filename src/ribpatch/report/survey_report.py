@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, Protocol
 from reportlab.platypus import Image, KeepTogether, PageBreak, Table
 
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
+from ribpatch.core.diagnosis.words import ROLES, band
 from ribpatch.core.diagnosis.zone import places_to_look, said_in, summary_of
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
@@ -20,6 +20,7 @@ from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
+from ribpatch.core.text import percent, upper
 from ribpatch.core.units import Kind, System, display_unit, place_numbers, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table

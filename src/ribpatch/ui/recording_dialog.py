@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.readings import Reading, Strike
 from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mono, spectrum
 from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
+from ribpatch.core.text import percent
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:

@@ -10,11 +10,12 @@ from tests.core.diagnosis.cases import CASES, ODD
 
 from ribpatch.core.diagnosis.diagnose import BANDS, diagnose, in_words
 from ribpatch.core.diagnosis.network import MOST_CAUSES, network_of, own_chances
-from ribpatch.core.diagnosis.words import band, percent, summary
+from ribpatch.core.diagnosis.words import band, summary
 from ribpatch.core.diagnosis.zone import possible_causes
 from ribpatch.core.errors import InvalidValue, UnknownItem
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard, Leads, Shows
 from ribpatch.core.record import evolve
+from ribpatch.core.text import percent
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
-from ribpatch.core.errors import BadRecording
+from ribpatch.core.errors import BadRecording, Fault
 from ribpatch.core.job import Survey
 from ribpatch.core.readings import Strike
 from ribpatch.core.record import evolve
@@ -320,3 +321,26 @@ def test_the_shape_of_a_tone_is_its_band_and_its_own_fading(frequency, decay):
         assert found.shape.fades[part] == pytest.approx(decay * np.log(10) / 2, rel=0.25)
     assert found.shape.early == pytest.approx(1 - np.exp(-2 * 0.004 / decay), abs=0.12)
     assert found.shape.attack > 100
+
+
+@pytest.mark.parametrize(
+    "shape",
+    [
+        {"bands": (0.5, 0.5), "fades": (0.01,) * 3, "early": 0.5, "attack": 900.0},
+        {"bands": (0.1,) * 6, "fades": (0.01,) * 3, "early": 0.0, "attack": 900.0},
+        {"bands": (0.1,) * 6, "fades": (0.01,) * 3, "early": 0.5},
+        {"early": 0.5},
+    ],
+)
+def test_half_a_shape_is_refused_in_words(shape):
+    with pytest.raises(Fault, match="six bands, three fades"):
+        evolve(reading(1), **shape)
+
+
+def test_the_states_of_a_shelf_are_told_by_name_not_by_place():
+    turned = replace(SHELF, strikes=SHELF.strikes[::-1])
+    for strike_ in (reading(1), reading(1, 600, 0.0026)):
+        one, other = (verdict_of(strike_, (reading(2),), shelf) for shelf in (SHELF, turned))
+        assert one == other and strike_says(strike_, (reading(2),), turned) == strike_says(
+            strike_, (reading(2),), SHELF
+        )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.diagnosis.diagnose import NO_DAMAGE, in_words
+from ribpatch.core.text import percent, upper
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -80,16 +81,6 @@ def _looked(made: Diagnosis) -> bool:
     shows = {s.finding for c in made.network.causes if c.kind == "state" for s in c.shows}
     there = [p > 0.5 for finding, p in made.said if finding in shows]
     return len(there) >= ENOUGH and not any(there)
-
-
-def upper(text: str) -> str:
-    """The text with a capital."""
-    return text[:1].upper() + text[1:]
-
-
-def percent(chance: float) -> str:
-    """A chance that is neither certain nor impossible, and never reads as if it were."""
-    return "over 99 %" if chance > 0.99 else "under 1 %" if chance < 0.01 else f"{chance:.0%}".replace("%", " %")
 
 
 def band(ranked: Ranked) -> str:

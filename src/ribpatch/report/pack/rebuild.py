@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.figure import Figure
-from ribpatch.core.patch.bonding.protocol import bond_plan, coupon_test
 from ribpatch.core.tables import zone_table
 from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table
 
@@ -64,14 +63,14 @@ def _plies(made: ZonePlan, system: System, width: float) -> Any:
 
 def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:
     story: list[Any] = []
-    for n, interface in enumerate(bond_plan(made.zone, made.patch, year, plan.shelf), 1):
+    for n, interface in enumerate(made.interfaces, 1):
         if not story:
             story.append(paragraph("Bonds, from the inside out", SUB))
         verdict = f"; together: {interface.suits.verdict}" if interface.suits else ""
         story.append(
             paragraph(f"{n}. {interface.name}: {interface.kind} bond{verdict}. {' '.join(interface.steps)}", BODY)
         )
-    test = coupon_test(made.zone, plan.shelf)
+    test = made.coupon_test
     if test:
         story += [
             paragraph("Coupon test before another resin goes on", SUB),

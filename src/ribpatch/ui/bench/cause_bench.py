@@ -11,7 +11,8 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.diagnosis.words import ROLES, band, percent, upper
+from ribpatch.core.diagnosis.words import ROLES, band
+from ribpatch.core.text import percent, upper
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.figure_button import FigureButton

@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea
 
-from ribpatch.core.patch.bonding.protocol import Interface, bond_plan, coupon_test
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
@@ -14,6 +13,7 @@ from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
+    from ribpatch.core.patch.bonding.protocol import Interface
     from ribpatch.core.plan import Plan, ZonePlan
 
 
@@ -39,8 +39,8 @@ class BondsPage(Page):
         layout.addWidget(scroll, 3)
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
-        self._interfaces = bond_plan(zone, made.patch, plan.job.boat.year, plan.shelf)
-        self._test = coupon_test(zone, plan.shelf)
+        self._interfaces = made.interfaces
+        self._test = made.coupon_test
         row = max(self.table.grid.currentRow(), 0)
         self.table.show_table(zone_table(made, "bonds", self.session.system) or NOTHING, self.session.system)
         row = min(row, len(self._interfaces) - 1)

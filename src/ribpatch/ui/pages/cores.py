@@ -6,7 +6,6 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout
 
-from ribpatch.core.patch.coring.choice import core_choices
 from ribpatch.core.record import evolve_in
 from ribpatch.core.scheme_edits import in_scheme
 from ribpatch.core.table import NOTHING, Table
@@ -40,12 +39,7 @@ class CoresPage(Page):
         zone, plan = self.session.zone, self.session.plan
         if zone is None:
             return
-        made = plan.zone(zone.id)
-        choice = (
-            next(c for c in core_choices(zone, made.patch, made.comparison, plan.shelf) if c.core.id == core)
-            if made.comparison
-            else None
-        )
+        choice = next((c for c in plan.zone(zone.id).core_choices if c.core.id == core), None)
         if choice is None:
             return
         thickness = Measure(si=round(choice.thickness, 6))

@@ -19,7 +19,6 @@ from ribpatch.core.laminate.suggest import (
     table_of,
     usable,
 )
-from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.tasks import Cancelled, Steps
@@ -119,7 +118,7 @@ class SuggestPage(Page):
             scheme.resin.main,
             scheme.laying.process,
             scheme.laminate.crown,
-            to_reach(zone, made.patch),
+            made.aim,
             zone.rebuilt_skin,
             plan.job.boat.year,
             plan.job.own,
@@ -152,7 +151,7 @@ class SuggestPage(Page):
         if zone is None:
             return
         ids = tuple(i for i in self._offered if i in self._ticked[zone.id])
-        aim = to_reach(zone, plan.zone(zone.id).patch)
+        aim = plan.zone(zone.id).aim
         wanted = Wanted(ids, self.plies.value(), self.cloths.value(), self.mirror.isChecked())
         question = question_of(zone, aim, plan.job.boat.year, plan.shelf, wanted)
         basis = self._basis(zone, plan.zone(zone.id), plan)

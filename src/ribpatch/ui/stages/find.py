@@ -8,9 +8,9 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QGridLayout, QHBoxLayout, QPushButton
 
-from ribpatch.core.diagnosis.words import percent
 from ribpatch.core.drawing.survey_picture import SHOWS, Shows
 from ribpatch.core.edits import draw_extent
+from ribpatch.core.text import percent
 from ribpatch.core.units import Kind, place_words, shown, usual
 from ribpatch.ui.session import Change
 from ribpatch.ui.stages.find_instruments import InstrumentPanel
@@ -246,7 +246,7 @@ class FindStage(Stage):
         self.sessions.show_zone(zone, plan.zone(zone.id))
         self.photos.show_zone(zone)
         if zone.practice is not None:
-            self.practice.show_zone(zone, plan.zone(zone.id), plan.shelf)
+            self.practice.show_zone(zone, plan.zone(zone.id))
 
     def set_theme(self, theme: str) -> None:
         self.sessions.chart.theme = theme

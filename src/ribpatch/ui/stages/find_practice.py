@@ -12,23 +12,16 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.job import HiddenPatch, Zone
 from ribpatch.core.readings import Plug, State
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.panel import DAMAGE, truth_of
-from ribpatch.core.survey.practice import Result, score_practice
+from ribpatch.core.survey.panel import DAMAGE
 from ribpatch.core.survey_edits import set_practice
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.brush import NONE, SIMULATED, Brush
 
 if TYPE_CHECKING:
-    from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.plan import ZonePlan
+    from ribpatch.core.survey.practice import Result
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
-
-
-def result_of(zone: Zone, made: ZonePlan, shelf: Shelf) -> Result:
-    """How the survey of a practice zone stands against its truth."""
-    assert zone.practice is not None
-    return score_practice(zone.survey, made.patch.extent.likely, truth_of(zone.practice, zone.outline), shelf)
 
 
 def result_words(result: Result, system: System) -> str:
@@ -124,10 +117,10 @@ class PracticePanel(QWidget):
                 self._keep_score(zone)
 
     def _keep_score(self, zone: Zone) -> None:
-        plan = self._session.plan
-        if self.settings is not None:
-            self.settings.add_score(result_of(zone, plan.zone(zone.id), plan.shelf).points)
-            self.show_zone(self._session.job.zone(zone.id), plan.zone(zone.id), plan.shelf)
+        made = self._session.plan.zone(zone.id)
+        if self.settings is not None and made.practice_result is not None:
+            self.settings.add_score(made.practice_result.points)
+            self.show_zone(made.zone, made)
 
     def _hide(self, state: State) -> None:
         zone = self._session.zone
@@ -145,7 +138,7 @@ class PracticePanel(QWidget):
         except Fault as fault:
             self._session.told.emit(fault.sentence)
 
-    def show_zone(self, zone: Zone, made: ZonePlan, shelf: Shelf) -> None:
+    def show_zone(self, zone: Zone, made: ZonePlan) -> None:
         """Show a practice zone: what is left to use, or how it went."""
         practice = zone.practice
         assert practice is not None
@@ -162,7 +155,7 @@ class PracticePanel(QWidget):
         for widget in (self.hide_label, *self.hides.values()):
             widget.setVisible(untouched and not practice.revealed)
         self.result.setVisible(practice.revealed)
-        if practice.revealed:
+        if practice.revealed and made.practice_result is not None:
             best = self.settings.best_scores if self.settings is not None else []
             kept = f"<br>Best so far: {', '.join(f'{p:.0f}' for p in best)}." if best else ""
-            self.result.setText(result_words(result_of(zone, made, shelf), self._session.system) + kept)
+            self.result.setText(result_words(made.practice_result, self._session.system) + kept)

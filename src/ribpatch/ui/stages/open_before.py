@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.patch.access.before import ChecklistItem, loads_of, order_of
+from ribpatch.core.patch.access.before import ChecklistItem, loads_of
 from ribpatch.core.scheme_edits import tick
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -34,7 +34,7 @@ class BeforePanel(QWidget):
         """Show the zone worked on."""
         zone = self._session.zone
         rows = plan.zone(zone.id).checklist if zone else ()
-        turns = order_of(plan.job, plan.shelf)
+        turns = plan.order
         words = (
             "Order of work: " + ", then ".join(t.zone.name for t in turns) + ". Finish and cosmetic work last of all."
             if len(turns) > 1

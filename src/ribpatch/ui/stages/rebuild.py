@@ -11,7 +11,6 @@ from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
-from ribpatch.core.patch.repair import to_reach
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.table import NOTHING
@@ -93,7 +92,7 @@ class RebuildStage(Stage):
 
     def _fill(self) -> None:
         zone, plan = self._zone(), self.session.plan
-        aim = to_reach(zone, plan.zone(zone.id).patch)
+        aim = plan.zone(zone.id).aim
         try:
             self.session.try_apply(edits.fill_to_thickness(zone, aim, plan.shelf))
         except Fault as fault:

@@ -21,6 +21,7 @@ COMMANDS = (
     "drawing",
     "templates",
     "materials",
+    "calc",
 )
 # What the start page and the first picture of a job stand on; the rest comes with them.
 FIRST_PAGE = ("library.shelf", "jobfile.recovery", "stages")

@@ -145,6 +145,10 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("csv", type=Path)
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_import)
+    made = commands.add_parser("calc", help="one method by itself: JSON in, JSON out, SI")
+    made.add_argument("method", choices=("panel", "beam", "section", "ply", "stack", "scarf"))
+    made.add_argument("--schema", action="store_true", help="what it reads, as JSON Schema")
+    made.set_defaults(run=_calc)
     made = commands.add_parser("demo-job", help="write the demo job")
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_demo)
@@ -360,6 +364,12 @@ def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -
         print(
             f"{chosen.file.name}, {member_name(job, name)}: is damaged or not there, and is left out.", file=sys.stderr
         )
+
+
+def _calc(chosen: argparse.Namespace) -> None:
+    from ribpatch.cli.calc import run as calculate
+
+    calculate(chosen.method, chosen.schema)
 
 
 def _demo(chosen: argparse.Namespace) -> None:

@@ -72,6 +72,13 @@ class OutsideZone(Fault):
     mend = "Move it inside, or enlarge the outline in Boat."
 
 
+class BadStructure(Fault):
+    """A panel, beam, section or load that cannot be worked out."""
+
+    says = "{reason}."
+    mend = "{how}."
+
+
 class UnknownItem(Fault):
     """A name or id that is not there."""
 

@@ -12,18 +12,18 @@ from ribpatch.core.text import printable
 class Canvas(canvas.Canvas):  # type: ignore[misc]  # reportlab carries no types
     """A canvas that takes any text."""
 
-    def drawString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:  # noqa: N802 - reportlab's name
+    def drawString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text from its left end."""
         super().drawString(x, y, printable(text), *more, **named)
 
-    def drawCentredString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:  # noqa: N802 - reportlab's name
+    def drawCentredString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text about its middle."""
         super().drawCentredString(x, y, printable(text), *more, **named)
 
-    def drawRightString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:  # noqa: N802 - reportlab's name
+    def drawRightString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text up to its right end."""
         super().drawRightString(x, y, printable(text), *more, **named)
 
-    def setTitle(self, title: str) -> None:  # noqa: N802 - reportlab's name
+    def setTitle(self, title: str) -> None:
         """Set the document's title."""
         super().setTitle(printable(title))

@@ -1,0 +1,378 @@
+"""Solves a panel: pieces, their inner unknowns taken out, then line by line across the panel. NumPy only.
+
+The unknowns inside a piece meet nothing else and go first, all pieces at once; then those between two lines along y;
+what is left couples each line to its neighbours only, so the whole is solved line by line. SI. Source: [22], [23].
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from ribpatch.core.structure.mesh import mesh_of
+from ribpatch.core.structure.panel_field import PanelField
+from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, products, stiffness_of
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.structure.panel_records import Box, Panel, PlateLoad, PlateStiffener, Stiffness
+
+    Ints = NDArray[np.intp]
+
+BEAM_SHEAR = 1e6  # of EI / side2: a member's own shear is left out, and so stiff that it does not show
+_EDGE = 1e-7  # of a side: what lies on a line
+
+
+class _Layout(Struct, frozen=True, eq=False):
+    """Numbers of the unknowns of one column of pieces: those on its left line, on its right line, and between."""
+
+    nx: int
+    ny: int
+    degree: int
+    fields: int
+
+    @property
+    def bubbles(self) -> int:
+        return self.degree - 1
+
+    @property
+    def on_line(self) -> int:
+        """Unknowns of one field on a line along y."""
+        return self.ny + 1 + self.ny * self.bubbles
+
+    @property
+    def between(self) -> int:
+        """Unknowns of one field between two lines."""
+        return (self.ny + 1) * self.bubbles
+
+    @property
+    def line(self) -> int:
+        return self.fields * self.on_line
+
+    @property
+    def own(self) -> int:
+        return self.fields * self.between
+
+    @property
+    def size(self) -> int:
+        return 2 * self.line + self.own
+
+    def right(self, index: Ints) -> Ints:
+        """The same place on the right line."""
+        return index + self.line
+
+    def vertical(self, field: int, j: int) -> Ints:
+        """Unknowns of a field along piece ``j`` of the left line: its two ends, then the inner modes."""
+        first = field * self.on_line
+        inner = first + self.ny + 1 + j * self.bubbles + np.arange(self.bubbles)
+        return np.concatenate([[first + j, first + j + 1], inner])
+
+    def across(self, field: int, j: int) -> Ints:
+        """Unknowns of a field along the piece of line y = ``j`` in this column: its two ends, then the inner modes."""
+        end = field * self.on_line + j
+        inner = 2 * self.line + field * self.between + j * self.bubbles + np.arange(self.bubbles)
+        return np.concatenate([[end, end + self.line], inner])
+
+    def piece(self, j: int) -> Ints:
+        """Unknowns of piece ``j`` without those inside it, in the order of ``_split``."""
+        n = self.degree + 1
+        rows = []
+        for field in range(FIELDS):
+            left = self.vertical(field, j)
+            low, high = self.across(field, j)[2:], self.across(field, j + 1)[2:]
+            whole = np.full((n, n), -1)
+            whole[0], whole[1] = left, self.right(left)
+            whole[2:, 0], whole[2:, 1] = low, high
+            rows.append(whole.ravel())
+        flat = np.concatenate(rows)
+        return flat[flat >= 0]
+
+
+class Solved(Struct, frozen=True, eq=False):
+    """The panel under each of its loads by itself, in their order."""
+
+    panel: Panel
+    fields: tuple[PanelField, ...]
+
+    @property
+    def field(self) -> PanelField:
+        """Under the first load."""
+        return self.fields[0]
+
+
+def solve_panel(
+    panel: Panel,
+    cases: tuple[tuple[PlateLoad, ...], ...],
+    degree: int = DEGREE,
+    mesh: tuple[Floats, Floats] | None = None,
+) -> Solved:
+    """Deflection and rotations under each load case; ``mesh`` gives the break lines, m. Raises BadStructure."""
+    every = tuple(load for case in cases for load in case)
+    panel.check(every)
+    xs, ys = mesh_of(panel, every) if mesh is None else mesh
+    beams = panel.stiffeners
+    layout = _Layout(len(xs) - 1, len(ys) - 1, degree, FIELDS + 2 * bool(beams))
+    strains = _strains(panel, xs, ys)
+    hx, hy = np.repeat(np.diff(xs), layout.ny), np.tile(np.diff(ys), layout.nx)
+    inner = _condensed(strains, hx, hy, _forces(cases, xs, ys, degree), degree)
+    K, F = _columns(inner.outer, inner.load, layout)
+    _add_beams(K, beams, xs, ys, layout)
+    _hold(K, F, panel, xs, ys, layout)
+    columns = _by_lines(K, F, layout)
+    return Solved(panel, _fields(columns, inner, xs, ys, strains, layout))
+
+
+class _Condensed(Struct, frozen=True, eq=False):
+    """Pieces without their inner unknowns: ``outer`` (e, k, k), ``load`` (e, k, cases); how the inner ones follow."""
+
+    outer: Floats
+    load: Floats
+    pull: Floats
+    own: Floats
+
+
+def _condensed(strains: Floats, hx: Floats, hy: Floats, forces: Floats, degree: int) -> _Condensed:
+    """Take the inner unknowns out; pieces that are alike are worked out once."""
+    alike = np.concatenate([np.round(np.stack([hx, hy], axis=1), 12), strains.reshape(len(hx), -1)], axis=1)
+    _, first, which = np.unique(alike, axis=0, return_index=True, return_inverse=True)
+    which = which.ravel()
+    whole = stiffness_of(strains[first], hx[first], hy[first], degree)
+    kept, inner = _split(degree)
+    coupled = whole[:, inner[:, None], kept]
+    inverse = np.linalg.inv(whole[:, inner[:, None], inner])
+    pull = inverse @ coupled
+    outer = whole[:, kept[:, None], kept] - np.swapaxes(coupled, 1, 2) @ pull
+    load = forces[:, kept] - np.swapaxes(pull, 1, 2)[which] @ forces[:, inner]
+    return _Condensed(outer[which], load, pull[which], inverse[which] @ forces[:, inner])
+
+
+def _strains(panel: Panel, xs: Floats, ys: Floats) -> Floats:
+    """D over S of every piece, shape (nx ny, 5, 5): that of the last zone that its middle lies in."""
+
+    def both(stiffness: Stiffness) -> Floats:
+        made = np.zeros((5, 5))
+        made[:3, :3], made[3:, 3:] = stiffness.D, stiffness.S
+        return made
+
+    mx, my = (xs[:-1] + xs[1:]) / 2, (ys[:-1] + ys[1:]) / 2
+    made = np.broadcast_to(both(panel.stiffness), (len(mx), len(my), 5, 5)).copy()
+    for zone in panel.zones:
+        b = zone.box
+        made[np.ix_((mx > b.x0) & (mx < b.x1), (my > b.y0) & (my < b.y1))] = both(zone.stiffness)
+    return made.reshape(-1, 5, 5)
+
+
+def _split(degree: int) -> tuple[Ints, Ints]:
+    """Modes of a piece on its border, and those inside it, of all fields."""
+    n = degree + 1
+    a, b = np.divmod(np.arange(n * n), n)
+    inside = np.flatnonzero((a > 1) & (b > 1))
+    border = np.flatnonzero((a < 2) | (b < 2))
+    shift = (np.arange(FIELDS) * n * n)[:, None]
+    return (shift + border).ravel(), (shift + inside).ravel()
+
+
+def _forces(cases: tuple[tuple[PlateLoad, ...], ...], xs: Floats, ys: Floats, degree: int) -> Floats:
+    """Work of the loads on every mode, shape (pieces, 3 n2, cases)."""
+    n2 = (degree + 1) ** 2
+    made = np.zeros((len(xs) - 1, len(ys) - 1, FIELDS * n2, len(cases)))
+    for k, case in enumerate(cases):
+        for load in case:
+            made[:, :, :n2, k] += _force(load, xs, ys, degree)
+    return made.reshape(-1, FIELDS * n2, len(cases))
+
+
+def _force(load: PlateLoad, xs: Floats, ys: Floats, degree: int) -> Floats:
+    """Work of one load on the deflection's modes, shape (nx, ny, n2); exact on any mesh."""
+    box: Box = load.box
+    (x0, x1), (y0, y1) = _moments(box.x0, box.x1, xs, degree), _moments(box.y0, box.y1, ys, degree)
+    w, h = box.size
+    work = load.force * np.einsum("ia,jb->ijab", x0, y0)
+    if load.my:
+        work += load.my * 12 / w**2 * np.einsum("ia,jb->ijab", x1, y0)
+    if load.mx:
+        work += load.mx * 12 / h**2 * np.einsum("ia,jb->ijab", x0, y1)
+    return np.asarray(work.reshape(len(xs) - 1, len(ys) - 1, -1))
+
+
+def _moments(low: float, high: float, lines: Floats, degree: int) -> tuple[Floats, Floats]:
+    """Mean over low..high of each mode, and of each mode times the distance from the middle (m); (pieces, n) each."""
+    n = len(lines) - 1
+    mean, tilt = np.zeros((n, degree + 1)), np.zeros((n, degree + 1))
+    span, h = high - low, np.diff(lines)
+    if span <= 0:
+        i = min(max(int(np.searchsorted(lines, low, "right")) - 1, 0), n - 1)
+        mean[i] = modes(np.array([(low - lines[i]) / h[i]]), degree)[0][0]
+        return mean, tilt
+    z, weight = np.polynomial.legendre.leggauss(degree + 1)
+    starts, ends = np.maximum(lines[:-1], low), np.minimum(lines[1:], high)
+    for i in np.flatnonzero(ends > starts):
+        at = starts[i] + (ends[i] - starts[i]) * (z + 1) / 2
+        values = modes((at - lines[i]) / h[i], degree)[0]
+        part = weight / 2 * (ends[i] - starts[i]) / span
+        mean[i] = part @ values
+        tilt[i] = (part * (at - (low + high) / 2)) @ values
+    return mean, tilt
+
+
+def _columns(outer: Floats, load: Floats, layout: _Layout) -> tuple[Floats, Floats]:
+    """Stiffness and forces of every column of pieces, shape (nx, n, n) and (nx, n, cases)."""
+    nx, ny = layout.nx, layout.ny
+    K, F = np.zeros((nx, layout.size, layout.size)), np.zeros((nx, layout.size, load.shape[2]))
+    outer, load = outer.reshape(nx, ny, *outer.shape[1:]), load.reshape(nx, ny, *load.shape[1:])
+    for j in range(ny):
+        at = layout.piece(j)
+        K[:, at[:, None], at] += outer[:, j]
+        F[:, at] += load[:, j]
+    # A line shared by two columns takes its loads from the pieces of both: nothing is counted twice.
+    return K, F
+
+
+def _add_beams(K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floats, layout: _Layout) -> None:
+    """Add every stiffener's bending: its deflection is the panel's, its rotation its own."""
+    for beam in beams:
+        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+        line = int(np.argmin(np.abs(rows - beam.place)))
+        stiff = BEAM_SHEAR * beam.EI / float(along[-1]) ** 2
+        for piece in _spanned(beam, along).tolist():
+            h = float(along[piece + 1] - along[piece])
+            if beam.axis == "x":
+                at = np.concatenate([layout.across(0, line), layout.across(FIELDS, line)])
+                _add_beam(K[piece], at, beam.EI, h, stiff, layout.degree)
+            else:
+                at = np.concatenate([layout.vertical(0, piece), layout.vertical(FIELDS + 1, piece)])
+                at = layout.right(at) if line == layout.nx else at
+                _add_beam(K[min(line, layout.nx - 1)], at, beam.EI, h, stiff, layout.degree)
+
+
+def _spanned(beam: PlateStiffener, along: Floats) -> Ints:
+    """The pieces that a stiffener runs over."""
+    start = along[0] if beam.start is None else beam.start
+    end = along[-1] if beam.end is None else beam.end
+    middle = (along[:-1] + along[1:]) / 2
+    return np.flatnonzero((middle > start) & (middle < end))
+
+
+def _add_beam(K: Floats, at: Ints, EI: float, h: float, GA: float, degree: int) -> None:
+    line, n = products(degree), degree + 1
+    made = np.zeros((2 * n, 2 * n))
+    made[:n, :n] = GA / h * line[1, 1]
+    made[:n, n:] = GA * line[1, 0]
+    made[n:, :n] = made[:n, n:].T
+    made[n:, n:] = EI / h * line[1, 1] + GA * h * line[0, 0]
+    K[np.ix_(at, at)] += made
+
+
+def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: _Layout) -> None:
+    """Take out what the edges hold: deflection and turning along a supported edge, all turning at a clamped one."""
+    held = np.zeros((layout.nx, layout.size), bool)
+    left, right, bottom, top = panel.edges.all
+    line = np.arange(layout.on_line)
+    for how, column, side in ((left, 0, line), (right, -1, layout.right(line))):
+        for field in {"S": (0, 2), "C": (0, 1, 2), "F": ()}[how]:
+            held[column, field * layout.on_line + side] = True
+    for how, j in ((bottom, 0), (top, layout.ny)):
+        for field in {"S": (0, 1), "C": (0, 1, 2), "F": ()}[how]:
+            held[:, layout.across(field, j)] = True
+    if panel.stiffeners:
+        _hold_beams(held, panel, xs, ys, layout)
+    # What two columns share is held in both.
+    right_line = slice(layout.line, 2 * layout.line)
+    shared = held[1:, : layout.line] | held[:-1, right_line]
+    held[1:, : layout.line] = held[:-1, right_line] = shared
+    for column in range(layout.nx):
+        out = np.flatnonzero(held[column])
+        K[column, out] = 0.0
+        K[column, :, out] = 0.0
+        K[column, out, out] = 1.0
+        F[column, out] = 0.0
+
+
+def _hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: _Layout) -> None:
+    """Unknowns of stiffeners exist only where one runs; one that ends at a clamped edge does not turn there."""
+    free = np.zeros_like(held)
+    left, right, bottom, top = panel.edges.all
+    for beam in panel.stiffeners:
+        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+        at = int(np.argmin(np.abs(rows - beam.place)))
+        for n in _spanned(beam, along) if beam.EI > 0 else ():
+            if beam.axis == "x":
+                free[n, layout.across(FIELDS, at)] = True
+            else:
+                index = layout.vertical(FIELDS + 1, n)
+                if at < layout.nx:
+                    free[at, index] = True
+                if at > 0:
+                    free[at - 1, layout.right(index)] = True
+    right_line = slice(layout.line, 2 * layout.line)
+    both = free[1:, : layout.line] | free[:-1, right_line]
+    free[1:, : layout.line] = free[:-1, right_line] = both
+    ends = np.arange(layout.ny + 1)
+    if left == "C":
+        free[0, FIELDS * layout.on_line + ends] = False
+    if right == "C":
+        free[-1, layout.right(FIELDS * layout.on_line + ends)] = False
+    for how, j in ((bottom, 0), (top, layout.ny)):
+        if how == "C":
+            place = np.array([(FIELDS + 1) * layout.on_line + j])
+            free[:, place] = free[:, layout.right(place)] = False
+    for field in (FIELDS, FIELDS + 1):
+        for start, size in (
+            (field * layout.on_line, layout.on_line),
+            (layout.line + field * layout.on_line, layout.on_line),
+            (2 * layout.line + field * layout.between, layout.between),
+        ):
+            held[:, start : start + size] |= ~free[:, start : start + size]
+
+
+def _by_lines(K: Floats, F: Floats, layout: _Layout) -> Floats:
+    """The unknowns of every column, shape (nx, n, cases)."""
+    a = 2 * layout.line
+    coupled = K[:, a:, :a]
+    pull = np.linalg.solve(K[:, a:, a:], np.concatenate([coupled, F[:, a:]], axis=2))
+    back = np.swapaxes(coupled, 1, 2)
+    lines = K[:, :a, :a] - back @ pull[..., :a]
+    load = F[:, :a] - back @ pull[..., a:]
+    solved = _tridiagonal(lines, load, layout.line)
+    both = np.concatenate([solved[:-1], solved[1:]], axis=1)
+    return np.concatenate([both, pull[..., a:] - pull[..., :a] @ both], axis=1)
+
+
+def _tridiagonal(lines: Floats, load: Floats, n: int) -> Floats:
+    """Blocks coupled to their neighbours: the unknowns of every line, shape (nx + 1, n, cases)."""
+    count = len(lines) + 1
+    diagonal, right = np.zeros((count, n, n)), np.zeros((count, n, load.shape[2]))
+    diagonal[:-1], right[:-1] = lines[:, :n, :n], load[:, :n]
+    diagonal[1:] += lines[:, n:, n:]
+    right[1:] += load[:, n:]
+    upper = lines[:, :n, n:]
+    ahead = np.zeros((count - 1, n, n))
+    for k in range(count - 1):
+        made = np.linalg.solve(diagonal[k], np.concatenate([upper[k], right[k]], axis=1))
+        ahead[k], right[k] = made[:, :n], made[:, n:]
+        diagonal[k + 1] -= upper[k].T @ made[:, :n]
+        right[k + 1] -= upper[k].T @ made[:, n:]
+    right[-1] = np.linalg.solve(diagonal[-1], right[-1])
+    for k in range(count - 2, -1, -1):
+        right[k] -= ahead[k] @ right[k + 1]
+    return right
+
+
+def _fields(
+    columns: Floats, condensed: _Condensed, xs: Floats, ys: Floats, strains: Floats, layout: _Layout
+) -> tuple[PanelField, ...]:
+    """Unfold every piece's modes, its inner ones too."""
+    kept, inner = _split(layout.degree)
+    n2 = (layout.degree + 1) ** 2
+    cases = columns.shape[2]
+    border = np.stack([columns[:, layout.piece(j)] for j in range(layout.ny)], axis=1)
+    border = border.reshape(layout.nx * layout.ny, len(kept), cases)
+    whole = np.zeros((len(border), FIELDS * n2, cases))
+    whole[:, kept] = border
+    whole[:, inner] = condensed.own - condensed.pull @ border
+    shape = (layout.nx, layout.ny, FIELDS, layout.degree + 1, layout.degree + 1)
+    return tuple(PanelField(xs, ys, whole[..., k].reshape(shape), strains) for k in range(cases))

@@ -1,0 +1,106 @@
+"""``ribpatch calc``: what it answers, what it refuses, and that it documents itself."""
+
+from __future__ import annotations
+
+import io
+import json
+
+import pytest
+
+from ribpatch.cli import calc
+from ribpatch.cli.commands import run
+from ribpatch.core.errors import Fault, ManyFaults
+
+STEEL = {"D": [[19230.8, 5769.2, 0], [5769.2, 19230.8, 0], [0, 0, 6730.8]], "S": [[6.7e8, 0], [0, 6.7e8]]}
+
+
+def panel(**more: object) -> dict[str, object]:
+    whole = [{"x0": 0, "y0": 0, "x1": 1, "y1": 1, "pressure": 1000.0}]
+    return {"a": 1.0, "b": 1.0, "stiffness": STEEL, "loads": whole, **more}
+
+
+def answer(name: str, given: object) -> dict[str, object]:
+    return calc.calculate(name, json.dumps(given))
+
+
+def test_a_supported_square_panel_is_as_the_table_says() -> None:
+    made = answer("panel", panel(points=[[0.5, 0.5], [0, 0.5]]))
+    assert made["max"]["w"]["value"] * 19230.8 / 1000 == pytest.approx(0.00406, rel=5e-3)  # type: ignore[index]
+    assert made["points"][0]["mx"] / 1000 == pytest.approx(0.0479, rel=0.02)  # type: ignore[index]
+    assert made["points"][1]["w"] == pytest.approx(0.0, abs=1e-12)  # type: ignore[index]
+    assert "decide" in str(made["note"])
+
+
+def test_a_stack_gives_the_stiffness_of_its_layers() -> None:
+    layers = [{"thickness": 0.01, "E1": 1e10, "nu12": 0.3}]
+    made = answer("stack", {"layers": layers})
+    assert made["D"][0][0] == pytest.approx(1e10 * 0.01**3 / 12 / 0.91)  # type: ignore[index]
+    assert made["S"][0][0] == pytest.approx(5 / 6 * 1e10 / 2.6 * 0.01)  # type: ignore[index]
+    one = answer("panel", panel(stiffness={"stack": layers}))
+    same = answer("panel", panel(stiffness={"D": made["D"], "S": made["S"]}))
+    assert one["max"] == same["max"]
+
+
+def test_a_sandwich_carries_shear_in_its_core() -> None:
+    layers = [
+        {"thickness": 0.003, "E1": 1e10},
+        {"thickness": 0.02, "E1": 1e8, "G12": 4e7, "G23": 2e7, "core": True},
+        {"thickness": 0.005, "E1": 1e10},
+    ]
+    S = answer("stack", {"layers": layers})["S"]
+    assert S[0][0] == pytest.approx(4e7 * 0.024**2 / 0.02)  # type: ignore[index]
+    assert S[1][1] == pytest.approx(2e7 * 0.024**2 / 0.02)  # type: ignore[index]
+
+
+def test_beam_section_ply_and_scarf_by_closed_forms() -> None:
+    load = [{"start": 0, "end": 2, "force": 100}]
+    beam = answer("beam", {"length": 2, "EI": 1000, "loads": load, "points": [1.0]})
+    assert beam["points"][0]["w"] == pytest.approx(5 * 100 * 8 / 384 / 1000, rel=1e-3)  # type: ignore[index]
+    part = {"name": "bar", "width": 0.05, "height": 0.1, "bottom": 0, "E": 1e10, "G": 4e9}
+    section = answer("section", {"parts": [part], "shear": 1000, "levels": [0.05]})
+    assert section["EI"] == pytest.approx(1e10 * 0.05 * 0.001 / 12)
+    assert section["shear_flow"][0]["value"] == pytest.approx(1.5 * 1000 / 0.1)  # type: ignore[index]
+    assert answer("ply", {"weight": 0.3, "fibre_fraction": 0.3})["resin"] == pytest.approx(0.7)
+    scarf = answer("scarf", {"ratio": 12, "thickness": 0.006, "stress": 5e7})
+    assert scarf["shear"] == pytest.approx(5e7 * 12 / 145)
+    assert scarf["peel"] == pytest.approx(5e7 / 145)
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "words"),
+    [
+        ("beam", "{", "no JSON"),
+        ("beam", "[]", "one JSON object"),
+        ("beam", '{"length": NaN}', "NaN"),
+        ("beam", "[" * 100_000, "JSON"),
+        ("scarf", '{"ratio": 12, "thicknes": 1, "stress": 1}', "thicknes"),
+        ("panel", json.dumps(panel(points=[[2, 0.5]])), "off the panel"),
+        ("panel", json.dumps(panel(stiffness={"D": [[1]], "S": [[1]]})), "rows"),
+        ("panel", json.dumps(panel(stiffness={})), "either D and S"),
+        ("panel", json.dumps(panel(edges={"left": "F", "right": "F", "top": "F", "bottom": "F"})), "mechanism"),
+    ],
+)
+def test_bad_input_is_refused_with_where_it_lies(name: str, text: str, words: str) -> None:
+    with pytest.raises((Fault, ManyFaults)) as caught:
+        calc.calculate(name, text)
+    faults = caught.value.faults if isinstance(caught.value, ManyFaults) else (caught.value,)
+    assert any(words in fault.sentence for fault in faults)
+
+
+@pytest.mark.parametrize("name", list(calc.METHODS))
+def test_every_method_documents_what_it_reads(name: str, capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(["calc", name, "--schema"]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["type"] == "object"
+    assert told["required"]
+
+
+def test_the_command_reads_and_writes_streams(
+    capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("sys.stdin", io.StringIO('{"weight": 0.45, "fibre_fraction": 0.5}'))
+    assert run(["calc", "ply"]) == 0
+    assert json.loads(capsys.readouterr().out)["weight"] == pytest.approx(0.9)
+    monkeypatch.setattr("sys.stdin", io.StringIO('{"weight": -1, "fibre_fraction": 0.5}'))
+    assert run(["calc", "ply"]) == 1
+    assert "weight" in capsys.readouterr().err

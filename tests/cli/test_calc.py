@@ -75,7 +75,7 @@ def test_beam_section_ply_and_scarf_by_closed_forms() -> None:
         ("beam", "[" * 100_000, "JSON"),
         ("scarf", '{"ratio": 12, "thicknes": 1, "stress": 1}', "thicknes"),
         ("panel", json.dumps(panel(points=[[2, 0.5]])), "off the panel"),
-        ("panel", json.dumps(panel(stiffness={"D": [[1]], "S": [[1]]})), "rows"),
+        ("panel", json.dumps(panel(stiffness={"D": [[1, 0], [0, 1]], "S": [[1, 0], [0, 1]]})), "3 by 3"),
         ("panel", json.dumps(panel(stiffness={})), "either D and S"),
         ("panel", json.dumps(panel(edges={"left": "F", "right": "F", "top": "F", "bottom": "F"})), "mechanism"),
     ],

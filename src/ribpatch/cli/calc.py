@@ -91,8 +91,10 @@ def _stiffness(stated: inputs.CalcStiffness) -> Stiffness:
 
 
 def _panel(given: inputs.PanelInput) -> dict[str, Any]:
+    from ribpatch.core.structure.mesh import FINE, mesh_of
     from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener, SoftZone
     from ribpatch.core.structure.panel_solver import solve_panel
+    from ribpatch.core.structure.plate_elements import DEGREE
 
     e = given.edges
     panel = Panel(
@@ -111,7 +113,9 @@ def _panel(given: inputs.PanelInput) -> dict[str, Any]:
     off = [p for p in given.points if p[0] > given.a * (1 + 1e-9) or p[1] > given.b * (1 + 1e-9)]
     if off:
         raise InvalidValue("points", reason=f"({off[0][0]:g}, {off[0][1]:g}) lies off the panel")
-    field = solve_panel(panel, (tuple(loads),)).field
+    every = tuple(loads)
+    panel.check(every)
+    field = solve_panel(panel, (every,), DEGREE, mesh_of(panel, every, *FINE)).field
     return {"force": sum(x.force for x in loads), "max": _peaks(field), "points": _points(field, given.points)}
 
 

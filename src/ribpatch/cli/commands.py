@@ -176,7 +176,7 @@ def _plan(chosen: argparse.Namespace) -> None:
         plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
         print(json.dumps(plan_json(made), indent=1, ensure_ascii=plain))
         return
-    for figure in made.figures:
+    for figure in made.all_figures:
         print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
 
 
@@ -186,11 +186,11 @@ def _check(chosen: argparse.Namespace) -> None:
     if bad:
         raise bad[0] if len(bad) == 1 else ManyFaults(bad)
     print(
-        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, {len(made.notices)} "
-        "open warnings"
+        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, "
+        f"{len(made.all_notices)} open warnings"
     )
     names = {zone.id: zone.name for zone in made.job.zones}
-    for notice in made.notices:
+    for notice in made.all_notices:
         print(f"{'!' if notice.grave else '-'} {names.get(notice.zone, 'Boat')}: {notice.text} {notice.clears}")
 
 

@@ -25,11 +25,11 @@ def plan_json(made: Plan) -> dict[str, object]:
             "shown": f.shown(made.system),
             "warnings": list(f.warnings),
         }
-        for f in made.figures
+        for f in made.all_figures
     ]
     notices = [
         {"id": n.id, "zone": n.zone, "stage": n.stage, "grave": n.grave, "text": n.text, "clears": n.clears}
-        for n in made.notices
+        for n in made.all_notices
     ]
     return {"boat": made.job.boat.name, "figures": rows, "warnings": notices, "tables": _tables(made)}
 

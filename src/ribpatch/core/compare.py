@@ -17,7 +17,7 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
-    from ribpatch.core.job import ShedAir, Zone
+    from ribpatch.core.job import Boat, ShedAir, Zone
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.notice import Notice
     from ribpatch.core.scheme import Scheme
@@ -54,12 +54,12 @@ class SchemeComparison(Struct, frozen=True, eq=False):
 
 
 def compared_schemes(
-    zone: Zone, air: ShedAir, year: int | None, shelf: Shelf, system: System
+    zone: Zone, air: ShedAir, boat: Boat, shelf: Shelf, system: System
 ) -> tuple[SchemeComparison, ...]:
     """Every scheme of a zone, worked out."""
     found = []
     for scheme in zone.schemes:
-        made = zone_plan(as_chosen(zone, scheme), air, year, shelf)
+        made = zone_plan(as_chosen(zone, scheme), air, boat, shelf)
         open_notices = tuple(
             n
             for n in zone_notices_of(made, system)
@@ -102,15 +102,26 @@ def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
     return {f.id.rsplit(".", 1)[1]: f for f in book.figures}
 
 
-def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
-    patch, area = made.patch, made.patch.cut.region.area
-    grind = made.by_id["taper.hours"].value
+def hours_of(made: ZonePlan) -> tuple[tuple[str, float], ...]:
+    """Hours of work by kind, s."""
+    patch, area, shelf = made.patch, made.patch.cut.region.area, made.shelf
+    grinding = made.figure("taper.hours")
+    grind = grinding.value if grinding is not None else 0.0
     parts = sum(o.region.area for p in made.parts for o in p.outlines)
     lay = (sum(o.region.area for o in patch.all_outlines) + parts) / shelf.rule("lay.rate") * 3600
     core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
     fair = covered_area(patch) / shelf.rule("fair.rate") * 3600
     strip = shelf.rule("strip.hours") * 3600 if area else 0.0
-    rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
+    return (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
+
+
+def worked_hours(made: ZonePlan) -> float:
+    """All hours of work, s."""
+    return sum(value for _, value in hours_of(made))
+
+
+def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
+    rows = hours_of(made)
     inputs = tuple(Given(name, value, Kind.HOURS, Origin.WORKED) for name, value in rows)
     rates = tuple(shelf.given(r) for r in ("grind.rate", "lay.rate", "core.rate", "fair.rate", "strip.hours"))
     book.add(

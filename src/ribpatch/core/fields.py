@@ -29,6 +29,83 @@ class FieldSpec(Struct, frozen=True):
 
 
 _Z, _S = "zones.*.", "zones.*.scheme."
+_P = _Z + "proof."
+_PROOF: dict[str, FieldSpec] = {
+    **{_P + f"span.{side}": FieldSpec(f"Edge, {side}", optional=True) for side in ("left", "right", "bottom", "top")},
+    _P + "span.length": FieldSpec(
+        "Span along", Kind.SIZE, "Between the supports, along the zone.", optional=True, empty="as the outline"
+    ),
+    _P + "span.width": FieldSpec("Span across", Kind.SIZE, "", optional=True, empty="as the outline"),
+    _P + "span.outline": FieldSpec("Outline as"),
+    _P + "loads.person": FieldSpec("One person", Kind.FORCE, "Standing on both feet, 100 mm square."),
+    _P + "loads.jump": FieldSpec("Landing", Kind.RATIO, "How many times the standing load a landing is."),
+    _P + "loads.pressure": FieldSpec(
+        "Pressure", Kind.PRESSURE, "Even, from outside.", optional=True, empty="by the rule"
+    ),
+    _P + "loads.lever": FieldSpec("Line over the panel", Kind.SIZE, "How high over the panel a fitting is pulled."),
+    _P + "loads.lift": FieldSpec("Line rises by", Kind.ANGLE),
+    _P + "loads.limit": FieldSpec(
+        "Deflection: span over", Kind.RATIO, "Under a person or the pressure.", optional=True, empty="by the rule"
+    ),
+    _P + "left": FieldSpec(
+        "Stiffness left", Kind.PERCENT, "Of the core where it is bad.", optional=True, empty="by the damage"
+    ),
+    _P + "engine.power": FieldSpec("Rated power", Kind.POWER),
+    _P + "engine.mass": FieldSpec("Engine mass", Kind.MASS),
+    _P + "engine.overhang": FieldSpec("Overhang", Kind.SIZE, "From the clamp to the engine's centre of mass."),
+    _P + "engine.setback": FieldSpec("Setback bracket", Kind.SIZE),
+    _P + "engine.thrust_below": FieldSpec("Thrust line below the clamp", Kind.SIZE),
+    _P + "engine.trim": FieldSpec("Trim angle", Kind.ANGLE),
+    _P + "engine.thrust": FieldSpec("Thrust", Kind.FORCE, "", optional=True, empty="from the power"),
+    _P + "engine.height": FieldSpec(
+        "Clamp's middle", Kind.SIZE, "Over the transom's lowest edge.", optional=True, empty="at its top"
+    ),
+    _P + "engine.clamp_width": FieldSpec("Clamp width", Kind.SIZE),
+    _P + "engine.clamp_height": FieldSpec("Clamp height", Kind.SIZE),
+    _P + "engine.bolt": FieldSpec("Bolt", Kind.SIZE),
+    _P + "engine.bolts": FieldSpec("Bolts", Kind.COUNT),
+    _P + "engine.washer": FieldSpec("Washer", Kind.SIZE),
+    _P + "run.span": FieldSpec("Span", Kind.SIZE, "Between supports.", optional=True, empty="the whole run"),
+    _P + "run.first": FieldSpec("First end"),
+    _P + "run.last": FieldSpec("Last end"),
+    _P + "run.spacing": FieldSpec("Spacing", Kind.SIZE, "From one to the next."),
+    _P + "run.plating": FieldSpec("Plating", Kind.SIZE, "Of the hull it stands on.", optional=True),
+    _P + "run.height": FieldSpec("Height", Kind.SIZE, "", optional=True, empty="as the zone"),
+    _P + "run.crown": FieldSpec("Crown", Kind.SIZE, "", optional=True, empty="core and walls"),
+    _P + "run.flange": FieldSpec("Flange", Kind.SIZE, "Each side, on the plating."),
+    _P + "run.mass": FieldSpec("Mass on it", Kind.MASS, "", optional=True, empty="none"),
+    _P + "run.factor": FieldSpec("Pounding", Kind.RATIO, "How many times its weight a mass counts in a seaway."),
+    _P + "run.counted": FieldSpec("The core"),
+    _P + "run.limber": FieldSpec("Limber hole", Kind.SIZE, "Height of the hole at the foot."),
+    _P + "run.prop": FieldSpec("Post under it at", Kind.SIZE, "From its first end.", optional=True, empty="none"),
+    _P + "run.scarfed": FieldSpec("Splice", Kind.RATIO, "Taper of a scarfed splice.", optional=True, empty="none"),
+    _P + "trial.force": FieldSpec("Test load", Kind.FORCE),
+    _P + "trial.kind": FieldSpec("Test"),
+    _P + "trial.pad": FieldSpec("On a square of", Kind.SIZE),
+    _P + "trial.before": FieldSpec("Read before", Kind.SIZE, "", optional=True, empty="not read"),
+    _P + "trial.after": FieldSpec("Read after", Kind.SIZE, "", optional=True, empty="not read"),
+    _P + "trial.heard": FieldSpec("Noise"),
+    _P + "flexes.*.force": FieldSpec("Push", Kind.FORCE),
+    _P + "flexes.*.read": FieldSpec("Read", Kind.SIZE),
+    **{
+        place + name: spec
+        for place in (_P + "members.*.", _S + "members.*.")
+        for name, spec in {
+            "name": FieldSpec("Stiffener"),
+            "kind": FieldSpec("Shape"),
+            "axis": FieldSpec("Runs"),
+            "place": FieldSpec("At", Kind.SIZE),
+            "start": FieldSpec("From", Kind.SIZE, optional=True, empty="the edge"),
+            "end": FieldSpec("To", Kind.SIZE, optional=True, empty="the edge"),
+            "height": FieldSpec("Height", Kind.SIZE),
+            "width": FieldSpec("Crown or thickness", Kind.SIZE),
+            "wall": FieldSpec("Wall", Kind.SIZE),
+            "flange": FieldSpec("Flange", Kind.SIZE),
+            "counted": FieldSpec("Filling"),
+            "footed": FieldSpec("Foot of a knee"),
+        }.items()
+    },
+}
 FIELDS: dict[str, FieldSpec] = {
     "boat.name": FieldSpec("Boat", None, "The boat's name on every sheet."),
     "boat.length": FieldSpec("Length overall", Kind.LENGTH, "From stem to stern without fittings."),
@@ -37,6 +114,7 @@ FIELDS: dict[str, FieldSpec] = {
     "boat.depth": FieldSpec("Hull depth", Kind.LENGTH, "From the sheer to the bottom of the hull amidships."),
     "boat.displacement": FieldSpec("Displacement", Kind.LOAD, "The boat's weight as used."),
     "boat.year": FieldSpec("Year built", Kind.COUNT, optional=True, empty="not known"),
+    "boat.category": FieldSpec("Design category", None, "A ocean, B offshore, C inshore, D sheltered.", optional=True),
     "boat.use": FieldSpec("Use", None, "What she does: it decides loads and hours."),
     "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides pot life and cups."),
     "air.humidity": FieldSpec("Relative humidity", Kind.PERCENT),
@@ -123,6 +201,7 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "laminate.order": FieldSpec("Order of plies"),
     _S + "laminate.overlap": FieldSpec("Overlap past the taper", Kind.SIZE),
     _S + "laminate.plies": FieldSpec("Plies"),
+    **_PROOF,
     _S + "resin.main": FieldSpec("Resin"),
     _S + "laying.process": FieldSpec("Process"),
     _S + "core.material": FieldSpec("New core", optional=True),
@@ -140,11 +219,12 @@ FIELDS: dict[str, FieldSpec] = {
 }
 
 
+_LISTS = ("zones", "fittings", "parts", "depths", "members", "flexes")
+
+
 def spec_of(path: Path) -> FieldSpec:
     """The field at a path."""
-    pattern = ".".join(
-        "*" if i and path[i - 1] in ("zones", "fittings", "parts", "depths") else part for i, part in enumerate(path)
-    )
+    pattern = ".".join("*" if i and path[i - 1] in _LISTS else part for i, part in enumerate(path))
     return FIELDS[pattern]
 
 

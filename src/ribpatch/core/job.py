@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
+from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Limits, Record, known
 from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[5] = 5
+VERSION: Literal[6] = 6
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -42,6 +43,7 @@ class Boat(Record):
     depth: Annotated[Measure, ranged(0.2, 12, Kind.LENGTH)]
     displacement: Annotated[Measure, ranged(30, 500_000, Kind.LOAD)]
     year: Annotated[int, Limits(ge=1930, le=2100)] | None = None
+    category: Literal["A", "B", "C", "D"] | None = None
     use: Text = ""
 
     def check(self) -> None:
@@ -80,6 +82,7 @@ class Fitting(Record):
     hole: Annotated[Measure, ranged(0.001, 0.2)] | None = None
     slope: Annotated[Measure, ranged(0, 45, Kind.ANGLE)] | None = None  # between the faces it bears on
     pull: Annotated[Measure, ranged(0, 500_000, Kind.FORCE)] | None = None  # on all its bolts together
+    opening: bool = False  # a hole in the panel, as a hatch is: its sides are free
 
     @property
     def shape(self) -> BaseGeometry:
@@ -268,6 +271,7 @@ class Zone(Record):
     practice: Practice | None = None
     depths: Annotated[tuple[DepthPoint, ...], Limits(max_length=2000)] = ()
     ticks: Annotated[tuple[Tick, ...], Limits(max_length=400)] = ()
+    proof: Proof = known(Proof)
     scheme: Scheme = known(Scheme)  # the chosen one
     others: Annotated[tuple[Scheme, ...], Limits(max_length=12)] = ()
 
@@ -333,7 +337,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[5] = VERSION
+    version: Literal[6] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

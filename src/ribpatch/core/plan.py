@@ -17,19 +17,17 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
 from ribpatch.core.totals import boat_figures, job_totals
-from ribpatch.core.zone_lists import ZoneLists
+from ribpatch.core.zone_proof import ZoneProof
 
 if TYPE_CHECKING:
     from ribpatch.core.diagnosis.zone import Place
     from ribpatch.core.figure import Figure
-    from ribpatch.core.job import Job, Own, ShedAir, Zone
-    from ribpatch.core.laminate.comparison import LaminateComparison
+    from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.access.before import RepairOrder
     from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.coring.choice import CoreChoice
     from ribpatch.core.patch.made_parts import PartMade
-    from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
     from ribpatch.core.units import System
@@ -59,13 +57,14 @@ GROUPS_OF = {
         (("stack_figures",), ("stack",)),
         (("comparison_figures",), ("lam", "match", "old", "panel")),
         (("bond_figures",), ("bond",)),
+        (("prove_figures",), ("prove",)),
         (("supply_figures",), ("cloth", "cost", "cup", "mix", "weight")),
     )
     for word in words
 }
 
 
-class ZonePlan(ZoneLists, frozen=True, eq=False, dict=True):
+class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
     """Everything that can be worked out for one zone, each part when it is first asked for."""
 
     @property
@@ -94,11 +93,6 @@ class ZonePlan(ZoneLists, frozen=True, eq=False, dict=True):
         from ribpatch.core.supply.shopping import items_of
 
         return items_of(self.needs)
-
-    @cached_property
-    def comparison(self) -> LaminateComparison | None:
-        """The new laminate beside the old one; None where no plies are chosen yet."""
-        return zone_comparison(self.zone, self.patch, self.year, self.shelf)
 
     @cached_property
     def core_choices(self) -> tuple[CoreChoice, ...]:
@@ -183,13 +177,13 @@ class ZonePlan(ZoneLists, frozen=True, eq=False, dict=True):
 
     @cached_property
     def figures(self) -> tuple[Figure, ...]:
-        """Every figure of the zone."""
+        """Every figure of the zone but those of its strength, which are worked out where they are looked at."""
         return tuple(figure for group in GROUPS for figure in getattr(self, group))
 
     def figure(self, key: str) -> Figure | None:
         """The figure of an id without the zone's prefix; only as much is worked out as leads to it."""
         wanted = f"{self.zone.id}.{key}"
-        if "by_id" in self.__dict__:
+        if "by_id" in self.__dict__ and not key.startswith("prove."):
             return self.by_id.get(key)
         groups = GROUPS_OF.get(key.partition(".")[0], GROUPS)
         return next((found for group in groups if (found := _named(getattr(self, group), wanted)) is not None), None)
@@ -273,8 +267,18 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def figures(self) -> tuple[Figure, ...]:
-        """Every figure: the job's, then each zone's."""
+        """Every figure but those of strength: the job's, then each zone's."""
         return (*self.totals, *(f for z in self.zones for f in z.figures))
+
+    @property
+    def all_figures(self) -> tuple[Figure, ...]:
+        """Every figure, those of strength after the others of each zone."""
+        return (*self.totals, *(f for z in self.zones for f in (*z.figures, *z.prove_figures)))
+
+    @property
+    def all_notices(self) -> tuple[Notice, ...]:
+        """Every warning, those of strength too."""
+        return (*self.notices, *(n for z in self.zones for n in z.prove_notices(self.system)))
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:
@@ -344,30 +348,9 @@ def zone_checked(zone: Zone, shelf: Shelf, number: int) -> bool:
 
 
 @remembered(LEAST_KEPT)
-def zone_plan(zone: Zone, air: ShedAir, year: int | None, shelf: Shelf) -> ZonePlan:
-    """The plan of one zone; the same while the zone, the air and the shelf are."""
-    return ZonePlan(zone, air, year, shelf)
-
-
-def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> LaminateComparison | None:
-    """The new laminate of a zone beside the old one; None where no plies are chosen yet."""
-    from ribpatch.core.laminate.comparison import new_core, skin_comparison, whole_comparison
-    from ribpatch.core.laminate.stack import skin_thickness
-    from ribpatch.core.patch.access.sides import from_above
-
-    scheme, build, skin = zone.scheme, zone.build, zone.rebuilt_skin
-    target = scheme.laminate.target.si if scheme.laminate.target else None
-    left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
-    second = patch.second.stack if patch.second and zone.other_skin is None else None
-    match = skin_comparison(patch.stack, scheme.resin.main, skin, target, (left, second), year, shelf)
-    if match is None:
-        return None
-    new = None
-    if scheme.core.material and scheme.core.thickness and build.core and not scheme.access.part_depth:
-        new = new_core(
-            scheme, scheme.core.material, scheme.core.thickness.si, build.core.thickness.si, from_above(zone), shelf
-        )
-    return whole_comparison(match, skin, zone.other_skin, build.core, new, year, shelf)
+def zone_plan(zone: Zone, air: ShedAir, boat: Boat, shelf: Shelf) -> ZonePlan:
+    """The plan of one zone; the same while the zone, the air, the boat and the shelf are."""
+    return ZonePlan(zone, air, boat, shelf)
 
 
 @remembered(4)
@@ -380,7 +363,7 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
             LEAST_KEPT, len(job.zones) + SPARE
         )  # fewer than the job has zones, and none would be found again
     shelf = _checked(job, shipped)
-    zones = tuple(zone_plan(zone, job.air, job.boat.year, shelf) for zone in job.zones)
+    zones = tuple(zone_plan(zone, job.air, job.boat, shelf) for zone in job.zones)
     return Plan(job, shelf, zones, system)
 
 

@@ -201,6 +201,38 @@ class MadePart(Record):
     fixing: Literal["putty", "adhesive"] = "putty"
 
 
+MemberKind = Literal["hat", "box", "angle", "flat", "I", "knee"]
+
+
+class Member(Record):
+    """A stiffener of the panel: its shape and size, the way it runs and where, in the zone's own axes.
+
+    ``height`` stands off the panel; ``width`` is the crown of a hat, box or I, the thickness of a flat or a knee, the
+    free leg of an angle. A knee is as high as stated where it begins and runs out to nothing. What fills it is counted
+    only where that is stated.
+    """
+
+    id: Id
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
+    kind: MemberKind = "hat"
+    axis: Literal["x", "y"] = "x"
+    place: Coordinate
+    start: Coordinate | None = None
+    end: Coordinate | None = None
+    height: Size = usual(0.06)
+    width: Size = usual(0.06)
+    wall: Thickness = usual(0.004)
+    flange: Annotated[Measure, ranged(0, 0.5)] = usual(0.05)
+    filling: Id | None = None
+    counted: bool = False
+    footed: bool = True  # a knee's foot stands on a stringer and does not turn
+
+    def check(self) -> None:
+        """It runs from its start to its end."""
+        if self.start is not None and self.end is not None and self.end <= self.start:
+            raise ValueError("a stiffener ends before it starts")
+
+
 class Access(Record):
     """Where the damage is got at from, how the sides were marked, and how deep it goes."""
 
@@ -270,9 +302,12 @@ class Scheme(Record):
     resin: ResinChoice = known(ResinChoice)
     core: CoreChoice = known(CoreChoice)
     parts: Annotated[tuple[MadePart, ...], Limits(max_length=60)] = ()
+    members: Annotated[tuple[Member, ...], Limits(max_length=12)] = ()  # stiffeners that it adds
     note: Text = ""
 
     def check(self) -> None:
-        """Made parts are told apart by id."""
+        """Made parts and stiffeners are told apart by id."""
+        if len({m.id for m in self.members}) != len(self.members):
+            raise ValueError("two stiffeners carry the same id")
         if len({p.id for p in self.parts}) != len(self.parts):
             raise ValueError("two made parts carry the same id")

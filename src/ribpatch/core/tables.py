@@ -89,8 +89,32 @@ def _tabbing(made: ZonePlan, system: System) -> Table | None:
 def _schemes(made: ZonePlan, system: System) -> Table | None:
     from ribpatch.core.compare import compared_schemes, scheme_table
 
-    rows = compared_schemes(made.zone, made.air, made.year, made.shelf, system)
+    rows = compared_schemes(made.zone, made.air, made.boat, made.shelf, system)
     return scheme_table(rows, made.zone.scheme.id, system)
+
+
+def _margins(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.structure.figures import margin_table
+
+    return margin_table(made.strength, system)
+
+
+def _remedies(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.remedies import remedy_table
+
+    return remedy_table(made, system)
+
+
+def _scantlings(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.structure.figures import scantling_table
+
+    return scantling_table(made.strength, system)
+
+
+def _trial(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.structure.figures import trial_table
+
+    return trial_table(made.strength, system)
 
 
 TABLES: dict[str, Callable[[ZonePlan, System], Table | None]] = {
@@ -105,6 +129,10 @@ TABLES: dict[str, Callable[[ZonePlan, System], Table | None]] = {
     "parts": _parts,
     "tabbing": _tabbing,
     "schemes": _schemes,
+    "margins": _margins,
+    "remedies": _remedies,
+    "scantlings": _scantlings,
+    "trial": _trial,
 }
 
 

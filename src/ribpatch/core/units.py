@@ -25,6 +25,7 @@ INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
 OUNCE, POUND = 0.028349523125, 0.45359237
 POUND_FORCE = POUND * 9.80665  # N
 PSI = POUND_FORCE / INCH**2  # Pa
+HORSEPOWER = 550 * POUND_FORCE * FOOT  # W
 US_FLUID_OUNCE = 29.5735295625e-6
 
 
@@ -59,6 +60,12 @@ class Kind(StrEnum):
     STRAIN = "strain"  # m/m
     HOURS = "hours"  # s
     DIFFERENCE = "temperature difference"  # K
+    POWER = "power"  # W
+    PRESSURE = "pressure"  # Pa, of water or feet on a panel
+    RIGIDITY = "bending stiffness of a beam"  # N m2
+    TORQUE = "moment"  # N m
+    SECTION = "section modulus"  # m3
+    FACTOR = "factor"  # of a limit over a value
     NUMBER = "number"  # a bare scale
 
 
@@ -99,6 +106,12 @@ SHOWN: dict[Kind, tuple[DisplayUnit, DisplayUnit]] = {
     Kind.STRAIN: (DisplayUnit("%", 0.01, 2), DisplayUnit("%", 0.01, 2)),
     Kind.HOURS: (DisplayUnit("h", 3600, 1), DisplayUnit("h", 3600, 1)),
     Kind.DIFFERENCE: (DisplayUnit("K", 1, 1), DisplayUnit("°F", 5 / 9, 1)),
+    Kind.POWER: (DisplayUnit("kW", 1e3, 0), DisplayUnit("hp", HORSEPOWER, 0)),
+    Kind.PRESSURE: (DisplayUnit("kPa", 1e3, 1), DisplayUnit("psi", PSI, 2)),
+    Kind.RIGIDITY: (DisplayUnit("kN·m²", 1e3, 1), DisplayUnit("klbf·ft²", 1e3 * POUND_FORCE * FOOT**2, 2)),
+    Kind.TORQUE: (DisplayUnit("N·m", 1, 0), DisplayUnit("lbf·ft", POUND_FORCE * FOOT, 0)),
+    Kind.SECTION: (DisplayUnit("cm³", 1e-6, 1), DisplayUnit("in³", INCH**3, 2)),
+    Kind.FACTOR: (DisplayUnit("", 1, 2), DisplayUnit("", 1, 2)),
     Kind.NUMBER: (DisplayUnit("", 1, 0), DisplayUnit("", 1, 0)),
 }
 EXAMPLE: dict[Kind, str] = {
@@ -114,6 +127,9 @@ EXAMPLE: dict[Kind, str] = {
     Kind.TIME: "25 min",
     Kind.ANGLE: "45",
     Kind.FORCE: "200 N or 45 lbf",
+    Kind.POWER: "80 kW or 110 hp",
+    Kind.PRESSURE: "12 kPa or 1.7 psi",
+    Kind.STRESS: "10 MPa or 1500 psi",
     Kind.AREA: "0.5 m2 or 6 sq ft",
     Kind.VOLUME: "250 ml or 8 fl oz",
     Kind.DENSITY: "150 kg/m3",
@@ -152,6 +168,12 @@ _SI_UNITS = {
     "strain": "1",
     "hours": "s",
     "temperature difference": "K",
+    "power": "W",
+    "pressure": "Pa",
+    "bending stiffness of a beam": "N m2",
+    "moment": "N m",
+    "section modulus": "m3",
+    "factor": "1",
 }
 
 

@@ -11,7 +11,7 @@ if TYPE_CHECKING:
     from ribpatch.core.diagnosis.diagnose import Diagnosis
     from ribpatch.core.diagnosis.from_survey import Seen
     from ribpatch.core.diagnosis.zone import Asked
-    from ribpatch.core.job import ShedAir, Zone
+    from ribpatch.core.job import Boat, ShedAir, Zone
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.access.before import ChecklistItem
     from ribpatch.core.patch.access.scores import SideScore
@@ -28,8 +28,13 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
 
     zone: Zone
     air: ShedAir
-    year: int | None  # the boat's
+    boat: Boat
     shelf: Shelf
+
+    @property
+    def year(self) -> int | None:
+        """The year that the boat was built in."""
+        return self.boat.year
 
     @cached_property
     def patch(self) -> Patch:

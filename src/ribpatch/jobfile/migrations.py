@@ -84,6 +84,11 @@ def _to_5(document: Document) -> Document:
     return _without(document, ("strike.unlike",))
 
 
+def _to_6(document: Document) -> Document:
+    """Version 6 added what is stated of a zone's structure, its loads and tests: absent from a version 5 file."""
+    return document
+
+
 def _without(document: Document, retired: tuple[str, ...]) -> Document:
     """The document without own rules of these names (or ends of names, with a dot), told in the notes."""
     own = document.get("own") or {}
@@ -110,7 +115,7 @@ def _grouped(scheme: Document) -> Document:
     return found
 
 
-STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5}
+STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

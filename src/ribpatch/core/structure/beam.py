@@ -1,4 +1,4 @@
-"""Beams of any number of stretches, on any supports: exact Timoshenko members between breaks. SI. Source: [24].
+"""Beams of any number of stretches, on any supports, with shear: integrated exactly along. SI. Source: [24].
 
 Deflection counts along the loads, moments are positive where they stretch the side away from the loads (sagging).
 Valid for small deflections and straight beams; shear is left out where no shear stiffness is given.
@@ -67,6 +67,10 @@ class Beam(Struct, frozen=True):
         held = firm + sum(e == "S" for e in self.ends)
         if "C" not in self.ends and held < 2:
             raise refusal("the beam is a mechanism: nothing holds it", "support it twice, or clamp an end")
+        held_at = [x for x, e in zip((0.0, self.length), self.ends, strict=True) if e != "F"]
+        places = [*held_at, *(p.place for p in self.props)]
+        if len(places) != len({round(p / self.length, 6) for p in places}):
+            raise refusal("two supports of the beam stand at one place", "take one of them away, or move it")
         spans = [(s.start, s.end, "a stretch") for s in self.stretches] + [(x.start, x.end, "a load") for x in loads]
         for start, end, what in (*spans, *((p.place, p.place, "a support") for p in self.props)):
             if not (-_NEAR <= start <= end <= self.length * (1 + _NEAR)):
@@ -103,32 +107,48 @@ class BeamAnswer(Struct, frozen=True, eq=False):
 
 
 def solve_beam(beam: Beam, loads: tuple[BeamLoad, ...], asked: tuple[float, ...] = ()) -> BeamAnswer:
-    """The beam under all loads together, looked at in ``asked`` places (m) too. Raises BadStructure."""
+    """The beam under all loads together, looked at in ``asked`` places (m) too. Raises BadStructure.
+
+    Shear, moment, slope and deflection are carried on from the first end, exactly, for the loads and for every unknown
+    by itself; the unknowns are what makes the supports hold.
+    """
     beam.check(loads)
     breaks = [v for s in beam.stretches for v in (s.start, s.end)] + [v for x in loads for v in (x.start, x.end)]
     breaks += [p.place for p in beam.props] + list(asked)
-    x = distinct(np.round(np.clip([*np.linspace(0, beam.length, STATIONS), *breaks], 0, beam.length), 12))
-    x = x[np.concatenate([[True], np.diff(x) > 1e-10 * beam.length])]
-    h, middle = np.diff(x), (x[:-1] + x[1:]) / 2
-    EI, flex = _along(beam, middle)
-    K, F = _assembled(h, EI, flex, _spread(loads, middle, h), len(x))
-    for load in loads:
-        if load.end - load.start <= _NEAR:
-            F[2 * int(np.argmin(np.abs(x - load.start)))] += load.force
-    springs = {int(np.argmin(np.abs(x - p.place))): p.stiffness for p in beam.props}
-    whole = K.copy()
-    for n, stiffness in springs.items():
-        if stiffness is not None:
-            K[2 * n, 2 * n] += stiffness
-    held = _held(beam, len(x), springs)
-    free = np.setdiff1d(np.arange(2 * len(x)), held)
-    u = np.zeros(2 * len(x))
-    u[free] = np.linalg.solve(K[np.ix_(free, free)], F[free])
-    return _answer(beam, loads, x, u, whole @ u - F, springs)
+    x = distinct(np.clip([*np.linspace(0, beam.length, STATIONS), *breaks], 0, beam.length))
+    begins = _BEGINS[beam.ends[0]]
+    props = [int(np.searchsorted(x, p.place)) for p in beam.props]
+    before, after = _carried(beam, loads, x, begins, props)
+    rows, right = _conditions(beam, before, after, props, len(begins))
+    # What makes the supports hold, each condition and unknown in its own measure.
+    by_row = np.abs(rows).max(axis=1, keepdims=True)
+    rows, right = rows / by_row, right / by_row[:, 0]
+    by_column = np.abs(rows).max(axis=0)
+    unknown = np.linalg.solve(rows / by_column, right) / by_column
+    mix = np.concatenate([[1.0], unknown])
+    before, after = before @ mix, after @ mix
+    reactions = dict(zip(props, unknown[len(begins) :], strict=True))
+    first = _support(beam, 0, before, after) + reactions.get(0, 0.0)
+    last = _support(beam, -1, before, after) + reactions.get(len(x) - 1, 0.0)
+    inner = [r for n, r in sorted(reactions.items()) if 0 < n < len(x) - 1]
+    return BeamAnswer(
+        x,
+        after[:, _W],
+        after[:, _M],
+        after[:, _V],
+        before[:, _V],
+        np.array([first, *inner, last]),
+        (float(after[0, _M]) if beam.ends[0] == "C" else 0.0, float(before[-1, _M]) if beam.ends[1] == "C" else 0.0),
+    )
+
+
+_W, _T, _M, _V = range(4)  # deflection, slope of the section, moment, shear force
+_BEGINS: dict[End, tuple[int, ...]] = {"S": (_T, _V), "C": (_M, _V), "F": (_W, _T)}
+_ENDS: dict[End, tuple[int, int]] = {"S": (_W, _M), "C": (_W, _T), "F": (_M, _V)}
 
 
 def _along(beam: Beam, middle: Floats) -> tuple[Floats, Floats]:
-    """EI (N m2) and shear flexibility 1 / GA (1/N) of every member."""
+    """EI (N m2) and shear flexibility 1 / GA (1/N) between stations."""
     EI = np.full(len(middle), beam.EI)
     flex = np.full(len(middle), 1 / beam.GA if beam.GA else 0.0)
     for s in beam.stretches:
@@ -137,69 +157,75 @@ def _along(beam: Beam, middle: Floats) -> tuple[Floats, Floats]:
     return EI, flex
 
 
-def _spread(loads: tuple[BeamLoad, ...], middle: Floats, h: Floats) -> Floats:
-    """Even load on every member, N/m."""
-    q = np.zeros_like(h)
+def _spread(loads: tuple[BeamLoad, ...], x: Floats) -> tuple[Floats, Floats]:
+    """Even load between stations, N/m, and point loads at them, N."""
+    middle = (x[:-1] + x[1:]) / 2
+    q, points = np.zeros(len(middle)), np.zeros(len(x))
     for load in loads:
         if load.end - load.start > _NEAR:
-            inside = (middle > load.start) & (middle < load.end)
-            q[inside] += load.force / (load.end - load.start)
-    return q
+            q[(middle > load.start) & (middle < load.end)] += load.force / (load.end - load.start)
+        else:
+            points[int(np.searchsorted(x, min(load.start, x[-1])))] += load.force
+    return q, points
 
 
-def _assembled(h: Floats, EI: Floats, flex: Floats, q: Floats, count: int) -> tuple[Floats, Floats]:
-    """Stiffness and forces of deflections and slopes of all stations."""
-    phi = 12 * EI * flex / h**2
-    scale = EI / (h**3 * (1 + phi))
-    one = np.ones_like(h)
-    rows = [
-        [12 * one, 6 * h, -12 * one, 6 * h],
-        [6 * h, (4 + phi) * h**2, -6 * h, (2 - phi) * h**2],
-        [-12 * one, -6 * h, 12 * one, -6 * h],
-        [6 * h, (2 - phi) * h**2, -6 * h, (4 + phi) * h**2],
-    ]
-    member = scale[:, None, None] * np.moveaxis(np.array(rows), -1, 0)
-    forces = q[:, None] * np.stack([h / 2, h**2 / 12, h / 2, -(h**2) / 12], axis=1)
-    K, F = np.zeros((2 * count, 2 * count)), np.zeros(2 * count)
-    at = 2 * np.arange(count - 1)[:, None] + np.arange(4)
-    np.add.at(K, (at[:, :, None], at[:, None, :]), member)
-    np.add.at(F, at, forces)
-    return K, F
-
-
-def _held(beam: Beam, count: int, springs: dict[int, float | None]) -> list[int]:
-    held = [2 * n for n, stiffness in springs.items() if stiffness is None]
-    for end, n in zip(beam.ends, (0, count - 1), strict=True):
-        held += {"S": [2 * n], "C": [2 * n, 2 * n + 1], "F": []}[end]
-    return held
-
-
-def _answer(
-    beam: Beam, loads: tuple[BeamLoad, ...], x: Floats, u: Floats, left: Floats, springs: dict[int, float | None]
-) -> BeamAnswer:
-    """Shear by adding up what acts along the beam, moments by adding up the shear; ``left`` is what supports add."""
+def _carried(
+    beam: Beam, loads: tuple[BeamLoad, ...], x: Floats, begins: tuple[int, ...], props: list[int]
+) -> tuple[Floats, Floats]:
+    """State just before and just after every station, shape (stations, 4, 1 + unknowns): of the loads, then of each
+    unknown by itself, first those at the beginning and then what each prop carries.
+    """
     h = np.diff(x)
-    support = np.where([_is_held(beam, n, len(x), springs) for n in range(len(x))], -left[::2], 0.0)
-    for n, stiffness in springs.items():
-        if stiffness is not None:
-            support[n] = stiffness * u[2 * n]
-    q = _spread(loads, (x[:-1] + x[1:]) / 2, h)
-    points = np.zeros_like(x)
-    for load in loads:
-        if load.end - load.start <= _NEAR:
-            points[int(np.argmin(np.abs(x - load.start)))] += load.force
-    jumps = support - points
-    spread = np.concatenate([[0.0], np.cumsum(q * h)])
-    after = np.cumsum(jumps) - spread
-    before = after - jumps
-    start = float(left[1]) if beam.ends[0] == "C" else 0.0
-    end = -float(left[-1]) if beam.ends[1] == "C" else 0.0
-    m = start + np.concatenate([[0.0], np.cumsum((after[:-1] + before[1:]) / 2 * h)])
-    at = (0, *sorted(springs), len(x) - 1)
-    return BeamAnswer(x, u[::2], m, after, before, support[list(dict.fromkeys(at))], (start, end))
+    EI, flex = _along(beam, (x[:-1] + x[1:]) / 2)
+    q, points = _spread(loads, x)
+    count = 1 + len(begins) + len(props)
+    before, after = np.zeros((len(x), 4, count)), np.zeros((len(x), 4, count))
+    for k, part in enumerate(begins, 1):
+        before[0, part, k] = 1.0
+    for n in range(len(x)):
+        if n:
+            before[n] = _stepped(after[n - 1], float(h[n - 1]), float(EI[n - 1]), float(flex[n - 1]), float(q[n - 1]))
+        after[n] = before[n]
+        after[n, _V, 0] -= points[n]
+        for k, at in enumerate(props, 1 + len(begins)):
+            if at == n:
+                after[n, _V, k] += 1.0
+    return before, after
 
 
-def _is_held(beam: Beam, n: int, count: int, springs: dict[int, float | None]) -> bool:
-    if n in springs and springs[n] is None:
-        return True
-    return (n == 0 and beam.ends[0] != "F") or (n == count - 1 and beam.ends[1] != "F")
+def _stepped(state: Floats, h: float, EI: float, flex: float, q: float) -> Floats:
+    """The state ``h`` m further on, where only the first column carries the even load ``q``."""
+    w, t, m, v = state
+    load = np.zeros_like(w)
+    load[0] = q
+    return np.stack(
+        [
+            w + t * h - (m * h**2 / 2 + v * h**3 / 6 - load * h**4 / 24) / EI + (v * h - load * h**2 / 2) * flex,
+            t - (m * h + v * h**2 / 2 - load * h**3 / 6) / EI,
+            m + v * h - load * h**2 / 2,
+            v - load * h,
+        ]
+    )
+
+
+def _conditions(beam: Beam, before: Floats, after: Floats, props: list[int], begins: int) -> tuple[Floats, Floats]:
+    """What the last end and the props ask of the unknowns: rows and right side."""
+    rows, right = [], []
+    last = after if beam.ends[1] == "F" else before  # at a free end nothing is left; a support takes what comes
+    for part in _ENDS[beam.ends[1]]:
+        rows.append(last[-1, part, 1:])
+        right.append(-last[-1, part, 0])
+    for k, (n, prop) in enumerate(zip(props, beam.props, strict=True)):
+        row = before[n, _W, 1:].copy()
+        right.append(-before[n, _W, 0])
+        if prop.stiffness is not None:
+            row[begins + k] -= 1 / prop.stiffness
+        rows.append(row)
+    return np.array(rows), np.array(right)
+
+
+def _support(beam: Beam, end: int, before: Floats, after: Floats) -> float:
+    """What a held end carries, N."""
+    if beam.ends[end] == "F":
+        return 0.0
+    return float(before[0, _V]) if end == 0 else -float(after[-1, _V])

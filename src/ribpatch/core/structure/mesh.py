@@ -15,8 +15,9 @@ if TYPE_CHECKING:
     from ribpatch.core.structure.panel_records import Panel, PlateLoad
 
 SEGMENTS = 3  # at least so many each way
-GROWTH = 3.5  # a segment may be so many times as long as the one beside it
+GROWTH = 5.0  # a segment may be so many times as long as the one beside it
 NEAR = 2e-3  # of the side: lines nearer than this are one, if nothing that was stated lies between them
+FINE = (6, 2.5)  # segments and growth where a second of time is no matter
 MOST = 40  # segments each way; beyond it segments may grow faster
 
 
@@ -49,7 +50,9 @@ def _cut(lines: Floats, n: int, beside: float, growth: float, most: float) -> fl
     return low + step if left <= beside * 1.0001 else high - step
 
 
-def mesh_of(panel: Panel, loads: tuple[PlateLoad, ...]) -> tuple[Floats, Floats]:
+def mesh_of(
+    panel: Panel, loads: tuple[PlateLoad, ...], segments: int = SEGMENTS, growth: float = GROWTH
+) -> tuple[Floats, Floats]:
     """Break lines along x and y, m: on the borders of zones, loads and stiffeners."""
     xs: list[float] = []
     ys: list[float] = []
@@ -60,4 +63,4 @@ def mesh_of(panel: Panel, loads: tuple[PlateLoad, ...]) -> tuple[Floats, Floats]
         along, across = (xs, ys) if member.axis == "x" else (ys, xs)
         across.append(member.place)
         along += [v for v in (member.start, member.end) if v is not None]
-    return lines_along(panel.a, xs), lines_along(panel.b, ys)
+    return lines_along(panel.a, xs, segments, growth), lines_along(panel.b, ys, segments, growth)

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 Part = Literal["w", "mx", "my", "mxy", "qx", "qy", "kx", "ky", "kxy"]
 PARTS: tuple[Part, ...] = ("w", "kx", "ky", "kxy", "mx", "my", "mxy", "qx", "qy")
 PER = 6  # places each way on a piece where maxima are first looked for, its borders among them
+_SWAP = np.array([1, 0, 2, 4, 3])
 ROUNDS = 3  # of looking nearer
 
 
@@ -45,6 +46,13 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
     def sides(self) -> tuple[float, float]:
         """Length and width, m."""
         return float(self.xs[-1]), float(self.ys[-1])
+
+    @property
+    def turned(self) -> PanelField:
+        """The same with x and y in each other's place."""
+        shape = (len(self.xs) - 1, len(self.ys) - 1, 5, 5)
+        strains = self.strains.reshape(shape)[:, :, _SWAP[:, None], _SWAP].transpose(1, 0, 2, 3).reshape(-1, 5, 5)
+        return PanelField(self.ys, self.xs, self.modes.transpose(1, 0, 2, 4, 3)[:, :, [0, 2, 1]], strains)
 
     def at(self, x: Floats, y: Floats) -> dict[Part, Floats]:
         """Every part at places ``x``, ``y`` (m, any one shape). On a border between pieces: of the one after it."""
@@ -72,7 +80,7 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
         return dict(zip(PARTS, rows, strict=True))
 
     @cached_property
-    def _scan(self) -> tuple[Floats, Floats, dict[Part, Floats]]:
+    def scan(self) -> tuple[Floats, Floats, dict[Part, Floats]]:
         """Every part on a grid of every piece, shape (nx, ny, PER, PER)."""
         t = np.linspace(0, 1, PER)
         x = self.xs[:-1, None] + np.diff(self.xs)[:, None] * t
@@ -96,7 +104,7 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
 
     def peak(self, part: Part, sign: int = 0) -> Peak:
         """Where a part is greatest: of either sign, or the most positive (1) or negative (-1)."""
-        x, y, parts = self._scan
+        x, y, parts = self.scan
 
         def weigh(values: Floats) -> Floats:
             return np.asarray(np.abs(values) if sign == 0 else sign * values)

@@ -77,7 +77,7 @@ class SoftZone(Struct, frozen=True, eq=False):
 class PlateStiffener(Struct, frozen=True):
     """A straight member tied to the deflection of the panel, along ``axis`` at ``place`` m, of ``EI`` N m2 by itself.
 
-    It runs from ``start`` to ``end`` m, the whole panel by default.
+    It runs from ``start`` to ``end`` m, the whole panel by default. ``footed`` does not let it turn where it starts.
     """
 
     axis: Axis
@@ -85,6 +85,7 @@ class PlateStiffener(Struct, frozen=True):
     EI: float
     start: float | None = None
     end: float | None = None
+    footed: bool = False
 
 
 class PlateLoad(Struct, frozen=True):
@@ -171,3 +172,35 @@ def _check_stiffness(stiffness: Stiffness) -> None:
     for name, matrix in (("D", D), ("S", S)):
         if abs(matrix - matrix.T).max() > 1e-6 * abs(matrix).max() or np.linalg.eigvalsh(matrix)[0] <= 0:
             raise refusal(f"{name} is not symmetric and positive", "check its terms: no plate is so")
+
+
+_SWAP = np.array([1, 0, 2])
+
+
+def _turned_stiffness(stiffness: Stiffness) -> Stiffness:
+    return Stiffness(stiffness.D[np.ix_(_SWAP, _SWAP)], stiffness.S[::-1, ::-1])
+
+
+def _turned_box(box: Box) -> Box:
+    return Box(box.y0, box.x0, box.y1, box.x1)
+
+
+def turned_load(load: PlateLoad) -> PlateLoad:
+    """The load with x and y in each other's place."""
+    return PlateLoad(_turned_box(load.box), load.force, load.my, load.mx)
+
+
+def turned_panel(panel: Panel) -> Panel:
+    """The panel with x and y in each other's place."""
+    left, right, bottom, top = panel.edges.all
+    return Panel(
+        panel.b,
+        panel.a,
+        Edges(bottom, top, left, right),
+        _turned_stiffness(panel.stiffness),
+        tuple(SoftZone(_turned_box(z.box), _turned_stiffness(z.stiffness)) for z in panel.zones),
+        tuple(
+            PlateStiffener("y" if s.axis == "x" else "x", s.place, s.EI, s.start, s.end, s.footed)
+            for s in panel.stiffeners
+        ),
+    )

@@ -1,0 +1,98 @@
+"""Warnings of a zone's strength: what is not carried, what is assumed, hard spots, loads on a weaker neighbour."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ribpatch.core.notice import Notice, NoticeBuilder
+from ribpatch.core.structure.proved import Proved
+from ribpatch.core.structure.zone_panel import STATE_NAMES
+from ribpatch.core.units import Kind, shown_beside
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from ribpatch.core.structure.proved import Check
+    from ribpatch.core.structure.run import RunModel
+    from ribpatch.core.structure.strength import ZoneStrength
+    from ribpatch.core.units import System
+
+LEAST_BENDING = 0.6  # of the old laminate's: below it a repair leans on what is round it
+
+
+def prove_notices(made: ZoneStrength, system: System) -> tuple[Notice, ...]:
+    """All of them."""
+    told = NoticeBuilder(made.zone.id, system)
+    if made.fault:
+        words = made.fault
+        what, _, mend = words.partition(". ")
+        return (told.add("prove", "panel", "prove.fault", f"{what}.", mend or "Mend it in the fields here.", True),)
+    model = made.model
+    if model is None:
+        return tuple(_nothing(told, made))
+    return (*_margins(told, model, system), *_assumed(told, model), *_spots(told, made), *_knees(told, made))
+
+
+def _nothing(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
+    if made.zone.kind == "transom":
+        text, clears = "No engine is stated yet: nothing loads the transom.", "Give its power and mass."
+        yield told.add("prove", "engine", "prove.engine", text, clears)
+
+
+def _margins(told: NoticeBuilder, model: Proved | RunModel, system: System) -> Iterator[Notice]:
+    last = model.states[-1]
+    if last != "repaired":
+        text = "The repair has no plies yet: only the panel as it was and as it is can be shown."
+        yield told.add("prove", "margins", "prove.no-plies", text, "Choose plies in Rebuild.")
+    for check in model.checks_in(last):
+        if check.margin < 1:
+            yield _short(told, check, STATE_NAMES[last], system)
+
+
+def _short(told: NoticeBuilder, check: Check, when: str, system: System) -> Notice:
+    value = shown_beside(abs(check.value), check.limit, check.kind, system)
+    limit = shown_beside(check.limit, abs(check.value), check.kind, system)
+    ratio = shown_beside(check.margin, 1.0, Kind.FACTOR, system)
+    text = f"{check.name.capitalize()}, {when}: {value} where {limit} is the limit (margin {ratio}, {check.case})."
+    clears = "Ask it back in Margins: what must be added?" if not check.note else f"{check.note.capitalize()}."
+    return told.add("prove", "margins", f"prove.short.{check.key}", text, clears, check.margin < 0.8)
+
+
+def _assumed(told: NoticeBuilder, model: Proved | RunModel) -> Iterator[Notice]:
+    if isinstance(model, Proved):
+        if model.panel.assumed:
+            text = f"How the panel is held is assumed ({', '.join(model.panel.assumed)})."
+            yield told.add("prove", "panel", "prove.assumed", text, "Say how each side is held.")
+        if "no rectangle" in model.panel.outline:
+            text = f"{model.panel.outline.capitalize()}."
+            yield told.add("prove", "panel", "prove.outline", text, "State the spans between the supports.")
+    elif model.assumed:
+        text = f"Assumed: {', '.join(model.assumed)}."
+        yield told.add("prove", "panel", "prove.assumed", text, "Measure them and say so.")
+
+
+def _spots(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
+    """A repair much stiffer, or much softer, than what it stands in."""
+    model = made.model
+    if not isinstance(model, Proved) or model.panel.rebuilt is None:
+        return
+    old, new = model.panel.laminate.stiffness.D, model.panel.rebuilt.stiffness.D
+    ratios = [float(new[i, i] / old[i, i]) for i in (0, 1)]
+    most = made.shelf.rule("prove.hard")
+    if max(ratios) > most:
+        text = f"Hard spot: {max(ratios):.1f} times as stiff as the panel round it; it draws strain to its edge."
+        yield told.add("prove", "panel", "prove.hard", text, "Take plies off, or let the last ones run out further.")
+    if min(ratios) < LEAST_BENDING:
+        text = f"The repair is {min(ratios):.0%} as stiff as the panel round it: what is round it takes the load."
+        yield told.add("prove", "panel", "prove.soft", text, "Add plies or core, or a stiffener.")
+
+
+def _knees(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
+    """A knee leans on what its foot stands on."""
+    knees = [m for m in (*made.zone.proof.members, *made.zone.scheme.members) if m.kind == "knee"]
+    if any(not m.footed for m in knees):
+        text = "A knee without a stringer under its foot turns with the panel, and holds little."
+        yield told.add("prove", "members", "prove.foot", text, "Carry it down to a stringer, a frame or the hull.")
+    elif knees:
+        text = "The knees hand the load on to what their feet stand on: rotten stringers would take more than before."
+        yield told.add("prove", "members", "prove.weaker", text, "Survey and prove the stringers first.")

@@ -1,0 +1,283 @@
+"""A zone's panel solved in its three states under every case, and what each check makes of it. SI.
+
+Each check is a value held against a limit; its margin is the limit over the value, and 1.0 or more means that the
+method finds it carried. Screening figures: they approve nothing.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from msgspec import Struct
+
+from ribpatch.core.memo import remembered
+from ribpatch.core.structure.laminates import bad_laminate
+from ribpatch.core.structure.panel_solver import solve_panel
+from ribpatch.core.structure.transom import bolt_tension, engine_cases, pad_pressure, washer_pressure
+from ribpatch.core.structure.zone_panel import STATES, State, ZonePanel
+from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.structure.cases import Case
+    from ribpatch.core.structure.laminates import PanelLaminate
+    from ribpatch.core.structure.panel_field import PanelField
+
+    Mask = NDArray[np.bool_]
+
+Shows = Literal["deflection", "strain", "shear"]
+LIMIT_RULE = {"transom": "prove.limit.transom", "hull panel": "prove.limit.hull"}
+SOLVER = "shear-deformable plate by hierarchic polynomials [22], [23]"
+_NONE = 1e-12
+
+
+class Check(Struct, frozen=True):
+    """One thing held against its limit, in one state under its governing case."""
+
+    key: str
+    name: str
+    value: float
+    limit: float
+    kind: Kind
+    case: str
+    method: str
+    note: str = ""
+
+    @property
+    def local(self) -> bool:
+        """Whether it is the crushing under something, which a plate under it answers."""
+        return self.key in ("crushing", "washer", "pad")
+
+    @property
+    def margin(self) -> float:
+        """Limit over value."""
+        return self.limit / max(abs(self.value), _NONE)
+
+
+class Proved(Struct, frozen=True, eq=False, dict=True):
+    """A zone's panel with its cases; each state is solved when it is first asked for."""
+
+    zone: Zone
+    panel: ZonePanel
+    cases: tuple[Case, ...]
+    shelf: Shelf
+
+    @property
+    def states(self) -> tuple[State, ...]:
+        """The states that there are: the repaired one only where the scheme says with what."""
+        return STATES if self.panel.rebuilt is not None else STATES[:2]
+
+    def fields(self, state: State, end: int = 1) -> tuple[PanelField, ...]:
+        """The solved panel under each case."""
+        return solved(self.panel, state, end, self.cases, self.shelf)
+
+    def field(self, state: State, case: str) -> PanelField:
+        """The solved panel under one case."""
+        return self.fields(state)[next(n for n, c in enumerate(self.cases) if c.key == case)]
+
+    def checks_in(self, state: State) -> tuple[Check, ...]:
+        """Every check in one state."""
+        return checks_of(self, state)
+
+    def shown(self, state: State, case: str, shows: Shows, nx: int, ny: int) -> Floats:
+        """What a map shows on an even grid, shape (ny, nx): m, share of strain limit, share of core shear strength."""
+        field = self.field(state, case)
+        if shows == "deflection":
+            return field.grid("w", nx, ny)
+        a, b = field.sides
+        x, y = np.meshgrid(np.linspace(0, a, nx), np.linspace(0, b, ny))
+        parts = field.at(x, y)
+        if shows == "strain":
+            k = np.stack([parts["kx"], parts["ky"], parts["kxy"]], axis=-1)
+            return strain_shares(self, state, x, y, k)
+        q = np.hypot(parts["qx"], parts["qy"])
+        return np.asarray(q / self.capacity(state, x, y))
+
+    def capacity(self, state: State, x: Floats, y: Floats) -> Floats:
+        """Transverse shear force a width at which the core shears at places, N/m, shape of ``x``."""
+        made = np.full(x.shape, self.panel.laminate.core_capacity())
+        for mask, laminate in regions(self.panel, state, x, y, self.shelf):
+            made[mask] = laminate.core_capacity()
+        return made
+
+
+@remembered(24)
+def solved(panel: ZonePanel, state: State, end: int, cases: tuple[Case, ...], shelf: Shelf) -> tuple[PanelField, ...]:
+    """The panel of a zone solved under all its cases. Raises BadStructure."""
+    return solve_panel(panel.panel(state, shelf, end), tuple(c.loads for c in cases)).fields
+
+
+def regions(
+    panel: ZonePanel, state: State, x: Floats, y: Floats, shelf: Shelf, end: int = 1
+) -> list[tuple[Mask, PanelLaminate]]:
+    """Masks of places with what lies there, later ones over earlier ones."""
+    made: list[tuple[Mask, PanelLaminate]] = [(np.ones(x.shape, np.bool_), panel.laminate)]
+    bad = bad_laminate(panel.laminate, panel.bad, panel.left, end, shelf)
+    boxes = {"before": (), "damaged": panel.bad_areas, "repaired": panel.left_areas}[state]
+    rows = [(box, bad) for box in boxes]
+    if state == "repaired" and panel.rebuilt is not None:
+        rows += [(box, panel.rebuilt) for box in panel.new_areas]
+    for box, laminate in rows:
+        made.append(((x > box.x0) & (x < box.x1) & (y > box.y0) & (y < box.y1), laminate))
+    return made
+
+
+def strain_shares(made: Proved, state: State, x: Floats, y: Floats, curvature: Floats) -> Floats:
+    """Share of the first-ply strain limit at places, shape of ``x``; curvatures (..., 3) in 1/m."""
+    shares = np.zeros(x.shape)
+    for mask, laminate in regions(made.panel, state, x, y, made.shelf):
+        if mask.any():
+            shares[mask] = laminate.strain_use(curvature[mask])
+    return shares
+
+
+@remembered(48)
+def checks_of(made: Proved, state: State) -> tuple[Check, ...]:
+    """Every check of a zone's panel in a state. Raises BadStructure."""
+    found: list[Check] = []
+    fields = made.fields(state)
+    limit = made.panel.span * _share(made)
+    for case, field in zip(made.cases, fields, strict=True):
+        if case.limited:
+            peak = field.peak("w")
+            found.append(Check(f"deflection.{case.key}", "deflection", peak.value, limit, Kind.SIZE, case.name, SOLVER))
+    some = (_strain(made, state), _shear(made, state), _edges(made, state), _crushing(made, state))
+    found += [c for c in some if c is not None]
+    return (*found, *_bolts(made, state))
+
+
+def _share(made: Proved) -> float:
+    stated = made.zone.proof.loads.limit
+    if stated is not None:
+        return 1 / stated.si
+    return made.shelf.rule(LIMIT_RULE.get(made.zone.kind, "prove.limit.deck"))
+
+
+def _strain(made: Proved, state: State) -> Check | None:
+    """The worst first-ply strain of all cases."""
+    best: tuple[float, str] = (0.0, "")
+    for case, field in zip(made.cases, made.fields(state), strict=True):
+        x, y, parts = field.scan
+        k = np.stack([parts["kx"], parts["ky"], parts["kxy"]], axis=-1)
+        share = strain_shares(made, state, x, y, k)
+        if case.stiff:
+            share = np.where(_under(case, x, y), 0.0, share)
+        best = max(best, (float(share.max()), case.name))
+    limit = 1 / made.shelf.rule("prove.factor.strain")
+    method = "curvature × distance from the neutral axis in every layer, against its first-ply limit [15]"
+    return Check("strain", "strain in the faces", best[0], limit, Kind.PERCENT, best[1], method) if best[1] else None
+
+
+def _shear(made: Proved, state: State) -> Check | None:
+    """The worst shear in the core of all cases."""
+    if made.panel.laminate.sandwich is None:
+        return None
+    best: tuple[float, str] = (0.0, "")
+    for case, field in zip(made.cases, made.fields(state), strict=True):
+        x, y, parts = field.scan
+        share = np.hypot(parts["qx"], parts["qy"]) / made.capacity(state, x, y)
+        spread = _under(case, x, y, made.panel.laminate.thickness) | _at_stiffeners(made, state, x, y)
+        best = max(best, (float(np.where(spread, 0.0, share).max()), case.name))
+    limit = 1 / made.shelf.rule("prove.factor.core")
+    method = (
+        "shear force a width over core strength × distance between the skins' middles [17], from a panel's thickness "
+        "beyond what presses"
+    )
+    return Check("shear", "shear in the core", best[0], limit, Kind.PERCENT, best[1], method) if best[1] else None
+
+
+def _edges(made: Proved, state: State) -> Check | None:
+    """What the held edges hand on to tabbing and neighbours, away from the corners."""
+    best: tuple[float, str] = (0.0, "")
+    panel, scheme = made.panel, made.zone.scheme
+    t = np.linspace(0.1, 0.9, 33)
+    for case, field in zip(made.cases, made.fields(state), strict=True):
+        for side, held in enumerate(panel.edges.all):
+            if held == "F":
+                continue
+            along = np.full(t.shape, (0.0, panel.a, 0.0, panel.b)[side])
+            x, y, part = (along, t * panel.b, "qx") if side < 2 else (t * panel.a, along, "qy")
+            flow = np.abs(field.at(x, y)["qx" if part == "qx" else "qy"])
+            best = max(best, (float(flow.max()), case.name))
+    if not best[1]:
+        return None
+    tabbing = scheme.laminate.tabbing
+    leg = tabbing.first.si if tabbing is not None else made.shelf.rule("tab.least")
+    resin, how = made.shelf.resin(scheme.resin.main), made.shelf.preparation(scheme.bond.preparation)
+    limit = resin.bond_shear * how.factor / scheme.bond.factor.si
+    words = "the first leg of the tabbing" if tabbing is not None else "a leg of 50 mm on each side, assumed"
+    method = f"shear force a width at the held edges ÷ {words}, against the bond's strength"
+    return Check("edge", "bond of the edges", best[0] / (2 * leg), limit, Kind.STRESS, best[1], method)
+
+
+def _under(case: Case, x: Floats, y: Floats, beyond: float = 0.0) -> Mask:
+    """Places under what presses and ``beyond`` m round it, but for pressure all over: a base, foot or clamp carries
+    the shear there, and the panel spreads it over its own thickness.
+    """
+    made = np.zeros(x.shape, np.bool_)
+    for load in case.loads:
+        b = load.box
+        if not case.all_over:
+            along = (x > b.x0 - beyond) & (x < b.x1 + beyond)
+            made |= along & (y > b.y0 - beyond) & (y < b.y1 + beyond)
+    return made
+
+
+def _at_stiffeners(made: Proved, state: State, x: Floats, y: Floats) -> Mask:
+    """Places within half a stiffener's foot and the panel's thickness of it: a line has no foot, and no limit there."""
+    found = np.zeros(x.shape, np.bool_)
+    members = (*made.panel.old_members, *(made.panel.new_members if state == "repaired" else ()))
+    for member in members:
+        reach = member.flange.si + member.width.si / 2 + made.panel.laminate.thickness
+        along, across = (x, y) if member.axis == "x" else (y, x)
+        low, foot = (made.panel.x0, made.panel.y0) if member.axis == "x" else (made.panel.y0, made.panel.x0)
+        start = -np.inf if member.start is None else member.start - low
+        end = np.inf if member.end is None else member.end - low
+        beyond = np.maximum(np.maximum(start - along, along - end), 0.0)
+        found |= np.hypot(beyond, across - (member.place - foot)) < reach
+    return found
+
+
+def _crushing(made: Proved, state: State) -> Check | None:
+    """The core under the smallest pad that presses on it."""
+    sandwich = made.panel.laminate.sandwich
+    rows = [(case.force / case.pad, case) for case in made.cases if case.pad > 0 and case.key != "pull"]
+    if sandwich is None or not rows or made.zone.kind == "transom":
+        return None
+    pressure, case = max(rows, key=lambda row: row[0])
+    x, y = case.loads[0].box.centre
+    laminate = made.panel.laminate_at(state, x, y, made.shelf)
+    core = laminate.sandwich
+    if core is None:
+        return None
+    limit = core.core.compressive_strength * core.stiff / made.shelf.rule("prove.factor.core")
+    method = "pressure under the pad, the skin's spread left out, against the core's compressive strength"
+    return Check("crushing", "crushing of the core", pressure, limit, Kind.PRESSURE, case.name, method)
+
+
+def _bolts(made: Proved, state: State) -> tuple[Check, ...]:
+    """Washers and lower pad of an engine's clamp on the core behind the skin."""
+    engine, sandwich = made.zone.proof.engine, made.panel.laminate.sandwich
+    if engine is None or sandwich is None or made.zone.kind != "transom":
+        return ()
+    cases = engine_cases(engine, made.panel, made.shelf)
+    x, y = cases[0].loads[0].box.centre
+    core = made.panel.laminate_at(state, x, y, made.shelf).sandwich
+    if core is None:
+        return ()
+    limit = core.core.compressive_strength * core.stiff / made.shelf.rule("prove.factor.core")
+    washers = max((washer_pressure(engine, bolt_tension(engine, c)), c.name) for c in cases)
+    pads = max((pad_pressure(c, engine), c.name) for c in cases)
+    note = "a backing plate spreads it" if washers[0] > limit else ""
+    method = "bolt tension from the moment over the pattern, on the washer's ring, against the core's strength"
+    return (
+        Check("washer", "crushing under the washers", washers[0], limit, Kind.PRESSURE, washers[1], method, note),
+        Check(
+            "pad", "crushing under the clamp", pads[0], limit, Kind.PRESSURE, pads[1], "moment over the clamp's height"
+        ),
+    )

@@ -1,0 +1,242 @@
+"""A stringer, frame, floor or beam: its section on the plating, its span and what it carries, in three states. SI.
+
+The walls are the laminate that the zone states, the new ones that of the scheme. What fills them counts only where it
+is stated to: a former carries nothing. Bad stretches lose the filling's stiffness; a splice is as strong as its taper
+lets the bond be. Source: [24], [25].
+"""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from ribpatch.core.geometry import polygon_of
+from ribpatch.core.structure.beam import Beam, BeamAnswer, BeamLoad, End, Prop, Stretch, solve_beam
+from ribpatch.core.structure.members import moduli
+from ribpatch.core.structure.panel_records import refusal
+from ribpatch.core.structure.pressure import Area, area_of, design_pressure, size_of
+from ribpatch.core.structure.proved import Check
+from ribpatch.core.structure.scantlings import shell_thickness
+from ribpatch.core.structure.section import Section, SectionPart, effective_width
+from ribpatch.core.structure.transom import GRAVITY
+from ribpatch.core.structure.zone_panel import STATES, State
+from ribpatch.core.survey.extent import stretches_of
+from ribpatch.core.units import Kind
+
+if TYPE_CHECKING:
+    from ribpatch.core.job import Boat, Zone
+    from ribpatch.core.laminate.layup import Layup
+    from ribpatch.core.materials.records import Core
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.patch.repair import Patch
+
+_ENDS: dict[str, End] = {"supported": "S", "clamped": "C"}
+BEAM = "beam with shear, integrated along [24]; section on effective plating [25]"
+
+
+class RunModel(Struct, frozen=True, eq=False, dict=True):
+    """A run as a beam: where it begins along the zone, its span, sections by state, bad and rebuilt stretches, m."""
+
+    zone: Zone
+    boat: Boat
+    shelf: Shelf
+    start: float
+    span: float
+    old: Section
+    bad: Section
+    new: Section | None
+    bad_stretches: tuple[tuple[float, float], ...]
+    new_stretches: tuple[tuple[float, float], ...]
+    walls: tuple[Layup, Layup]  # old, new
+    plating: float
+    assumed: tuple[str, ...]
+
+    @property
+    def states(self) -> tuple[State, ...]:
+        """The states that there are."""
+        return STATES if self.new is not None else STATES[:2]
+
+    @cached_property
+    def load(self) -> tuple[BeamLoad, ...]:
+        """Pressure over its spacing, and the mass that stands on it."""
+        run = self.zone.proof.run
+        made = [BeamLoad(0.0, self.span, self.pressure * run.spacing.si * self.span)]
+        if run.mass is not None and run.mass.si > 0:
+            low, high = self.foot
+            made.append(BeamLoad(low, high, run.mass.si * GRAVITY * run.factor.si))
+        return tuple(made)
+
+    @property
+    def foot(self) -> tuple[float, float]:
+        """Where the mass stands along the span, m: under the widest fitting, else on the middle third."""
+        tray = max(self.zone.fittings, key=lambda f: f.width.si, default=None)
+        if tray is None:
+            return self.span / 3, 2 * self.span / 3
+        x0, _, x1, _ = tray.shape.bounds
+        low, high = (min(max(v - self.start, 0.0), self.span) for v in (x0, x1))
+        return (low, high) if high > low else (self.span / 3, 2 * self.span / 3)
+
+    @property
+    def pressure(self) -> float:
+        """On the plating, Pa: as stated, else by the rule for a stiffener."""
+        stated = self.zone.proof.loads.pressure
+        if stated is not None:
+            return stated.si
+        area: Area = "bottom" if self.zone.kind == "stringer run" else area_of(self.zone, self.boat)
+        station = self.zone.place.station.si + self.start + self.span / 2
+        sides = (self.span, self.zone.proof.run.spacing.si)
+        return design_pressure(
+            size_of(self.boat), area, sides, station, self.zone.place.height.si, stiffener=True
+        ).value
+
+    def beam(self, state: State) -> Beam:
+        """The beam in a state."""
+        run = self.zone.proof.run
+        rows: list[Stretch] = []
+        if state != "before":
+            rows += [_stretch(self.bad, *s) for s in self.bad_stretches]
+        if state == "repaired" and self.new is not None:
+            rows += [_stretch(self.new, *s) for s in self.new_stretches]
+        props = (Prop(run.prop - self.start),) if run.prop is not None else ()
+        ends = (_ENDS[run.first], _ENDS[run.last])
+        return Beam(self.span, self.old.EI, ends, _finite(self.old.GA), tuple(rows), props)
+
+    @cached_property
+    def answers(self) -> dict[State, BeamAnswer]:
+        """The beam solved in every state. Raises BadStructure."""
+        return {state: solve_beam(self.beam(state), self.load) for state in self.states}
+
+    def section_at(self, state: State, x: float) -> Section:
+        """The section at a place along the span, m."""
+        if state == "repaired" and self.new is not None and any(a <= x <= b for a, b in self.new_stretches):
+            return self.new
+        if state != "before" and any(a <= x <= b for a, b in self.bad_stretches):
+            return self.bad
+        return self.old
+
+    def checks_in(self, state: State) -> tuple[Check, ...]:
+        """Every check in one state."""
+        return _checks(self, state)
+
+
+def _finite(value: float) -> float | None:
+    return value if np.isfinite(value) else None
+
+
+def _stretch(section: Section, start: float, end: float) -> Stretch:
+    return Stretch(start, end, section.EI, _finite(section.GA))
+
+
+def run_model(
+    zone: Zone, patch: Patch, walls: tuple[Layup, Layup], core: Core | None, boat: Boat, shelf: Shelf
+) -> RunModel:
+    """The beam of a run: ``walls`` as they are and as rebuilt; ``core`` the new one. Raises BadStructure."""
+    run = zone.proof.run
+    x0, _, x1, _ = polygon_of(zone.outline).bounds
+    length = x1 - x0
+    span = min(run.span.si, length * 4) if run.span is not None else length
+    start = x0 + (length - span) / 2
+    assumed = tuple(
+        name
+        for name, stated in (("span", run.span), ("plating", run.plating), ("height", run.height), ("crown", run.crown))
+        if stated is None
+    )
+    if run.prop is not None and not start < run.prop < start + span:
+        raise refusal("the post stands outside the span", f"place it between {start:g} and {start + span:g} m")
+    plating = run.plating.si if run.plating is not None else shell_thickness(boat)
+    filling = shelf.core(zone.build.core.core) if zone.build.core is not None else None
+    old = run_section(zone, walls[0], filling, 1.0, plating, shelf)
+    left = 1 - sum(filling.wet_loss) / 2 if filling is not None else 1.0
+    bad = run_section(zone, walls[0], filling, left, plating, shelf)
+    changed = walls[1] is not walls[0]
+    new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf) if changed else None
+    inside = _within(stretches_of(patch.extent.likely), start, span)
+    cut = _within(stretches_of(patch.cut.region), start, span)
+    return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed)
+
+
+def _within(stretches: tuple[tuple[float, float], ...], start: float, span: float) -> tuple[tuple[float, float], ...]:
+    clipped = ((min(max(a - start, 0.0), span), min(max(b - start, 0.0), span)) for a, b in stretches)
+    return tuple((a, b) for a, b in clipped if b - a > 1e-4)
+
+
+def run_section(zone: Zone, wall: Layup, filling: Core | None, left: float, plating: float, shelf: Shelf) -> Section:
+    """The section of a run: a hat over its filling, on the plating that works with it; heights from the plating up."""
+    run, t = zone.proof.run, wall.thickness
+    _, y0, _, y1 = polygon_of(zone.outline).bounds
+    inner = zone.build.core.thickness.si if zone.build.core is not None else 0.0
+    height = run.height.si if run.height is not None else y1 - y0
+    crown = run.crown.si if run.crown is not None else inner + 2 * t
+    height, crown = max(height, 2 * t), max(crown, 2 * t)
+    E, G = moduli(wall, "x")
+    foot = crown + 2 * run.flange.si
+    width = effective_width(plating, foot, run.spacing.si, shelf.rule("prove.plating"))
+    parts = [SectionPart("plating", width, plating, -plating, E, 0.0)]
+    low = min(run.limber.si, height - t - 1e-3) if run.limber.si > 0 else 0.0
+    parts.append(SectionPart("webs", 2 * t, height - t - low, low, E, G))
+    parts.append(SectionPart("crown", crown, t, height - t, E, 0.0))
+    if run.flange.si > 0:
+        parts.append(SectionPart("flanges", 2 * run.flange.si, t, 0.0, E, 0.0))
+    if run.counted and filling is not None and crown > 2 * t:
+        parts.append(
+            SectionPart(
+                "filling", crown - 2 * t, height - t - low, low, filling.modulus * left, filling.shear_modulus * left
+            )
+        )
+    made = Section(tuple(parts))
+    made.check()
+    return made
+
+
+def _checks(model: RunModel, state: State) -> tuple[Check, ...]:
+    answer, shelf = model.answers[state], model.shelf
+    w, _ = answer.greatest(answer.w)
+    limit = model.span * shelf.rule("prove.limit.run")
+    found = [Check("deflection.run", "deflection", w, limit, Kind.SIZE, "pressure and what stands on it", BEAM)]
+    factor = shelf.rule("prove.factor.strain")
+    strains = np.array(
+        [
+            abs(m) / s.EI * max(s.top - s.neutral, s.neutral - s.bottom)
+            for m, s in zip(answer.m, (model.section_at(state, float(x)) for x in answer.x), strict=True)
+        ]
+    )
+    wall = model.walls[1] if state == "repaired" else model.walls[0]
+    least = float(wall.limits[:, :2].min())
+    found.append(
+        Check(
+            "strain",
+            "strain at crown or plating",
+            float(strains.max()) / least,
+            1 / factor,
+            Kind.PERCENT,
+            "moment",
+            "moment × distance from the neutral axis ÷ EI, against the least strain limit along the run [25]",
+        )
+    )
+    shear = np.maximum(np.abs(answer.v), np.abs(answer.v_before))
+    n = int(shear.argmax())
+    section = model.section_at(state, float(answer.x[n]))
+    _, G = moduli(wall, "x")
+    web = section.greatest_shear(float(shear[n])) / G / float(wall.limits[:, 4].min())
+    found.append(Check("web", "shear in the webs", web, 1 / factor, Kind.PERCENT, "shear force", "V S ÷ (EI b), [25]"))
+    found.append(_bond(model, section, float(shear[n])))
+    return tuple(found)
+
+
+def _bond(model: RunModel, section: Section, shear: float) -> Check:
+    """The shear flow from the plating into flanges, or tabbing where the scheme has it."""
+    scheme, shelf = model.zone.scheme, model.shelf
+    resin, how = shelf.resin(scheme.resin.main), shelf.preparation(scheme.bond.preparation)
+    tabbing = scheme.laminate.tabbing
+    width = 2 * (tabbing.first.si if tabbing is not None else model.zone.proof.run.flange.si)
+    flow = abs(section.shear_flow(shear, 0.0))
+    stress = flow / max(width, 2e-3)
+    limit = resin.bond_shear * how.factor / scheme.bond.factor.si
+    legs = "first legs of the tabbing" if tabbing is not None else "flanges"
+    note = "" if width > 2e-3 else "no flange and no tabbing: nothing but the edge of the web holds it"
+    return Check(
+        "bond", "bond to the plating", stress, limit, Kind.STRESS, "shear force", f"V S ÷ EI over both {legs}", note
+    )

@@ -1,0 +1,90 @@
+"""An engine on a transom: thrust, its arm, weight and overhang as loads on the clamp, and what its bolts press. SI.
+
+Static bollard thrust from rated power unless stated; weight at its overhang with dynamic factors for slamming and for
+the trailer. Thrust below the clamp presses its lower pad and pulls its upper bolts. Source: judgement, rules prove.*.
+"""
+
+from __future__ import annotations
+
+from math import cos, pi, radians, sin
+from typing import TYPE_CHECKING
+
+from msgspec import Struct
+
+from ribpatch.core.structure.panel_records import Box, PlateLoad
+
+if TYPE_CHECKING:
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.proof import Engine
+    from ribpatch.core.structure.zone_panel import ZonePanel
+
+GRAVITY = 9.80665
+PAD_SHARE = 0.25  # of the clamp's height that its lower pad presses on
+
+
+class EngineCase(Struct, frozen=True):
+    """One load case of an engine: force along the boat and tilting moment on the clamp, N and N m."""
+
+    key: str
+    name: str
+    loads: tuple[PlateLoad, ...]
+    how: str
+    force: float
+    moment: float
+    pad: float
+
+
+def thrust_of(engine: Engine, shelf: Shelf) -> float:
+    """Static thrust, N."""
+    return engine.thrust.si if engine.thrust is not None else engine.power.si * shelf.rule("prove.thrust")
+
+
+def clamp_box(engine: Engine, panel: ZonePanel) -> Box:
+    """Where the clamp sits on the panel, m: as stated, else in the middle of the top edge."""
+    w, h = min(engine.clamp_width.si, panel.a), min(engine.clamp_height.si, panel.b)
+    x = panel.a / 2 if engine.x is None else engine.x - panel.x0
+    y = panel.b - h / 2 if engine.height is None else engine.height.si
+    x, y = min(max(x, w / 2), panel.a - w / 2), min(max(y, h / 2), panel.b - h / 2)
+    return Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
+
+
+def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[EngineCase, ...]:
+    """Full thrust, astern, a slam at full thrust, and the trailer."""
+    box = clamp_box(engine, panel)
+    thrust, trim = thrust_of(engine, shelf), radians(engine.trim.si)
+    weight, arm = engine.mass.si * GRAVITY, engine.overhang.si + engine.setback.si
+    # Trimmed out, the thrust lifts too: its upward share acts at the overhang.
+    ahead = (thrust * cos(trim), thrust * (cos(trim) * engine.thrust_below.si - sin(trim) * arm))
+    slam, trailer = shelf.rule("prove.slam"), shelf.rule("prove.trailer")
+    astern = shelf.rule("prove.astern")
+    rows = (
+        ("thrust", "full thrust", ahead[0], ahead[1] + weight * arm, "thrust below the clamp, weight at its overhang"),
+        ("astern", "astern", -astern * ahead[0], -astern * ahead[1] + weight * arm, f"{astern:.0%} of the thrust"),
+        ("slam", "slam at full thrust", ahead[0], ahead[1] + slam * weight * arm, f"weight {slam:g} times"),
+        ("trailer", "on the trailer", 0.0, trailer * weight * arm, f"weight {trailer:g} times, engine not propped"),
+    )
+    pad = box.size[0] * box.size[1] * PAD_SHARE
+    # What tilts the engine aft presses the clamp's lower edge: less pressure higher up.
+    return tuple(
+        EngineCase(key, name, (PlateLoad(box, force, mx=-moment),), how, force, moment, pad)
+        for key, name, force, moment, how in rows
+    )
+
+
+def bolt_tension(engine: Engine, case: EngineCase) -> float:
+    """Tension of one upper bolt, N: the moment over the pattern's height, shared by the upper half of the bolts."""
+    height = max(engine.clamp_height.si * (1 - PAD_SHARE / 2), 0.02)
+    pulled = max(case.moment, -case.moment * 1.0) / height - max(case.force, 0.0) / 2
+    return max(pulled, 0.0) / max(engine.bolts // 2, 1)
+
+
+def washer_pressure(engine: Engine, tension: float) -> float:
+    """Pressure under a bolt's washer, Pa: its ring without the hole."""
+    area = pi / 4 * (engine.washer.si**2 - engine.bolt.si**2)
+    return tension / max(area, 1e-6)
+
+
+def pad_pressure(case: EngineCase, engine: Engine) -> float:
+    """Pressure under the clamp's lower pad, Pa."""
+    pushed = abs(case.moment) / max(engine.clamp_height.si * (1 - PAD_SHARE / 2), 0.02) + max(case.force, 0.0) / 2
+    return pushed / case.pad

@@ -61,6 +61,13 @@ def _answered(plan: Plan, zone: ZonePlan | None) -> bool:
     return zone is not None and bool(said_in(zone.zone, plan.shelf))
 
 
+def _loaded(zone: ZonePlan | None) -> bool:
+    from ribpatch.core.proof import Proof
+    from ribpatch.core.record import known
+
+    return zone is not None and zone.zone.proof != known(Proof)
+
+
 SCHEMES = Below("Schemes", "schemes")
 STAGES: tuple[Stage, ...] = (
     Stage(
@@ -120,9 +127,23 @@ STAGES: tuple[Stage, ...] = (
         ),
     ),
     Stage(
+        "prove",
+        "&Prove",
+        "F10",
+        lambda _plan, zone: _loaded(zone),
+        bench="prove_bench",
+        paper="prove",
+        below=(
+            Below("Margins", "margins"),
+            Below("Remedies", "remedies"),
+            Below("Scantlings", "scantlings"),
+            Below("Load test", "load_test"),
+        ),
+    ),
+    Stage(
         "order",
         "Or&der",
-        "F10",
+        "F11",
         lambda _plan, zone: zone is not None and bool(zone.items),
         depth="boat",
         bench="order_bench",

@@ -10,10 +10,11 @@ from functools import cache
 
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Tick, Zone
+from ribpatch.core.proof import Engine, Flex, Loads, Proof, RunLoad, Span, Trial
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
 from ribpatch.core.record import evolve, read_as
-from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Member, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
 
 _GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
@@ -88,6 +89,10 @@ _STRINGER_TAPS = ("rrrrrrdmmdrrrrrr", "rrrrrrddmmdrrrrr")
 
 def _m(text: str, kind: Kind = Kind.SIZE) -> Measure:
     return parse(text, kind).measure
+
+
+def _f(text: str) -> Measure:
+    return _m(text, Kind.FORCE)
 
 
 def _taps(rows: tuple[str, ...], x0: float, y0: float, step: float, rise: float, outline: Ring) -> list[Reading]:
@@ -197,6 +202,12 @@ def _foredeck() -> Zone:
         ),
         survey=Survey(readings=(*taps, *wet, *seen), references=tuple(r.id for r in wet[:4]), pitch=_m("150 mm")),
         ticks=(Tick(item="electric", note="batteries isolated and labelled by the yard hand"),),
+        proof=Proof(
+            span=Span(left="clamped", right="supported", length=_m("1.2 m"), width=_m("1.5 m")),
+            loads=Loads(x=1.05, y=0.3, lever=_m("140 mm")),
+            flexes=(Flex(id="x1", x=1.05, y=0.3, force=_f("800 N"), read=_m("1.6 mm")),),
+            trial=Trial(force=_f("900 N"), before=_m("1.9 mm")),
+        ),
         scheme=scheme,
         others=(
             _like(
@@ -279,6 +290,17 @@ def _transom() -> Zone:
         survey=Survey(
             readings=(*wet, *again), references=("r1", "r2", "r3", "r4"), sessions=sessions, pitch=_m("150 mm")
         ),
+        proof=Proof(
+            span=Span(left="clamped", right="clamped", bottom="clamped", top="free", width=_m("700 mm")),
+            engine=Engine(
+                power=_m("80 kW", Kind.POWER),
+                mass=_m("165 kg", Kind.MASS),
+                overhang=_m("230 mm"),
+                thrust_below=_m("620 mm"),
+                height=_m("520 mm"),
+                washer=_m("75 mm"),
+            ),
+        ),
         scheme=Scheme(
             access=Access(side="inside"),
             laminate=Laminate(
@@ -297,6 +319,21 @@ def _transom() -> Zone:
                     count=2,
                     plies=(StackLine(fabric="biax-45-800", count=5),),
                 ),
+            ),
+            members=tuple(
+                Member(
+                    id=f"m{n}",
+                    name=f"knee, {side}",
+                    kind="knee",
+                    axis="y",
+                    place=x,
+                    start=0.0,
+                    end=0.6,
+                    height=_m("260 mm"),
+                    width=_m("70 mm"),
+                    wall=_m("5 mm"),
+                )
+                for n, (side, x) in enumerate((("port", 0.9), ("starboard", 1.4)), 1)
             ),
         ),
     )
@@ -329,6 +366,16 @@ def _stringer() -> Zone:
             ),
         ),
         survey=Survey(readings=tuple(_taps(_STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
+        proof=Proof(
+            run=RunLoad(
+                span=_m("1.3 m"),
+                first="clamped",
+                last="clamped",
+                spacing=_m("450 mm"),
+                plating=_m("9 mm"),
+                mass=_m("140 kg", Kind.MASS),
+            )
+        ),
         scheme=Scheme(
             laminate=Laminate(plies=(StackLine(fabric="biax-45-600", count=4),)),
             core=CoreChoice(material="foam-pvc-130", thickness=_m("36.5 mm")),
@@ -348,6 +395,7 @@ def _topside() -> Zone:
         build=BuildUp(outer=Skin(thickness=_m("7 mm"))),
         edges=(Edge(side=2, name="hull-to-deck joint", sealed=True),),
         survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
+        proof=Proof(span=Span(length=_m("750 mm"), width=_m("450 mm"))),
         scheme=Scheme(
             laminate=Laminate(plies=(StackLine(fabric="biax-45-800", count=7),)),
             cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
@@ -367,6 +415,7 @@ def demo_job() -> Job:
         depth=_m("1.3 m", Kind.LENGTH),
         displacement=_m("3400 kg", Kind.LOAD),
         year=1998,
+        category="D",
         use="lake passenger launch, repowered with one 80 kW electric outboard",
     )
     air = ShedAir(

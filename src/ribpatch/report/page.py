@@ -15,12 +15,13 @@ from reportlab.platypus import Paragraph, SimpleDocTemplate, Table, TableStyle
 
 from ribpatch import resources
 from ribpatch.core.drawing.palette import LIGHT
+from ribpatch.core.figure import Figure
 from ribpatch.core.text import printable
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.paint import BOLD, FONT
 
 if TYPE_CHECKING:
-    from ribpatch.core.figure import Figure
+    from ribpatch.core.table import Table as CoreTable
     from ribpatch.core.units import System
 
 
@@ -105,3 +106,23 @@ def figure_table(figures: list[Figure], system: System, width: float) -> Table:
         [f.name, f.shown(system), f.formula + (f". {' '.join(f.warnings)}" if f.warnings else "")] for f in figures
     ]
     return table(rows, [width * 0.30, width * 0.17, width * 0.53], (1,))
+
+
+def titled_table(
+    title: str, made: CoreTable | None, shares: tuple[float, ...], system: System, width: float
+) -> list[Any]:
+    """A core table on paper: numbers to the right, warnings marked."""
+    if made is None or not made.rows:
+        return []
+    rows = [list(made.columns)]
+    for row in made.rows:
+        cells = [c.shown(system) if isinstance(c, Figure) else c for c in row.cells]
+        rows.append(
+            [
+                f"⚠ {cells[0]}" if row.mark == "warn" else f"● {cells[0]}" if row.mark == "chosen" else cells[0],
+                *cells[1:],
+            ]
+        )
+    numbers = tuple(c for c in range(len(made.columns)) if any(isinstance(r.cells[c], Figure) for r in made.rows))
+    drawn: Table = table(rows, [width * s for s in shares], numbers)
+    return [paragraph(title, SUB), drawn, *([paragraph(made.note, SMALL)] if made.note else [])]

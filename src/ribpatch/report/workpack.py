@@ -99,7 +99,8 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
     ]
     for pages in _pages("zone_pages"):
         story += pages(made, plan, system, width)
-    return story + _warnings([n for n in plan.notices if n.zone == zone.id])
+    told = [n for n in plan.notices if n.zone == zone.id]
+    return story + _warnings([*told, *made.prove_notices(system)])
 
 
 def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:

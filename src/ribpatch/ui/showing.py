@@ -33,7 +33,9 @@ AHEAD = 10  # ms between two zones that are worked out ahead
 
 
 class Bench(Protocol):
-    """What stands in the centre at a stage that does not show the plan of the zone. ``asked`` carries a figure's id."""
+    """What stands in the centre at a stage that does not show the plan of the zone. ``asked`` carries a figure
+    or its id.
+    """
 
     asked: Signal
 
@@ -167,19 +169,24 @@ class Showing(QObject):
             stage.refresh(change)
             self._stale.discard(name)
         self._ledger.show_change(change, zone, system)
-        if self.centre.currentWidget() is self.zone_bench:
-            self.zone_bench.show_pages(plan)
+        pages = getattr(self.centre.currentWidget(), "show_pages", None)  # only benches with pages below have it
+        if pages is not None:
+            pages(plan)
         self.refreshed.emit(plan)
 
     def bench(self, name: str) -> QWidget:
         """A bench beside the plan of the zone, loaded and made when first wanted."""
         if name not in self.benches:
-            made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session)
-            made.asked.connect(self.asked_by_id)
+            made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session, self.zone_bench.tasks)
+            made.asked.connect(self._asked)
             made.set_theme(self._settings.theme)
             self.benches[name] = made
             self.centre.addWidget(made)
         return self.benches[name]
+
+    def _asked(self, what: object) -> None:
+        """A bench asks for a figure, or for one by its id."""
+        (self.asked_by_id if isinstance(what, str) else self.asked).emit(what)
 
     def stage(self, name: str) -> Stage:
         """The decisions of a stage, loaded and made when first wanted: start-up pays for one of them only."""

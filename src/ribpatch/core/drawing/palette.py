@@ -125,6 +125,14 @@ PENS: dict[str, Pen] = {
     "edge-name": Pen("soft", 2.0),
     "seam": Pen("soft", 1.2, (5, 3)),
     "leader": Pen("soft", 0.6),
+    "edge-supported": Pen("ink", 1.2),
+    "edge-clamped": Pen("ink", 3.6),
+    "edge-free": Pen("soft", 1.2, (3, 3)),
+    "stiffener": Pen("accent", 3.4),
+    "pad": Pen("warn", 1.6),
+    "bent-before": Pen("soft", 1.6),
+    "bent-damaged": Pen("grave", 1.8, (5, 2)),
+    "bent-repaired": Pen("accent", 2.4),
 }
 FILLS: dict[str, str] = {
     "zone": "panel",

@@ -7,7 +7,15 @@ from typing import TYPE_CHECKING
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.structure.pressure import METHOD, VALID, area_of, aspect_factor, size_of
 from ribpatch.core.structure.proved import Check, Proved
-from ribpatch.core.structure.scantlings import EMPIRICAL, Scantling, applies, plies_of, scantlings
+from ribpatch.core.structure.scantlings import (
+    EMPIRICAL,
+    Change,
+    Scantling,
+    applies,
+    becomes_light,
+    plies_of,
+    scantlings,
+)
 from ribpatch.core.structure.strength import BETWEEN, ZoneStrength
 from ribpatch.core.structure.trial import Expected, judge
 from ribpatch.core.structure.zone_panel import STATE_NAMES, State
@@ -230,15 +238,14 @@ def margin_table(made: ZoneStrength, system: System) -> Table | None:
     rows = []
     for check in model.checks_in(last):
         cells: list[Cell] = [check.name]
-        for state in ("before", "damaged", "repaired"):
-            cells.append(made.by_id.get(f"{state}.{check.key}") or "–")
-        figure = made.by_id.get(f"{last}.{check.key}.margin")
-        cells += [shown(check.limit, check.kind, system), figure or "–", check.case]
-        rows.append(Row(check.key, tuple(cells), "warn" if check.margin < 1 else "", check.note or check.method))
+        cells += [made.by_id.get(f"{state}.{check.key}") or "–" for state in ("before", "damaged", "repaired")]
+        cells += [shown(check.limit, check.kind, system), made.by_id.get(f"{last}.{check.key}.margin") or "–"]
+        cells.append(check.case)
+        why = f"{check.note}; {check.method}" if check.note else check.method
+        rows.append(Row(check.key, tuple(cells), "warn" if check.margin < 1 else "", why))
     columns = ("check", "before", "damaged", "repaired", "limit", "margin", "governed by")
-    return Table(
-        columns, tuple(rows), f"Margin: limit ÷ value, {STATE_NAMES[last]}. {SCREEN.capitalize()}.", "Ask back"
-    )
+    note = f"Margin: limit ÷ value, {STATE_NAMES[last]}. The method stands under each name. {SCREEN.capitalize()}."
+    return Table(columns, tuple(rows), note, "Ask back")
 
 
 def scantling_table(made: ZoneStrength, system: System) -> Table:
@@ -259,8 +266,7 @@ def scantling_table(made: ZoneStrength, system: System) -> Table:
             layers = f"{count} layers"
         here = measured.get(row.key)
         cells: tuple[Cell, ...] = (
-            row.name,
-            row.what,
+            row.name if row.what == "thickness" else f"{row.name}: {row.what}",
             by_number or "–",
             by_pressure or "–",
             layers,
@@ -269,7 +275,7 @@ def scantling_table(made: ZoneStrength, system: System) -> Table:
         rows.append(Row(row.key, cells, "warn" if here is not None and here < wanted - 1e-4 else "", row.note))
     cloth = shelf.fabric(fabric).name
     note = f"Layers: of {cloth} by hand, for the larger of the two. {applies(made.boat)}".strip()
-    columns = ("member", "size", "by the number", "by pressure", "in this cloth", "measured here")
+    columns = ("member", "by the number", "by pressure", "in this cloth", "measured here")
     return Table(columns, tuple(rows), note)
 
 
@@ -325,3 +331,24 @@ def trial_table(made: ZoneStrength, system: System) -> Table | None:
 
 def _band(expected: Expected, system: System) -> str:
     return f"{shown(expected.low, Kind.SIZE, system)} to {shown(expected.high, Kind.SIZE, system)}"
+
+
+def lighter_table(made: ZoneStrength, change: Change, system: System) -> Table:
+    """Every member that a changed boat asks more of, with what to add and how far it reaches."""
+    engine = made.zone.proof.engine
+    power = engine.power.si if engine is not None else 0.0
+    rows = []
+    for row in becomes_light(made.boat, change, BETWEEN, made.shelf.rule("psi.hand.mat"), power):
+        cells: tuple[Cell, ...] = (
+            row.name,
+            shown(row.now, Kind.SIZE, system),
+            shown(row.then, Kind.SIZE, system),
+            shown(row.add, Kind.SIZE, system),
+            shown(row.reach, Kind.SIZE, system),
+        )
+        rows.append(Row(row.key, cells))
+    note = "Reach: how far past the place the added thickness runs before it has tapered out."
+    if change.power and not power:
+        note = "State the present engine on a transom first: power is held against it. " + note
+    empty = "Nothing becomes too light by this."
+    return Table(("member", "now", "then", "add", "reach"), tuple(rows), note, empty=empty)

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.structure.cases import Case
     from ribpatch.core.structure.laminates import PanelLaminate
-    from ribpatch.core.structure.panel_field import PanelField
+    from ribpatch.core.structure.panel_field import PanelField, Part
 
     Mask = NDArray[np.bool_]
 
@@ -92,11 +92,9 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
         a, b = field.sides
         x, y = np.meshgrid(np.linspace(0, a, nx), np.linspace(0, b, ny))
         parts = field.at(x, y)
-        if shows == "strain":
-            k = np.stack([parts["kx"], parts["ky"], parts["kxy"]], axis=-1)
-            return strain_shares(self, state, x, y, k)
-        q = np.hypot(parts["qx"], parts["qy"])
-        return np.asarray(q / self.capacity(state, x, y))
+        acting = next(c for c in self.cases if c.key == case)
+        share = _strain_share(self, state, acting, x, y, parts) if shows == "strain" else None
+        return _shear_share(self, state, acting, x, y, parts) if share is None else share
 
     def capacity(self, state: State, x: Floats, y: Floats) -> Floats:
         """Transverse shear force a width at which the core shears at places, N/m, shape of ``x``."""
@@ -163,10 +161,7 @@ def _strain(made: Proved, state: State) -> Check | None:
     best: tuple[float, str] = (0.0, "")
     for case, field in zip(made.cases, made.fields(state), strict=True):
         x, y, parts = field.scan
-        k = np.stack([parts["kx"], parts["ky"], parts["kxy"]], axis=-1)
-        share = strain_shares(made, state, x, y, k)
-        if case.stiff:
-            share = np.where(_under(case, x, y), 0.0, share)
+        share = _strain_share(made, state, case, x, y, parts)
         best = max(best, (float(share.max()), case.name))
     limit = 1 / made.shelf.rule("prove.factor.strain")
     method = "curvature × distance from the neutral axis in every layer, against its first-ply limit [15]"
@@ -180,15 +175,26 @@ def _shear(made: Proved, state: State) -> Check | None:
     best: tuple[float, str] = (0.0, "")
     for case, field in zip(made.cases, made.fields(state), strict=True):
         x, y, parts = field.scan
-        share = np.hypot(parts["qx"], parts["qy"]) / made.capacity(state, x, y)
-        spread = _under(case, x, y, made.panel.laminate.thickness) | _at_stiffeners(made, state, x, y)
-        best = max(best, (float(np.where(spread, 0.0, share).max()), case.name))
+        best = max(best, (float(_shear_share(made, state, case, x, y, parts).max()), case.name))
     limit = 1 / made.shelf.rule("prove.factor.core")
     method = (
         "shear force a width over core strength × distance between the skins' middles [17], from a panel's thickness "
         "beyond what presses"
     )
     return Check("shear", "shear in the core", best[0], limit, Kind.PERCENT, best[1], method) if best[1] else None
+
+
+def _strain_share(made: Proved, state: State, case: Case, x: Floats, y: Floats, parts: dict[Part, Floats]) -> Floats:
+    """Share of the first-ply limit, none under a stiff base, shape of ``x``."""
+    share = strain_shares(made, state, x, y, np.stack([parts["kx"], parts["ky"], parts["kxy"]], axis=-1))
+    return np.where(_under(case, x, y), 0.0, share) if case.stiff else share
+
+
+def _shear_share(made: Proved, state: State, case: Case, x: Floats, y: Floats, parts: dict[Part, Floats]) -> Floats:
+    """Share of the core's shear strength, none where what presses or a stiffener's foot spreads it."""
+    share = np.hypot(parts["qx"], parts["qy"]) / made.capacity(state, x, y)
+    spread = _under(case, x, y, made.panel.laminate.thickness) | _at_stiffeners(made, state, x, y)
+    return np.where(spread, 0.0, share)
 
 
 def _edges(made: Proved, state: State) -> Check | None:

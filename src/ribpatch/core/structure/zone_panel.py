@@ -153,6 +153,11 @@ def _inscribed(shape: BaseGeometry) -> tuple[float, float, float, float]:
     return middle.x - w, middle.y - h, 2 * w, 2 * h
 
 
+def usual_hold(zone: Zone, side: str) -> EdgeHold:
+    """How a side of a zone of its kind is held where nobody says."""
+    return USUAL.get(zone.kind, _SUPPORTED)[SIDES.index(side)]
+
+
 def edges_of(zone: Zone) -> tuple[Edges, tuple[str, ...]]:
     """How the sides are held, and which of them nobody stated."""
     usual = USUAL.get(zone.kind, _SUPPORTED)

@@ -4,15 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from ribpatch.core.figure import Figure
 from ribpatch.core.tables import zone_table
-from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table
+from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table, titled_table
 
 if TYPE_CHECKING:
-    from reportlab.platypus import Table as PaperTable
-
     from ribpatch.core.plan import Plan, ZonePlan
-    from ribpatch.core.table import Table
     from ribpatch.core.units import System
 
 
@@ -39,13 +35,13 @@ def _rebuilt(made: ZonePlan, plan: Plan, system: System, width: float) -> list[A
     for name, title, shares in TABLES:
         if name == "match" and not made.patch.outlines:
             continue
-        story += _table(title, zone_table(made, name, system), shares, system, width)
+        story += titled_table(title, zone_table(made, name, system), shares, system, width)
     if made.parts:
         for part in made.parts:
             story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]
     story += _bonds(made, plan, made.year)
     if made.zone.others:
-        story += _table("Schemes", zone_table(made, "schemes", system), OF_SCHEMES, system, width)
+        story += titled_table("Schemes", zone_table(made, "schemes", system), OF_SCHEMES, system, width)
     return story
 
 
@@ -77,21 +73,3 @@ def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:
             *(paragraph(f"{n}. {s}") for n, s in enumerate(test, 1)),
         ]
     return story
-
-
-def _table(title: str, made: Table | None, shares: tuple[float, ...], system: System, width: float) -> list[Any]:
-    """A core table on paper: numbers to the right, warnings marked."""
-    if made is None or not made.rows:
-        return []
-    rows = [list(made.columns)]
-    for row in made.rows:
-        cells = [c.shown(system) if isinstance(c, Figure) else c for c in row.cells]
-        rows.append(
-            [
-                f"⚠ {cells[0]}" if row.mark == "warn" else f"● {cells[0]}" if row.mark == "chosen" else cells[0],
-                *cells[1:],
-            ]
-        )
-    numbers = tuple(c for c in range(len(made.columns)) if any(isinstance(r.cells[c], Figure) for r in made.rows))
-    drawn: PaperTable = table(rows, [width * s for s in shares], numbers)
-    return [paragraph(title, SUB), drawn, *([paragraph(made.note, SMALL)] if made.note else [])]

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
     from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Tasks
 
 IN_FULL, SHORT = 5, 6  # causes with their evidence, then by name only
 MOST_EVIDENCE = 4
@@ -78,7 +79,7 @@ class CauseBench(QScrollArea):
 
     asked = Signal(object)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, _tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         self.theme = "light"

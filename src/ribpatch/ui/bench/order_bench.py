@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
     from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Tasks
 
 PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
@@ -93,7 +94,7 @@ class OrderBench(QWidget):
 
     asked = Signal(object)
 
-    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, _tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
         layout = QVBoxLayout(self)

@@ -43,7 +43,7 @@ class ZoneBench(QWidget):
 
     def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self.tasks = session, tasks
         self._lines: dict[
             str, tuple[tuple[Point, Point], Box]
         ] = {}  # with the box of the outline that each was drawn in

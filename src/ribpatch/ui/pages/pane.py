@@ -28,9 +28,11 @@ class LowerPane(QWidget):
     turned = Signal(bool)  # to a page that wants more room than the cut-through
     section_wanted = Signal()  # the cut-through has come into view
 
-    def __init__(self, session: Session, tasks: Tasks, section: QWidget, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: Session, tasks: Tasks, section: QWidget, first: str = CUT, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self._session, self._tasks = session, tasks
+        self._session, self._tasks, self.first = session, tasks, first
         self._chosen: dict[str, str] = {}
         self.pages: dict[str, Page] = {}
         self.theme = "light"
@@ -63,12 +65,12 @@ class LowerPane(QWidget):
     @property
     def shown(self) -> str:
         """The name of the page shown at this stage."""
-        return self._chosen.get(self._stage.id if self._stage else "", CUT)
+        return self._chosen.get(self._stage.id if self._stage else "", self.first)
 
     @property
     def shows_section(self) -> bool:
         """Whether the cut-through is what is shown."""
-        return self.shown == CUT or self._session.zone is None
+        return self.shown == self.first or self._session.zone is None
 
     def button(self, name: str) -> QPushButton:
         """The button of a page of this stage."""
@@ -79,7 +81,7 @@ class LowerPane(QWidget):
         if self._stage is not None:
             self._chosen[self._stage.id] = name
         self.show_plan(self._session.plan)
-        if name == CUT:
+        if name == self.first:
             self.section_wanted.emit()
 
     def next_page(self) -> None:
@@ -99,7 +101,7 @@ class LowerPane(QWidget):
         self._buttons, self._group = {}, QButtonGroup(self)
         pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))
-        for name in (CUT, *pages) if pages else ():
+        for name in (self.first, *pages) if pages else ():
             button = QPushButton(name[0].upper() + name[1:])
             button.setObjectName("plain")
             button.setCheckable(True)
@@ -113,12 +115,12 @@ class LowerPane(QWidget):
     def show_plan(self, plan: Plan) -> None:
         """Show the page turned to, for the zone worked on."""
         zone = self._session.zone
-        if (self.shown != CUT) != self._tall:
-            self._tall = self.shown != CUT
+        if (self.shown != self.first) != self._tall:
+            self._tall = self.shown != self.first
             self.turned.emit(self._tall)
         if self.shown in self._buttons:
             self._buttons[self.shown].setChecked(True)
-        if zone is None or self.shown == CUT:
+        if zone is None or self.shown == self.first:
             self._stack.setCurrentWidget(self._section)
             return
         page = self._page(self.shown)

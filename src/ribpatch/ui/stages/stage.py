@@ -15,6 +15,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.fields import Path
     from ribpatch.core.figure import Figure
+    from ribpatch.core.notice import Notice
     from ribpatch.core.plan import Plan
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.shell import Shell
@@ -95,11 +96,15 @@ class Stage(QScrollArea):
         plan = change.new
         for item in self._bound:
             item.show_job()
-        notices = tuple(n for n in plan.notices_of(self.session.zone_id) if n.stage == self.name)
+        notices = self.notices(plan)
         for card in self.cards:
             card.show_figures(lambda key: self.figure(plan, key), self.session.system)
             card.show_notices(notices)
         self.show_plan(plan)
+
+    def notices(self, plan: Plan) -> tuple[Notice, ...]:
+        """The warnings that stand in its cards."""
+        return tuple(n for n in plan.notices_of(self.session.zone_id) if n.stage == self.name)
 
     def figure(self, plan: Plan, key: str) -> Figure | None:
         """The figure that a card shows under a key: the zone's, else the job's."""

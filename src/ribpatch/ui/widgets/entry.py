@@ -258,12 +258,17 @@ class Pick(QWidget):
         self.box.setAccessibleName(label)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(16)
-        layout = QHBoxLayout(self)
+        self._row = layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         if label:
             layout.addWidget(QLabel(label))
         layout.addWidget(self.box, 1)
         self.box.activated.connect(self._picked)
+
+    def label_stretch(self, label: int, box: int) -> None:
+        """Share the room between label and list, so that several stand under one another."""
+        self._row.setStretch(0, label)
+        self._row.setStretch(1, box)
 
     def show_items(self, items: tuple[tuple[str, str], ...], chosen: str) -> None:
         """Show (id, name) pairs and the chosen id."""

@@ -1,0 +1,87 @@
+"""Edits of what is stated of a zone's structure: loads, engine, stiffeners, flex readings."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ribpatch.core.edits import Edit, in_zone, next_id
+from ribpatch.core.errors import InvalidValue
+from ribpatch.core.geometry import polygon_of
+from ribpatch.core.proof import Engine, Flex
+from ribpatch.core.record import built, evolve, evolve_in
+from ribpatch.core.scheme import Member, MemberKind, Scheme
+from ribpatch.core.units import Measure
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.job import Zone
+
+
+def stand_at(zone: str, at: Point) -> Edit:
+    """Put the standing load at a place of the zone, m."""
+    return in_zone("move the load", zone, lambda z: evolve(z, proof=evolve_in(z.proof, "loads", x=at[0], y=at[1])))
+
+
+def state_engine(zone: Zone, wanted: bool) -> Edit:
+    """Hang an engine on the transom, with usual values to be mended, or take it off."""
+    engine = built(Engine, power=Measure(si=40_000.0), mass=Measure(si=100.0)) if wanted else None
+    name = "state the engine" if wanted else "take the engine off"
+    return in_zone(name, zone.id, lambda z: evolve(z, proof=evolve(z.proof, engine=engine)))
+
+
+def add_member(zone: Zone, kind: MemberKind) -> Edit:
+    """A stiffener more in the chosen scheme: across the shorter side, in the middle; a knee from the foot up."""
+    taken = [m.id for m in (*zone.scheme.members, *zone.proof.members)]
+    identity = next_id("m", taken)
+    x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+    axis = "y" if kind == "knee" or y1 - y0 <= x1 - x0 else "x"
+    place = (x0 + x1) / 2 if axis == "y" else (y0 + y1) / 2
+    stated: dict[str, object] = {"id": identity, "name": f"{kind} {identity[1:]}", "kind": kind, "axis": axis}
+    if kind == "knee":
+        stated |= {"height": Measure(si=0.2), "width": Measure(si=0.04), "start": y0, "end": round(y1 * 0.9, 4)}
+    elif kind == "flat":
+        stated |= {"width": Measure(si=0.02)}
+    member = built(Member, place=round(place, 4), **stated)
+    return in_zone(
+        f"add {kind}",
+        zone.id,
+        lambda z: evolve(z, scheme=evolve(z.scheme, members=(*z.scheme.members, member))),
+    )
+
+
+def remove_member(zone: str, member: str) -> Edit:
+    """Take a stiffener out of the scheme, with the made part that was added for it."""
+
+    def change(scheme: Scheme) -> Scheme:
+        return evolve(
+            scheme,
+            members=tuple(m for m in scheme.members if m.id != member),
+            parts=tuple(p for p in scheme.parts if p.id != f"{member}p"),
+        )
+
+    return in_zone("delete stiffener", zone, lambda z: evolve(z, scheme=change(z.scheme)))
+
+
+def add_flex(zone: Zone, at: Point, force: Measure, read: Measure) -> Edit:
+    """Note a push and what the dial read at a place, m."""
+    if read.si <= 0:
+        raise InvalidValue("Read", reason="a reading of nothing says nothing; push harder or use a finer dial")
+    identity = next_id("x", [f.id for f in zone.proof.flexes])
+    flex = built(Flex, id=identity, x=at[0], y=at[1], force=force, read=read)
+    return in_zone("note a flex", zone.id, lambda z: evolve(z, proof=evolve(z.proof, flexes=(*z.proof.flexes, flex))))
+
+
+def remove_flex(zone: str, flex: str) -> Edit:
+    """Drop a flex reading."""
+    return in_zone(
+        "delete flex reading",
+        zone,
+        lambda z: evolve(z, proof=evolve(z.proof, flexes=tuple(f for f in z.proof.flexes if f.id != flex))),
+    )
+
+
+def begin_scheme(zone: Zone, scheme: Scheme, name: str) -> Edit:
+    """Put another scheme beside the chosen one, and choose it."""
+    identity = next_id("s", (s.id for s in zone.schemes))
+    new = evolve(scheme, id=identity, name=name[:80])
+    return in_zone(f"begin {name}", zone.id, lambda z: evolve(z, scheme=new, others=(*z.others, z.scheme)))

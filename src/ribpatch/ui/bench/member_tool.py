@@ -1,0 +1,89 @@
+"""Dragging on the maps of Prove: a stiffener of the scheme across the panel, or the place where the load stands."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from ribpatch.core.edits import set_value
+from ribpatch.core.proof_edits import stand_at
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtCore import QPointF
+    from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.scheme import Member
+    from ribpatch.core.structure.zone_panel import State
+    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.session import Session
+
+REACH = 8.0  # pixels
+
+
+class MemberTool:
+    """Takes a stiffener on the map of the repaired state; a double-click anywhere puts the standing load there."""
+
+    def __init__(
+        self,
+        session: Session,
+        place: Callable[[Point], tuple[State, Point] | None],
+        say: Callable[[str], None],
+    ) -> None:
+        self._session, self._place, self._say = session, place, say
+        self.active = False
+        self._held: Member | None = None
+        self._token = -1
+
+    def paint(self, painter: QPainter, canvas: Canvas) -> None:
+        """Nothing over the drawing: what can be taken is drawn in the accent colour."""
+
+    def _zone_place(self, at: QPointF, canvas: Canvas) -> tuple[State, Point] | None:
+        return self._place(canvas.view.back(at))
+
+    def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
+        zone = self._session.zone
+        found = self._zone_place(at, canvas) if self.active else None
+        if zone is None or found is None:
+            return False
+        state, (x, y) = found
+        proved = self._session.plan.zone(zone.id).strength.proved
+        assert proved is not None
+        x, y = x + proved.panel.x0, y + proved.panel.y0
+        if event.type() == event.Type.MouseButtonDblClick:
+            if zone.kind in ("deck panel", "sole"):
+                self._session.apply(stand_at(zone.id, (round(x, 3), round(y, 3))))
+            return True
+        if state != "repaired":
+            return False
+        reach = REACH / canvas.view.scale
+        for member in zone.scheme.members:
+            if abs((y if member.axis == "x" else x) - member.place) < reach:
+                self._held = member
+                self._token = self._session.drag_token()
+                return True
+        return False
+
+    def move(self, at: QPointF, canvas: Canvas) -> bool:
+        found = self._zone_place(at, canvas) if self.active else None
+        zone = self._session.zone
+        if self._held is None or zone is None or found is None:
+            return False
+        proved = self._session.plan.zone(zone.id).strength.proved
+        if proved is None:
+            return False
+        _, (x, y) = found
+        value = y + proved.panel.y0 if self._held.axis == "x" else x + proved.panel.x0
+        path = ("zones", zone.id, "scheme", "members", self._held.id, "place")
+        self._session.apply(set_value(path, round(value, 3)), self._token)
+        return True
+
+    def release(self, at: QPointF, canvas: Canvas) -> bool:
+        held, self._held = self._held, None
+        if held is not None:
+            self._say(f"{held.name} moved; Ctrl+Z brings it back.")
+        return held is not None
+
+    def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        return False

@@ -1,0 +1,282 @@
+"""The bench of Prove: the panel in its three states under one load, over its bent shape or a page."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
+
+from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps
+from ribpatch.core.structure.zone_panel import STATE_NAMES, State
+from ribpatch.core.units import Kind, shown
+from ribpatch.stages import stage_of
+from ribpatch.ui.bench.canvas import Canvas
+from ribpatch.ui.bench.member_tool import MemberTool
+from ribpatch.ui.pages.pane import LowerPane
+from ribpatch.ui.widgets.emptying import clear_layout
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtGui import QResizeEvent
+
+    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.geometry import Point
+    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.structure.proved import Proved, Shows
+    from ribpatch.core.units import System
+    from ribpatch.ui.session import Change, Session
+    from ribpatch.ui.tasks import Tasks
+
+BENT = "bent shape"
+
+
+class ProveBench(QWidget):
+    """Maps over bent shapes. ``asked`` carries a figure whose working is wanted."""
+
+    asked = Signal(object)
+
+    def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._case: dict[str, str] = {}
+        self.shows: Shows = "deflection"
+        self._maps: Maps | None = None
+        self._proved: Proved | None = None
+        self.map_canvas, self.bent_canvas = Canvas("panel under load"), Canvas("bent shape")
+        self.map_canvas.asked.connect(self.asked)
+        self.members = MemberTool(session, self._place, self._tell)
+        self.map_canvas.tools = (self.members,)
+        self.map_canvas.setMouseTracking(True)
+        self._cases, self._kinds = QHBoxLayout(), QHBoxLayout()
+        self.case_buttons: dict[str, QPushButton] = {}
+        self.kind_buttons: dict[str, QPushButton] = {}
+        self._case_group, self._kind_group = QButtonGroup(self), QButtonGroup(self)
+        for shows, name in NAMES.items():
+            self.kind_buttons[shows] = self._button(name, self._kinds, self._kind_group, self._show_kind(shows))
+        self.kind_buttons["deflection"].setChecked(True)
+        self.echo = QLabel("")
+        self.echo.setObjectName("echo")
+        self.echo.setFixedHeight(24)
+        self.echo.setAccessibleName("value under the pointer")
+        self.below = LowerPane(session, tasks, self.bent_canvas, BENT)
+        self.below.asked.connect(self.asked)
+        self.below.said.connect(self._tell)
+        self.below.turned.connect(self._share_room)
+        self.below.section_wanted.connect(lambda: self.show_plan(session.plan, session.system))
+        session.changed.connect(self._job_changed)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        row.addLayout(self._cases)
+        row.addStretch(1)
+        row.addLayout(self._kinds)
+        self._splitter = QSplitter(Qt.Orientation.Vertical)
+        self._splitter.addWidget(self.map_canvas)
+        self._splitter.addWidget(self.below)
+        self._splitter.setStretchFactor(0, 7)
+        self._splitter.setStretchFactor(1, 4)
+        self._rooms = {False: [390, 200], True: [270, 330]}
+        self._splitter.setSizes(self._rooms[False])
+        self._splitter.setChildrenCollapsible(False)
+        self._splitter.splitterMoved.connect(lambda: self._arrange())
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addLayout(row)
+        layout.addWidget(self._splitter, 1)
+        layout.addWidget(self.echo)
+
+    def _button(self, text: str, row: QHBoxLayout, group: QButtonGroup, act: Callable[[], None]) -> QPushButton:
+        button = QPushButton(text[0].upper() + text[1:])
+        button.setObjectName("plain")
+        button.setCheckable(True)
+        button.setToolTip(f"Show {text}")
+        button.clicked.connect(lambda: act())
+        group.addButton(button)
+        row.addWidget(button)
+        return button
+
+    def _show_kind(self, shows: Shows) -> Callable[[], None]:
+        def act() -> None:
+            self.shows = shows
+            self.show_plan(self._session.plan, self._session.system)
+
+        return act
+
+    def show_case(self, case: str) -> None:
+        """Show another load case."""
+        self._case[self._session.zone_id] = case
+        self.show_plan(self._session.plan, self._session.system)
+
+    def _job_changed(self, change: Change) -> None:
+        """Another job: nothing that was looked at in the one before belongs to it."""
+        if change.old is None:
+            self._case.clear()
+            self.below.forget()
+
+    def _share_room(self, tall: bool) -> None:
+        self._rooms[not tall] = self._splitter.sizes()
+        self._splitter.setSizes(self._rooms[tall])
+        QTimer.singleShot(0, self._arrange)
+
+    def _tell(self, text: str) -> None:
+        self.echo.setText(text)
+
+    # ---- showing ----
+
+    def show_plan(self, plan: Plan, system: System) -> None:
+        """Show the zone worked on."""
+        self.below.turn_to(stage_of("prove"))
+        zone = self._session.zone
+        self._maps, self._proved = None, None
+        self.members.active = False
+        if zone is None:
+            self._empty("No zone yet: add one in Boat first (Ctrl+Shift+N).", "")
+            return
+        made = plan.zone(zone.id)
+        fault = made.strength.fault
+        if fault:
+            self._empty(zone.name, fault)
+        elif made.strength.model is None:
+            self._empty(zone.name, _nothing(made))
+        elif made.strength.proved is not None:
+            self._show_panel(made, system)
+        else:
+            self._show_run(made, system)
+
+    def _empty(self, heading: str, words: str) -> None:
+        self._show_cases((), "")
+        for canvas in (self.map_canvas, self.bent_canvas):
+            canvas.heading, canvas.aside, canvas.figures, canvas.legend = "", "", (), None
+            canvas.show_drawing(None)
+        self.map_canvas.heading = f"{heading}: {words}" if words else heading
+        self.map_canvas.refresh()
+        self.bent_canvas.refresh()
+
+    def _show_panel(self, made: ZonePlan, system: System) -> None:
+        proved = made.strength.proved
+        assert proved is not None
+        keys = [c.key for c in proved.cases]
+        case = self._case.get(made.zone.id, keys[0])
+        case = case if case in keys else keys[0]
+        self._case[made.zone.id] = case
+        solid = proved.panel.laminate.sandwich is None
+        self.kind_buttons["shear"].setEnabled(not solid)
+        shows: Shows = "deflection" if solid and self.shows == "shear" else self.shows
+        self.kind_buttons[shows].setChecked(True)
+        self._show_cases(tuple((c.key, c.name) for c in proved.cases), case)
+        room = self.map_canvas.width() / max(self.map_canvas.height() - 80, 60)
+        maps = prove_maps(proved, case, shows, system, round(room, 1))
+        self._maps, self._proved = maps, proved
+        canvas = self.map_canvas
+        canvas.heading, canvas.aside = maps.drawing.title, ""
+        canvas.figures, canvas.system = self._figures(made, case), system
+        canvas.legend, canvas.legend_note = maps.legend, maps.drawing.note
+        canvas.show_drawing(maps.drawing)
+        canvas.refresh()
+        self.members.active = True
+        self._show_bent(bent_shapes(proved, case, system))
+
+    def _show_run(self, made: ZonePlan, system: System) -> None:
+        from ribpatch.core.drawing.section_of_run import run_section_view
+
+        model = made.strength.run
+        assert model is not None
+        self._show_cases((), "")
+        drawing = run_section_view(model, system)
+        canvas = self.map_canvas
+        canvas.heading, canvas.aside, canvas.legend = drawing.title, drawing.note, None
+        canvas.figures, canvas.system = (), system
+        canvas.show_drawing(drawing)
+        canvas.refresh()
+        self._show_bent(bent_run(model, system))
+
+    def _figures(self, made: ZonePlan, case: str) -> tuple[Figure, ...]:
+        """The one that the maps are about, under the state that the repair comes to."""
+        proved = made.strength.proved
+        last = proved.states[-1] if proved is not None else "before"
+        key = f"deflection.{case}" if self.shows == "deflection" else self.shows
+        figure = made.strength.by_id.get(f"{last}.{key}")
+        return (figure,) if figure is not None else ()
+
+    def _show_bent(self, drawing: Drawing) -> None:
+        if not self.below.shows_section:
+            return
+        self.bent_canvas.heading, self.bent_canvas.aside = drawing.title, drawing.note
+        self.bent_canvas.show_drawing(drawing)
+        self.bent_canvas.refresh()
+
+    def _show_cases(self, cases: tuple[tuple[str, str], ...], chosen: str) -> None:
+        if tuple(self.case_buttons) != tuple(key for key, _ in cases):
+            clear_layout(self._cases)
+            self._case_group = QButtonGroup(self)
+            self.case_buttons = {
+                key: self._button(name, self._cases, self._case_group, partial(self.show_case, key))
+                for key, name in cases
+            }
+        if chosen:
+            self.case_buttons[chosen].setChecked(True)
+        for button in self.kind_buttons.values():
+            button.setVisible(bool(cases))
+
+    def show_pages(self, plan: Plan) -> None:
+        """Show the page below."""
+        if self._session.zone is not None:
+            self.below.show_plan(plan)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self._arrange)
+
+    def _arrange(self) -> None:
+        """Lay the maps out for the room that there is now."""
+        if self._session.is_open and self._maps is not None and self.isVisible():
+            self.show_plan(self._session.plan, self._session.system)
+
+    # ---- under the pointer ----
+
+    def _place(self, at: Point) -> tuple[State, Point] | None:
+        """The state and panel place under a place of the drawing; says its value."""
+        if self._maps is None or self._proved is None:
+            return None
+        panel = self._proved.panel
+        found = self._maps.place(at, (panel.a, panel.b))
+        if found is not None:
+            self._tell(self._value(*found))
+        return found
+
+    def _value(self, state: State, at: Point) -> str:
+        assert self._proved is not None
+        case = self._case[self._session.zone_id]
+        field = self._proved.field(state, case)
+        parts = {k: float(v) for k, v in field.at(np.array(at[0]), np.array(at[1])).items()}
+        system = self._session.system
+        where = ", ".join(shown(v, Kind.SIZE, system) for v in at)
+        words = [
+            f"deflection {shown(parts['w'], Kind.SIZE, system)}",
+            f"moment along {shown(parts['mx'], Kind.MOMENT, system)}",
+            f"across {shown(parts['my'], Kind.MOMENT, system)}",
+        ]
+        return f"{STATE_NAMES[state]} at {where}: {', '.join(words)}"
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self.map_canvas.set_theme(theme)
+        self.bent_canvas.set_theme(theme)
+        self.below.set_theme(theme)
+
+
+def _nothing(made: ZonePlan) -> str:
+    if made.zone.kind == "transom":
+        return "state the engine on the right: its power, mass and where it hangs."
+    return "nothing loads it yet. Panels carry people and pressure, stringers pressure and what stands on them."
+
+
+BENCH = ProveBench

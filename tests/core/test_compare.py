@@ -16,7 +16,7 @@ SHELF, JOB = shipped_shelf(), demo_job()
 def one(zone, **changes):
     wanted = JOB.zone(zone)
     changed = evolve(wanted, scheme=rescheme(wanted.scheme, **changes), others=())
-    (row,) = compared_schemes(changed, JOB.air, 1998, SHELF, "metric")
+    (row,) = compared_schemes(changed, JOB.air, JOB.boat, SHELF, "metric")
     return row
 
 
@@ -44,7 +44,7 @@ def test_what_could_go_wrong_is_said_grave_ones_first_then_counted_then_nothing(
     from ribpatch.core.notice import Notice
 
     zone = job.zones[0]
-    first, *others = compared_schemes(zone, job.air, job.boat.year, shelf, "metric")
+    first, *others = compared_schemes(zone, job.air, job.boat, shelf, "metric")
     grave = Notice("a", "open", "cut", "It leaks.", "Mend it.", True)
     lesser = Notice("b", "open", "cut", "It is dear.", "Pay.", False)
     for notices, words in (

@@ -34,7 +34,7 @@ def tables_of(made, job):
     yield plan_table(bond_plan(zone, patch, 1998, SHELF))
     yield part_table(made.parts, zone.id)
     yield tight_table(patch, made.joint, zone.id)
-    yield scheme_table(compared_schemes(zone, job.air, 1998, SHELF, "us"), zone.scheme.id)
+    yield scheme_table(compared_schemes(zone, job.air, job.boat, SHELF, "us"), zone.scheme.id)
     work = core_work(zone, patch, SHELF)
     if work is not None:
         yield work_table(work, zone.id, SHELF, "us")

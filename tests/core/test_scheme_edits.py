@@ -198,7 +198,7 @@ def test_the_table_of_schemes_is_computed_for_each_as_if_chosen(job):
     thin = evolve(
         zone, scheme=rescheme(zone.scheme, plies=(evolve(zone.scheme.laminate.plies[0], count=3),), between="cured")
     )
-    rows = compared_schemes(thin, two.air, 1998, SHELF, "metric")
+    rows = compared_schemes(thin, two.air, two.boat, SHELF, "metric")
     assert [w.scheme.id for w in rows] == ["s1", "s2"]
     alone = plan(evolve(two, zones=(as_chosen(thin, rows[0].scheme),)), SHELF).zone("z4")
     assert rows[0].made.by_id["weight.net"].value == pytest.approx(alone.by_id["weight.net"].value)

@@ -34,7 +34,8 @@ def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
         ("C", "F7", "cause"),
         ("O", "F8", "open"),
         ("R", "F9", "rebuild"),
-        ("D", "F10", "order"),
+        ("P", "F10", "prove"),
+        ("D", "F11", "order"),
     ):
         qtbot.keyClick(window, getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.AltModifier)
         qtbot.waitUntil(lambda n=name: window.session.stage == n)  # a button's own key shows the press first

@@ -105,7 +105,7 @@ class RunLoad(Record):
     mass: Annotated[Measure, ranged(0, 20_000, Kind.MASS)] | None = None
     factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = usual(3)
     counted: bool = False
-    limber: Annotated[Measure, ranged(0, 0.3)] = usual(0)
+    limber: Annotated[Measure, ranged(0.0, 0.3)] = usual(0)
     scarfed: Annotated[Measure, ranged(0, 100, Kind.RATIO)] | None = None
     prop: Coordinate | None = None
 

@@ -172,9 +172,8 @@ def test_loads_add_up_and_panels_have_no_left_and_right(spot: tuple[float, float
     assert np.allclose(a.at(*at)["mx"] + b.at(*at)["mx"], both.at(*at)["mx"], rtol=1e-8, atol=1e-9)
     other = Panel(1, 0.6, Edges("S", "C", "S", "C"), foam_sandwich())
     flipped = solve_panel(other, ((PlateLoad(mirrored, force),),)).field
-    assert np.allclose(
-        a.at(*at)["w"], flipped.at(1 - at[0], at[1])["w"], rtol=2e-3, atol=1e-11
-    )  # its pieces are others
+    here, there = a.at(*at)["w"], flipped.at(1 - at[0], at[1])["w"]
+    assert np.abs(here - there).max() < 4e-3 * np.abs(here).max() + 1e-15  # its pieces are others
 
 
 @pytest.mark.parametrize(

@@ -311,9 +311,8 @@ def trial_table(made: ZoneStrength, system: System) -> Table | None:
         )
         rows.append(Row(state, cells))
     if verdict is not None:
-        rows.append(
-            Row("verdict", (f"{verdict[0]}: {verdict[1]}", "", "", "", ""), "warn" if verdict[0] == "stop" else "")
-        )
+        told_so = (verdict[0].capitalize(), "", "", "", verdict[1])
+        rows.append(Row("verdict", told_so, "" if verdict[0] == "as expected" else "warn"))
     for flex in made.zone.proof.flexes:
         told = made.explained[flex.id]
         push = shown(flex.force.si, Kind.FORCE, system)

@@ -143,6 +143,7 @@ FIELDS: dict[str, FieldSpec] = {
     _Z + "fittings.*.slope": FieldSpec(
         "Angle between the faces it bears on", Kind.ANGLE, optional=True, empty="parallel"
     ),
+    _Z + "fittings.*.opening": FieldSpec("Bolted on, or a hole"),
     _Z + "fittings.*.pull": FieldSpec(
         "Pull on its bolts", Kind.FORCE, "All bolts together, as it works.", optional=True, empty="not known"
     ),

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import polygon_of
+from ribpatch.core.job import Answer
 from ribpatch.core.proof import Engine, Flex
 from ribpatch.core.record import built, evolve, evolve_in
 from ribpatch.core.scheme import Member, MemberKind, Scheme
@@ -62,22 +63,43 @@ def remove_member(zone: str, member: str) -> Edit:
     return in_zone("delete stiffener", zone, lambda z: evolve(z, scheme=change(z.scheme)))
 
 
-def add_flex(zone: Zone, at: Point, force: Measure, read: Measure) -> Edit:
-    """Note a push and what the dial read at a place, m."""
+FINDING = "flexes"  # of Cause, that a measured flex answers
+
+
+def flex_at(zone: Zone, at: Point, force: Measure, read: Measure) -> Flex:
+    """A push and what the dial read at a place, m; raises Fault."""
     if read.si <= 0:
         raise InvalidValue("Read", reason="a reading of nothing says nothing; push harder or use a finer dial")
     identity = next_id("x", [f.id for f in zone.proof.flexes])
-    flex = built(Flex, id=identity, x=at[0], y=at[1], force=force, read=read)
-    return in_zone("note a flex", zone.id, lambda z: evolve(z, proof=evolve(z.proof, flexes=(*z.proof.flexes, flex))))
+    return built(Flex, id=identity, x=at[0], y=at[1], force=force, read=read)
+
+
+def add_flex(zone: Zone, flex: Flex, softer: bool | None) -> Edit:
+    """Note a flex; whether it is softer than built is what Cause is told, where that can be told."""
+
+    def change(z: Zone) -> Zone:
+        z = evolve(z, proof=evolve(z.proof, flexes=(*z.proof.flexes, flex)))
+        if softer is None:
+            return z
+        kept = tuple(a for a in z.diagnosis.answers if a.finding != FINDING)
+        told = built(Answer, finding=FINDING, said="yes" if softer else "no")
+        return evolve(z, diagnosis=evolve(z.diagnosis, answers=(*kept, told)))
+
+    return in_zone("note a flex", zone.id, change)
 
 
 def remove_flex(zone: str, flex: str) -> Edit:
-    """Drop a flex reading."""
-    return in_zone(
-        "delete flex reading",
-        zone,
-        lambda z: evolve(z, proof=evolve(z.proof, flexes=tuple(f for f in z.proof.flexes if f.id != flex))),
-    )
+    """Drop a flex reading; with the last one goes what it told Cause."""
+
+    def change(z: Zone) -> Zone:
+        left = tuple(f for f in z.proof.flexes if f.id != flex)
+        z = evolve(z, proof=evolve(z.proof, flexes=left))
+        if left:
+            return z
+        kept = tuple(a for a in z.diagnosis.answers if a.finding != FINDING)
+        return evolve(z, diagnosis=evolve(z.diagnosis, answers=kept))
+
+    return in_zone("delete flex reading", zone, change)
 
 
 def begin_scheme(zone: Zone, scheme: Scheme, name: str) -> Edit:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.structure.pressure import METHOD, VALID, area_of, aspect_factor, size_of
 from ribpatch.core.structure.proved import Check, Proved
+from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.scantlings import (
     EMPIRICAL,
     Change,
@@ -24,7 +25,7 @@ from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.structure.run import RunModel
+    from ribpatch.core.structure.tab_run import TabRun
     from ribpatch.core.table import Cell
     from ribpatch.core.units import System
 
@@ -39,16 +40,28 @@ def prove_figures(made: ZoneStrength, prefix: str) -> tuple[Figure, ...]:
     book = FigureBook(f"{prefix}.prove")
     model = None if made.fault else made.model  # a fault is told in place, by the rung's warnings
     if model is not None:
-        given = _panel_given(model) if isinstance(model, Proved) else _run_given(model)
+        given = _given(model)
         for state in model.states:
             for check in model.checks_in(state):
                 _check_figures(book, check, state, given)
         if isinstance(model, Proved):
             _trial_figures(book, made, given)
-        else:
+        elif isinstance(model, RunModel):
             _run_figures(book, model, given)
     _scantling_figures(book, made)
     return book.figures
+
+
+def _given(model: Proved | RunModel | TabRun) -> tuple[Given, ...]:
+    if isinstance(model, Proved):
+        return _panel_given(model)
+    if isinstance(model, RunModel):
+        return _run_given(model)
+    return (
+        Given("line load", model.load, Kind.TENSION, Origin.WORKED, note=METHOD),
+        Given("longest leg, new", model.new_leg, Kind.SIZE, Origin.WORKED),
+        Given("longest leg, old", model.old_leg, Kind.SIZE, Origin.DEFAULT, note="assumed"),
+    )
 
 
 def _panel_given(model: Proved) -> tuple[Given, ...]:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.structure.proved import Proved
+from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.zone_panel import STATE_NAMES
 from ribpatch.core.units import Kind, shown_beside
 
@@ -13,8 +14,8 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from ribpatch.core.structure.proved import Check
-    from ribpatch.core.structure.run import RunModel
     from ribpatch.core.structure.strength import ZoneStrength
+    from ribpatch.core.structure.tab_run import TabRun
     from ribpatch.core.units import System
 
 LEAST_BENDING = 0.6  # of the old laminate's: below it a repair leans on what is round it
@@ -39,7 +40,7 @@ def _nothing(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
         yield told.add("prove", "engine", "prove.engine", text, clears)
 
 
-def _margins(told: NoticeBuilder, model: Proved | RunModel, system: System) -> Iterator[Notice]:
+def _margins(told: NoticeBuilder, model: Proved | RunModel | TabRun, system: System) -> Iterator[Notice]:
     last = model.states[-1]
     if last != "repaired":
         text = "The repair has no plies yet: only the panel as it was and as it is can be shown."
@@ -58,7 +59,7 @@ def _short(told: NoticeBuilder, check: Check, when: str, system: System) -> Noti
     return told.add("prove", "margins", f"prove.short.{check.key}", text, clears, check.margin < 0.8)
 
 
-def _assumed(told: NoticeBuilder, model: Proved | RunModel) -> Iterator[Notice]:
+def _assumed(told: NoticeBuilder, model: Proved | RunModel | TabRun) -> Iterator[Notice]:
     if isinstance(model, Proved):
         if model.panel.assumed:
             text = f"How the panel is held is assumed ({', '.join(model.panel.assumed)})."
@@ -66,7 +67,7 @@ def _assumed(told: NoticeBuilder, model: Proved | RunModel) -> Iterator[Notice]:
         if "no rectangle" in model.panel.outline:
             text = f"{model.panel.outline.capitalize()}."
             yield told.add("prove", "panel", "prove.outline", text, "State the spans between the supports.")
-    elif model.assumed:
+    elif isinstance(model, RunModel) and model.assumed:
         text = f"Assumed: {', '.join(model.assumed)}."
         yield told.add("prove", "panel", "prove.assumed", text, "Measure them and say so.")
 

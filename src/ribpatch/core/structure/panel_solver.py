@@ -14,89 +14,19 @@ from msgspec import Struct
 
 from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
+from ribpatch.core.structure.panel_layout import Layout, add_beams, hold_beams
 from ribpatch.core.structure.panel_records import turned_load, turned_panel
-from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, products, stiffness_of
+from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, stiffness_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from ribpatch.core.geometry import Floats
-    from ribpatch.core.structure.panel_records import Box, Panel, PlateLoad, PlateStiffener, Stiffness
+    from ribpatch.core.structure.panel_records import Box, Panel, PlateLoad, Stiffness
 
     Ints = NDArray[np.intp]
 
-BEAM_SHEAR = 1e6  # of EI / side2: a member's own shear is left out, and so stiff that it does not show
 _MANY = 7  # break lines each way, beyond which a degree less does as well
-
-
-class _Layout(Struct, frozen=True):
-    """Numbers of the unknowns of one column of pieces: those on its left line, on its right line, and between."""
-
-    nx: int
-    ny: int
-    degree: int
-    fields: int
-
-    @property
-    def bubbles(self) -> int:
-        return self.degree - 1
-
-    @property
-    def on_line(self) -> int:
-        """Unknowns of one field on a line along y."""
-        return self.ny + 1 + self.ny * self.bubbles
-
-    @property
-    def between(self) -> int:
-        """Unknowns of one field between two lines."""
-        return (self.ny + 1) * self.bubbles
-
-    @property
-    def line(self) -> int:
-        return self.fields * self.on_line
-
-    @property
-    def own(self) -> int:
-        return self.fields * self.between
-
-    @property
-    def size(self) -> int:
-        return 2 * self.line + self.own
-
-    def right(self, index: Ints) -> Ints:
-        """The same place on the right line."""
-        return index + self.line
-
-    def vertical(self, field: int, j: int) -> Ints:
-        """Unknowns of a field along piece ``j`` of the left line: its two ends, then the inner modes."""
-        first = field * self.on_line
-        inner = first + self.ny + 1 + j * self.bubbles + np.arange(self.bubbles)
-        return np.concatenate([[first + j, first + j + 1], inner])
-
-    def across(self, field: int, j: int) -> Ints:
-        """Unknowns of a field along the piece of line y = ``j`` in this column: its two ends, then the inner modes."""
-        end = field * self.on_line + j
-        inner = 2 * self.line + field * self.between + j * self.bubbles + np.arange(self.bubbles)
-        return np.concatenate([[end, end + self.line], inner])
-
-    def piece(self, j: int) -> Ints:
-        """Unknowns of piece ``j`` without those inside it, in the order of ``_split``."""
-        return _piece(self, j)
-
-
-@lru_cache(maxsize=400)
-def _piece(layout: _Layout, j: int) -> Ints:
-    n = layout.degree + 1
-    rows = []
-    for field in range(FIELDS):
-        left = layout.vertical(field, j)
-        low, high = layout.across(field, j)[2:], layout.across(field, j + 1)[2:]
-        whole = np.full((n, n), -1)
-        whole[0], whole[1] = left, layout.right(left)
-        whole[2:, 0], whole[2:, 1] = low, high
-        rows.append(whole.ravel())
-    flat = np.concatenate(rows)
-    return flat[flat >= 0]
 
 
 class Solved(Struct, frozen=True, eq=False):
@@ -137,12 +67,12 @@ def _solved(
 ) -> tuple[PanelField, ...]:
     xs, ys = mesh
     beams = panel.stiffeners
-    layout = _Layout(len(xs) - 1, len(ys) - 1, degree, FIELDS + 2 * bool(beams))
+    layout = Layout(len(xs) - 1, len(ys) - 1, degree, FIELDS + 2 * bool(beams))
     strains = _strains(panel, xs, ys)
     hx, hy = np.repeat(np.diff(xs), layout.ny), np.tile(np.diff(ys), layout.nx)
     inner = _condensed(strains, hx, hy, _forces(cases, xs, ys, degree), degree)
     K, F = _columns(inner.outer, inner.load, layout)
-    _add_beams(K, beams, xs, ys, layout)
+    add_beams(K, beams, xs, ys, layout)
     _hold(K, F, panel, xs, ys, layout)
     columns = _by_lines(K, F, layout)
     return _fields(columns, inner, xs, ys, strains, layout)
@@ -243,7 +173,7 @@ def _moments(low: float, high: float, lines: Floats, degree: int) -> tuple[Float
     return mean, tilt
 
 
-def _columns(outer: Floats, load: Floats, layout: _Layout) -> tuple[Floats, Floats]:
+def _columns(outer: Floats, load: Floats, layout: Layout) -> tuple[Floats, Floats]:
     """Stiffness and forces of every column of pieces, shape (nx, n, n) and (nx, n, cases)."""
     nx, ny = layout.nx, layout.ny
     K, F = np.zeros((nx, layout.size, layout.size)), np.zeros((nx, layout.size, load.shape[2]))
@@ -256,42 +186,7 @@ def _columns(outer: Floats, load: Floats, layout: _Layout) -> tuple[Floats, Floa
     return K, F
 
 
-def _add_beams(K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floats, layout: _Layout) -> None:
-    """Add every stiffener's bending: its deflection is the panel's, its rotation its own."""
-    for beam in beams:
-        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-        line = int(np.argmin(np.abs(rows - beam.place)))
-        stiff = BEAM_SHEAR * beam.EI / float(along[-1]) ** 2
-        for piece in _spanned(beam, along).tolist():
-            h = float(along[piece + 1] - along[piece])
-            if beam.axis == "x":
-                at = np.concatenate([layout.across(0, line), layout.across(FIELDS, line)])
-                _add_beam(K[piece], at, beam.EI, h, stiff, layout.degree)
-            else:
-                at = np.concatenate([layout.vertical(0, piece), layout.vertical(FIELDS + 1, piece)])
-                at = layout.right(at) if line == layout.nx else at
-                _add_beam(K[min(line, layout.nx - 1)], at, beam.EI, h, stiff, layout.degree)
-
-
-def _spanned(beam: PlateStiffener, along: Floats) -> Ints:
-    """The pieces that a stiffener runs over."""
-    start = along[0] if beam.start is None else beam.start
-    end = along[-1] if beam.end is None else beam.end
-    middle = (along[:-1] + along[1:]) / 2
-    return np.flatnonzero((middle > start) & (middle < end))
-
-
-def _add_beam(K: Floats, at: Ints, EI: float, h: float, GA: float, degree: int) -> None:
-    line, n = products(degree), degree + 1
-    made = np.zeros((2 * n, 2 * n))
-    made[:n, :n] = GA / h * line[1, 1]
-    made[:n, n:] = GA * line[1, 0]
-    made[n:, :n] = made[:n, n:].T
-    made[n:, n:] = EI / h * line[1, 1] + GA * h * line[0, 0]
-    K[np.ix_(at, at)] += made
-
-
-def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: _Layout) -> None:
+def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> None:
     """Take out what the edges hold: deflection and turning along a supported edge, all turning at a clamped one."""
     held = np.zeros((layout.nx, layout.size), bool)
     left, right, bottom, top = panel.edges.all
@@ -303,7 +198,7 @@ def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: _L
         for field in {"S": (0, 1), "C": (0, 1, 2), "F": ()}[how]:
             held[:, layout.across(field, j)] = True
     if panel.stiffeners:
-        _hold_beams(held, panel, xs, ys, layout)
+        hold_beams(held, panel, xs, ys, layout)
     # What two columns share is held in both.
     right_line = slice(layout.line, 2 * layout.line)
     shared = held[1:, : layout.line] | held[:-1, right_line]
@@ -316,65 +211,7 @@ def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: _L
         F[column, out] = 0.0
 
 
-def _hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: _Layout) -> None:
-    """Unknowns of stiffeners exist only where one runs; one that ends at a clamped edge does not turn there."""
-    free = np.zeros_like(held)
-    for beam in panel.stiffeners:
-        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-        at = int(np.argmin(np.abs(rows - beam.place)))
-        for n in _spanned(beam, along) if beam.EI > 0 else ():
-            if beam.axis == "x":
-                free[n, layout.across(FIELDS, at)] = True
-            else:
-                index = layout.vertical(FIELDS + 1, n)
-                if at < layout.nx:
-                    free[at, index] = True
-                if at > 0:
-                    free[at - 1, layout.right(index)] = True
-    right_line = slice(layout.line, 2 * layout.line)
-    both = free[1:, : layout.line] | free[:-1, right_line]
-    free[1:, : layout.line] = free[:-1, right_line] = both
-    _hold_ends(free, panel, xs, ys, layout)
-    for field in (FIELDS, FIELDS + 1):
-        for start, size in (
-            (field * layout.on_line, layout.on_line),
-            (layout.line + field * layout.on_line, layout.on_line),
-            (2 * layout.line + field * layout.between, layout.between),
-        ):
-            held[:, start : start + size] |= ~free[:, start : start + size]
-
-
-def _hold_ends(free: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: _Layout) -> None:
-    """Stiffeners do not turn at their feet, nor at clamped edges."""
-    left, right, bottom, top = panel.edges.all
-    for beam in panel.stiffeners:
-        if beam.footed:
-            _foot(free, beam, xs, ys, layout)
-    ends = np.arange(layout.ny + 1)
-    if left == "C":
-        free[0, FIELDS * layout.on_line + ends] = False
-    if right == "C":
-        free[-1, layout.right(FIELDS * layout.on_line + ends)] = False
-    for how, j in ((bottom, 0), (top, layout.ny)):
-        if how == "C":
-            place = np.array([(FIELDS + 1) * layout.on_line + j])
-            free[:, place] = free[:, layout.right(place)] = False
-
-
-def _foot(free: NDArray[np.bool_], beam: PlateStiffener, xs: Floats, ys: Floats, layout: _Layout) -> None:
-    """A stiffener does not turn where it starts."""
-    rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-    at = int(np.argmin(np.abs(rows - beam.place)))
-    first = int(_spanned(beam, along)[0])
-    line, place = (first, FIELDS * layout.on_line + at) if beam.axis == "x" else (at, 0)
-    index = np.array([place if beam.axis == "x" else (FIELDS + 1) * layout.on_line + first])
-    if line < layout.nx:
-        free[line, index] = False
-    if line > 0:
-        free[line - 1, layout.right(index)] = False
-
-
-def _by_lines(K: Floats, F: Floats, layout: _Layout) -> Floats:
+def _by_lines(K: Floats, F: Floats, layout: Layout) -> Floats:
     """The unknowns of every column, shape (nx, n, cases)."""
     a = 2 * layout.line
     coupled = K[:, a:, :a]
@@ -408,7 +245,7 @@ def _tridiagonal(lines: Floats, load: Floats, n: int) -> Floats:
 
 
 def _fields(
-    columns: Floats, condensed: _Condensed, xs: Floats, ys: Floats, strains: Floats, layout: _Layout
+    columns: Floats, condensed: _Condensed, xs: Floats, ys: Floats, strains: Floats, layout: Layout
 ) -> tuple[PanelField, ...]:
     """Unfold every piece's modes, its inner ones too."""
     kept, inner = _split(layout.degree)

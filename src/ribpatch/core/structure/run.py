@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
+from ribpatch.core.patch.bonding.shear_lag import Glue, bond_use, mean_stresses
 from ribpatch.core.structure.beam import Beam, BeamAnswer, BeamLoad, End, Prop, Stretch, solve_beam
 from ribpatch.core.structure.members import moduli
 from ribpatch.core.structure.panel_records import refusal
@@ -223,7 +224,44 @@ def _checks(model: RunModel, state: State) -> tuple[Check, ...]:
     web = section.greatest_shear(float(shear[n])) / G / float(wall.limits[:, 4].min())
     found.append(Check("web", "shear in the webs", web, 1 / factor, Kind.PERCENT, "shear force", "V S ÷ (EI b), [25]"))
     found.append(_bond(model, section, float(shear[n])))
+    found += [c for c in (_splice(model, state), _bearing(model, state)) if c is not None]
     return tuple(found)
+
+
+def _splice(model: RunModel, state: State) -> Check | None:
+    """The scarf where new meets old: the stress in the crown there, along its slope."""
+    run, scheme, shelf = model.zone.proof.run, model.zone.scheme, model.shelf
+    if state != "repaired" or run.scarfed is None or model.new is None or not model.new_stretches:
+        return None
+    answer = model.answers[state]
+    ends = [x for stretch in model.new_stretches for x in stretch if 0 < x < model.span]
+    moment = max((abs(float(np.interp(x, answer.x, answer.m))) for x in ends), default=0.0)
+    E, _ = moduli(model.walls[1], "x")
+    stress = moment / model.new.EI * E * max(model.new.top - model.new.neutral, model.new.neutral)
+    shear, peel = mean_stresses(np.array([run.scarfed.si]), stress)
+    resin, how = shelf.resin(scheme.resin.main), shelf.preparation(scheme.bond.preparation)
+    glue = Glue(resin.bond_shear * how.factor, resin.bond_peel * how.factor, resin.shear_modulus, 1e-3)
+    used = float(bond_use(shear, peel, glue)[0])
+    method = "mean shear and peel on the scarf's slope at the stress where it begins and ends [18]"
+    return Check("splice", "bond of the splice", used, 1 / scheme.bond.factor.si, Kind.PERCENT, "moment", method)
+
+
+def _bearing(model: RunModel, state: State) -> Check | None:
+    """What stands on the crown, on the core under it where that is soft."""
+    run, build = model.zone.proof.run, model.zone.build
+    if run.mass is None or run.mass.si <= 0 or build.core is None:
+        return None
+    chosen = model.zone.scheme.core.material if state == "repaired" else None
+    core = model.shelf.core(chosen or build.core.core)
+    low, high = model.foot
+    crown = model.section_at(state, (low + high) / 2)
+    wide = next((p.width for p in crown.parts if p.name == "crown"), 0.05)
+    pressure = run.mass.si * GRAVITY * run.factor.si / max((high - low) * wide, 1e-4)
+    bad = state == "damaged" and any(a < high and b > low for a, b in model.bad_stretches)
+    left = 1 - sum(core.wet_loss) / 2 if bad else 1.0
+    limit = core.compressive_strength * left / model.shelf.rule("prove.factor.core")
+    method = "weight × pounding over the bearing pad, as long as what stands there and as wide as the crown"
+    return Check("bearing", "bearing on the core", pressure, limit, Kind.PRESSURE, "what stands on it", method)
 
 
 def _bond(model: RunModel, section: Section, shear: float) -> Check:

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.structure.tab_run import TabRun
 
 BETWEEN = (1.0, 0.5)  # m, a usual panel between stiffeners, for the parts of the boat that the zone is not
 
@@ -70,10 +71,26 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         walls = (old, held.skin.new if held is not None else old)
         return run_model(zone, self.patch, walls, core, self.boat, self.shelf)
 
+    @cached_property
+    def tab(self) -> TabRun | None:
+        """The zone as a tabbed joint; None where it is none."""
+        from ribpatch.core.laminate.original import skin_layup
+        from ribpatch.core.patch.tabbing import tab_section
+        from ribpatch.core.structure.tab_run import tab_run
+
+        zone, held, rule = self.zone, self.comparison, self.shelf.rule
+        if zone.kind not in ("tabbing run", "joint run"):
+            return None
+        tabbing, leg = zone.scheme.laminate.tabbing, rule("tab.least")
+        if tabbing is not None:
+            leg = tab_section(self.patch.stack, tabbing, rule("tab.times"), rule("tab.least")).leg
+        old = skin_layup(zone.rebuilt_skin, self.boat.year, self.shelf)
+        return tab_run(zone, (old, held.skin.new if held is not None else None), leg, self.boat, self.shelf)
+
     @property
-    def model(self) -> Proved | RunModel | None:
-        """The panel or the beam, or nothing."""
-        return self.run if self.zone.is_run else self.proved
+    def model(self) -> Proved | RunModel | TabRun | None:
+        """The panel, the beam or the joint, or nothing."""
+        return (self.run or self.tab) if self.zone.is_run else self.proved
 
     @cached_property
     def fault(self) -> str:

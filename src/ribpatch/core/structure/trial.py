@@ -66,6 +66,13 @@ class Explained(Struct, frozen=True):
     agrees: bool
     words: str
 
+    @property
+    def softer(self) -> bool | None:
+        """Whether it is softer than it was built; None where it is stiffer than it should be, and tells nothing."""
+        if self.measured < self.whole.low:
+            return None
+        return self.measured > self.whole.high
+
 
 def explain(panel: ZonePanel, flex: Flex, shelf: Shelf) -> Explained:
     """The stiffness lost that explains a push and its reading. Raises BadStructure."""
@@ -80,7 +87,7 @@ def explain(panel: ZonePanel, flex: Flex, shelf: Shelf) -> Explained:
         words = "as stiff as it was built, within what can be told"
     elif read < whole.low:
         words = "stiffer than it was built as stated: check thicknesses, spans and the dial"
-    elif share <= SHARES[-1]:
+    elif share <= 1.05 * SHARES[-1]:
         words = "softer than any loss in the bad area explains: it is larger, or an edge gives"
     else:
         words = f"explained by {share:.0%} of the core's stiffness left ({low:.0%} to {high:.0%})"

@@ -148,8 +148,10 @@ class ProveBench(QWidget):
             self._empty(zone.name, _nothing(made))
         elif made.strength.proved is not None:
             self._show_panel(made, system)
-        else:
+        elif made.strength.run is not None:
             self._show_run(made, system)
+        else:
+            self._show_tab(made, system)
 
     def _empty(self, heading: str, words: str) -> None:
         self._show_cases((), "")
@@ -197,6 +199,19 @@ class ProveBench(QWidget):
         canvas.show_drawing(drawing)
         canvas.refresh()
         self._show_bent(bent_run(model, system))
+
+    def _show_tab(self, made: ZonePlan, system: System) -> None:
+        from ribpatch.core.drawing.tab_view import tab_view
+
+        tabbing, stack = made.zone.scheme.laminate.tabbing, made.patch.stack
+        if tabbing is None or not stack.plies:
+            self._empty(made.zone.name, "lay its plies as tabbing in Rebuild to see the joint; Margins tells its bond.")
+            return
+        self._empty(made.zone.name, "")
+        drawing = tab_view(stack, tabbing, made.shelf, system)
+        self.map_canvas.heading, self.map_canvas.aside = drawing.title, drawing.note
+        self.map_canvas.show_drawing(drawing)
+        self.map_canvas.refresh()
 
     def _figures(self, made: ZonePlan, case: str) -> tuple[Figure, ...]:
         """The one that the maps are about, under the state that the repair comes to."""

@@ -14,7 +14,7 @@ from ribpatch.core.structure.zone_panel import SIDES, usual_hold
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.stages.prove_flex import FlexPanel
 from ribpatch.ui.stages.stage import Stage
-from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.entry import Choice, Field, Pick
 from ribpatch.ui.widgets.rows import Rows
 
@@ -72,6 +72,24 @@ class ProveStage(Stage):
         self.choice(card, outlines, "proof", "span", "outline", label="An outline that is no rectangle is")
         self.field(card, "proof", "left")
         self.outline_note = card.add_text("")
+        self.hole = Combo()
+        self.hole.setAccessibleName("fitting that may be a hole")
+        self.hole.activated.connect(lambda _index: self._show_hole())
+        card.add(self.hole)
+        kinds = (("bolted on", False), ("a hole in the panel", True))
+        self.opening = Choice(self.session, self._hole_path(), kinds)
+        self.bind(card, self.opening)
+
+    def _show_hole(self) -> None:
+        self.opening.show_job()
+
+    def _hole_path(self) -> Callable[[], Path | None]:
+        def path() -> Path | None:
+            zone, here = self.session.zone, self.hole.currentData()
+            there = zone is not None and any(f.id == here for f in zone.fittings)
+            return ("zones", zone.id, "fittings", str(here), "opening") if zone is not None and there else None
+
+        return path
 
     def _hold(self, side: str, how: str) -> Edit:
         zone = self.session.zone
@@ -83,6 +101,9 @@ class ProveStage(Stage):
         self.deck_fields = [self.field(card, "proof", "loads", name) for name in ("person", "jump", "lever", "lift")]
         self.field(card, "proof", "loads", "pressure")
         self.field(card, "proof", "loads", "limit")
+        categories = (("usual: C", None), *((c, c) for c in "ABCD"))
+        category = Choice(self.session, lambda: ("boat", "category"), categories, "Design category of the boat")
+        self.bind(card, category)
         self.loads_note = card.add_text("")
 
     def _engine_card(self) -> None:
@@ -105,7 +126,19 @@ class ProveStage(Stage):
         ends = (("supported", "supported"), ("clamped", "clamped"))
         self.choice(card, ends, "proof", "run", "first", label="First end")
         self.choice(card, ends, "proof", "run", "last", label="Last end")
-        for name in ("span", "prop", "spacing", "plating", "height", "crown", "flange", "limber", "mass", "factor"):
+        for name in (
+            "span",
+            "prop",
+            "scarfed",
+            "spacing",
+            "plating",
+            "height",
+            "crown",
+            "flange",
+            "limber",
+            "mass",
+            "factor",
+        ):
             self.field(card, "proof", "run", name)
         counted = (("only a former", False), ("carries too", True))
         self.choice(card, counted, "proof", "run", "counted", label="The core is")
@@ -178,10 +211,11 @@ class ProveStage(Stage):
         zone = self.session.zone
         self.heading.setText(f"Prove: {zone.name}" if zone else "Prove: no zone yet")
         run = zone is not None and zone.is_run
-        for card in (self.panel_card, self.loads_card, self.members_card, self.trial_card):
+        for card in (self.panel_card, self.members_card, self.trial_card):
             card.setVisible(zone is not None and not run)
+        self.loads_card.setVisible(zone is not None and zone.kind != "fastener run")
         self.engine_card.setVisible(zone is not None and zone.kind == "transom")
-        self.run_card.setVisible(zone is not None and zone.kind == "stringer run")
+        self.run_card.setVisible(zone is not None and run and zone.kind != "fastener run")
         if zone is None:
             return
         deck = zone.kind in ("deck panel", "sole")
@@ -194,6 +228,10 @@ class ProveStage(Stage):
         for side, pick in self.edges.items():
             items = (("", f"usual: {usual_hold(zone, side)}"), *((how, how) for how in HELD))
             pick.show_items(items, getattr(zone.proof.span, side) or "")
+        show_items(self.hole, tuple((f.id, f.name) for f in zone.fittings))
+        self.hole.setVisible(bool(zone.fittings))
+        self.opening.setVisible(bool(zone.fittings))
+        self.opening.show_job()
         self._show_members(zone)
         self.flexes.show_plan(plan)
         self._show_words(zone, plan)

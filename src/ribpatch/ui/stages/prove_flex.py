@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QWidg
 from ribpatch.core import proof_edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
+from ribpatch.core.structure.trial import explain
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.rows import Rows
@@ -62,7 +63,9 @@ class FlexPanel(QWidget):
             force = parse(self.force.text(), Kind.FORCE, system).measure
             read = parse(self.read.text(), Kind.SIZE, system).measure
             at = (round(x + panel.x0, 4), round(y + panel.y0, 4))
-            self._session.try_apply(proof_edits.add_flex(zone, at, force, read))
+            flex = proof_edits.flex_at(zone, at, force, read)
+            told = explain(panel, flex, self._session.plan.shelf)
+            self._session.try_apply(proof_edits.add_flex(zone, flex, told.softer))
         except Fault as fault:
             self.note.setText(f"⚠ {fault.sentence}")
             refuse(self.read, fault.sentence)

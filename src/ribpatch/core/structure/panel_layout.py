@@ -1,0 +1,191 @@
+"""Numbers of a panel's unknowns by columns of pieces, and the stiffeners among them. SI.
+
+A stiffener's deflection is the panel's, its rotation its own: so a soft core's shear does not let the panel bypass it.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+import numpy as np
+from msgspec import Struct
+
+from ribpatch.core.structure.plate_elements import FIELDS, products
+
+if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
+    from ribpatch.core.geometry import Floats
+    from ribpatch.core.structure.panel_records import Panel, PlateStiffener
+
+    Ints = NDArray[np.intp]
+
+BEAM_SHEAR = 1e6  # of EI / side2: a member's own shear is left out, and so stiff that it does not show
+
+
+class Layout(Struct, frozen=True):
+    """Numbers of the unknowns of one column of pieces: those on its left line, on its right line, and between."""
+
+    nx: int
+    ny: int
+    degree: int
+    fields: int
+
+    @property
+    def bubbles(self) -> int:
+        """Modes of a piece's side that vanish at its ends."""
+        return self.degree - 1
+
+    @property
+    def on_line(self) -> int:
+        """Unknowns of one field on a line along y."""
+        return self.ny + 1 + self.ny * self.bubbles
+
+    @property
+    def between(self) -> int:
+        """Unknowns of one field between two lines."""
+        return (self.ny + 1) * self.bubbles
+
+    @property
+    def line(self) -> int:
+        """Unknowns of a line along y."""
+        return self.fields * self.on_line
+
+    @property
+    def own(self) -> int:
+        """Unknowns of a column between its lines."""
+        return self.fields * self.between
+
+    @property
+    def size(self) -> int:
+        """All unknowns of a column."""
+        return 2 * self.line + self.own
+
+    def right(self, index: Ints) -> Ints:
+        """The same place on the right line."""
+        return index + self.line
+
+    def vertical(self, field: int, j: int) -> Ints:
+        """Unknowns of a field along piece ``j`` of the left line: its two ends, then the inner modes."""
+        first = field * self.on_line
+        inner = first + self.ny + 1 + j * self.bubbles + np.arange(self.bubbles)
+        return np.concatenate([[first + j, first + j + 1], inner])
+
+    def across(self, field: int, j: int) -> Ints:
+        """Unknowns of a field along the piece of line y = ``j`` in this column: its two ends, then the inner modes."""
+        end = field * self.on_line + j
+        inner = 2 * self.line + field * self.between + j * self.bubbles + np.arange(self.bubbles)
+        return np.concatenate([[end, end + self.line], inner])
+
+    def piece(self, j: int) -> Ints:
+        """Unknowns of piece ``j`` without those inside it, in the order of ``_split``."""
+        return _piece(self, j)
+
+
+@lru_cache(maxsize=400)
+def _piece(layout: Layout, j: int) -> Ints:
+    n = layout.degree + 1
+    rows = []
+    for field in range(FIELDS):
+        left = layout.vertical(field, j)
+        low, high = layout.across(field, j)[2:], layout.across(field, j + 1)[2:]
+        whole = np.full((n, n), -1)
+        whole[0], whole[1] = left, layout.right(left)
+        whole[2:, 0], whole[2:, 1] = low, high
+        rows.append(whole.ravel())
+    flat = np.concatenate(rows)
+    return flat[flat >= 0]
+
+
+def add_beams(K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floats, layout: Layout) -> None:
+    """Add every stiffener's bending: its deflection is the panel's, its rotation its own."""
+    for beam in beams:
+        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+        line = int(np.argmin(np.abs(rows - beam.place)))
+        stiff = BEAM_SHEAR * beam.EI / float(along[-1]) ** 2
+        for piece in _spanned(beam, along).tolist():
+            h = float(along[piece + 1] - along[piece])
+            if beam.axis == "x":
+                at = np.concatenate([layout.across(0, line), layout.across(FIELDS, line)])
+                _add_beam(K[piece], at, beam.EI, h, stiff, layout.degree)
+            else:
+                at = np.concatenate([layout.vertical(0, piece), layout.vertical(FIELDS + 1, piece)])
+                at = layout.right(at) if line == layout.nx else at
+                _add_beam(K[min(line, layout.nx - 1)], at, beam.EI, h, stiff, layout.degree)
+
+
+def _spanned(beam: PlateStiffener, along: Floats) -> Ints:
+    """The pieces that a stiffener runs over."""
+    start = along[0] if beam.start is None else beam.start
+    end = along[-1] if beam.end is None else beam.end
+    middle = (along[:-1] + along[1:]) / 2
+    return np.flatnonzero((middle > start) & (middle < end))
+
+
+def _add_beam(K: Floats, at: Ints, EI: float, h: float, GA: float, degree: int) -> None:
+    line, n = products(degree), degree + 1
+    made = np.zeros((2 * n, 2 * n))
+    made[:n, :n] = GA / h * line[1, 1]
+    made[:n, n:] = GA * line[1, 0]
+    made[n:, :n] = made[:n, n:].T
+    made[n:, n:] = EI / h * line[1, 1] + GA * h * line[0, 0]
+    K[np.ix_(at, at)] += made
+
+
+def hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> None:
+    """Unknowns of stiffeners exist only where one runs; one that ends at a clamped edge does not turn there."""
+    free = np.zeros_like(held)
+    for beam in panel.stiffeners:
+        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+        at = int(np.argmin(np.abs(rows - beam.place)))
+        for n in _spanned(beam, along) if beam.EI > 0 else ():
+            if beam.axis == "x":
+                free[n, layout.across(FIELDS, at)] = True
+            else:
+                index = layout.vertical(FIELDS + 1, n)
+                if at < layout.nx:
+                    free[at, index] = True
+                if at > 0:
+                    free[at - 1, layout.right(index)] = True
+    right_line = slice(layout.line, 2 * layout.line)
+    both = free[1:, : layout.line] | free[:-1, right_line]
+    free[1:, : layout.line] = free[:-1, right_line] = both
+    _hold_ends(free, panel, xs, ys, layout)
+    for field in (FIELDS, FIELDS + 1):
+        for start, size in (
+            (field * layout.on_line, layout.on_line),
+            (layout.line + field * layout.on_line, layout.on_line),
+            (2 * layout.line + field * layout.between, layout.between),
+        ):
+            held[:, start : start + size] |= ~free[:, start : start + size]
+
+
+def _hold_ends(free: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> None:
+    """Stiffeners do not turn at their feet, nor at clamped edges."""
+    left, right, bottom, top = panel.edges.all
+    for beam in panel.stiffeners:
+        if beam.footed:
+            _foot(free, beam, xs, ys, layout)
+    ends = np.arange(layout.ny + 1)
+    if left == "C":
+        free[0, FIELDS * layout.on_line + ends] = False
+    if right == "C":
+        free[-1, layout.right(FIELDS * layout.on_line + ends)] = False
+    for how, j in ((bottom, 0), (top, layout.ny)):
+        if how == "C":
+            place = np.array([(FIELDS + 1) * layout.on_line + j])
+            free[:, place] = free[:, layout.right(place)] = False
+
+
+def _foot(free: NDArray[np.bool_], beam: PlateStiffener, xs: Floats, ys: Floats, layout: Layout) -> None:
+    """A stiffener does not turn where it starts."""
+    rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+    at = int(np.argmin(np.abs(rows - beam.place)))
+    first = int(_spanned(beam, along)[0])
+    line, place = (first, FIELDS * layout.on_line + at) if beam.axis == "x" else (at, 0)
+    index = np.array([place if beam.axis == "x" else (FIELDS + 1) * layout.on_line + first])
+    if line < layout.nx:
+        free[line, index] = False
+    if line > 0:
+        free[line - 1, layout.right(index)] = False

@@ -1,0 +1,111 @@
+"""Stringers and tabbed joints: sections and beams of a zone against formulas."""
+
+from __future__ import annotations
+
+import pytest
+
+from ribpatch.core.errors import BadStructure
+from ribpatch.core.job import Zone
+from ribpatch.core.plan import plan
+from ribpatch.core.proof import Loads
+from ribpatch.core.record import evolve
+from ribpatch.core.scheme import StackLine, Tabbing
+from ribpatch.core.structure.run import RunModel
+from ribpatch.core.structure.tab_run import TabRun
+from ribpatch.core.structure.transom import GRAVITY
+from ribpatch.core.units import usual
+from ribpatch.library.demo import demo_job
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF, JOB = shipped_shelf(), demo_job()
+
+
+def model(zone: Zone) -> RunModel:
+    job = evolve(JOB, zones=tuple(zone if z.id == zone.id else z for z in JOB.zones))
+    found = plan(job, SHELF).zone(zone.id).strength.run
+    assert found is not None
+    return found
+
+
+def stringer(pressure: float | None = None, **run: object) -> Zone:
+    zone = JOB.zone("z3")
+    loads = Loads(pressure=usual(pressure)) if pressure is not None else Loads()
+    return evolve(zone, proof=evolve(zone.proof, run=evolve(zone.proof.run, **run), loads=loads))
+
+
+def test_the_beam_is_the_textbook_one() -> None:
+    """No mass, simply supported, the same section all along: 5 q L4 / 384 EI and the shear's own part."""
+    made = model(stringer(8000.0, mass=None, first="supported", last="supported"))
+    q, L, s = 8000.0 * 0.45, made.span, made.old
+    w = 5 * q * L**4 / 384 / s.EI + q * L**2 / 8 / s.GA
+    answer = made.answers["before"]
+    assert answer.greatest(answer.w)[0] == pytest.approx(w, rel=1e-4)
+    assert answer.greatest(answer.m)[0] == pytest.approx(q * L**2 / 8, rel=1e-6)
+
+
+def test_a_mass_stands_under_the_tray_and_counts_by_the_pounding() -> None:
+    made = model(stringer(0.0, mass=usual(100.0), factor=usual(2.5)))
+    assert made.load[1].force == pytest.approx(100 * GRAVITY * 2.5)
+    low, high = made.foot
+    assert high - low == pytest.approx(0.42)
+
+
+def test_a_former_carries_nothing_and_a_counted_core_does_and_rots() -> None:
+    former, counted = model(stringer(counted=False)), model(stringer(counted=True))
+    assert former.old.EI == former.bad.EI
+    assert counted.old.EI > former.old.EI
+    assert counted.bad.EI < counted.old.EI
+    assert {p.name for p in counted.old.parts} - {p.name for p in former.old.parts} == {"filling"}
+
+
+def test_a_limber_hole_takes_web_away_and_a_post_stiffens() -> None:
+    whole, holed = model(stringer()), model(stringer(limber=usual(0.04)))
+    assert holed.old.EI < whole.old.EI
+    propped = model(stringer(prop=1.3))
+    found = {m: next(c for c in m.checks_in("before") if c.key == "deflection.run").value for m in (whole, propped)}
+    assert abs(found[propped]) < 0.3 * abs(found[whole])
+
+
+def test_a_post_outside_the_span_is_told() -> None:
+    with pytest.raises(BadStructure, match="post stands outside"):
+        model(stringer(prop=0.1))
+    job = evolve(JOB, zones=tuple(stringer(prop=0.1) if z.id == "z3" else z for z in JOB.zones))
+    assert "post" in plan(job, SHELF).zone("z3").strength.fault
+
+
+def test_a_splice_is_used_less_with_a_longer_taper() -> None:
+    used = []
+    for ratio in (4, 12, 30):
+        made = model(stringer(scarfed=usual(ratio)))
+        used.append(next(c for c in made.checks_in("repaired") if c.key == "splice").value)
+    assert used == sorted(used, reverse=True) and used[0] > 1.5 * used[1]
+    assert "splice" not in {c.key for c in model(stringer()).checks_in("repaired")}
+
+
+def test_bearing_is_weight_over_the_pad() -> None:
+    made = model(stringer(mass=usual(140.0), factor=usual(3)))
+    wide = next(p.width for p in made.old.parts if p.name == "crown")
+    value = next(c for c in made.checks_in("before") if c.key == "bearing").value
+    assert value == pytest.approx(140 * GRAVITY * 3 / (0.42 * wide))
+
+
+def joint(**changes: object) -> TabRun:
+    zone = evolve(JOB.zone("z3"), kind="tabbing run", **changes)
+    job = evolve(JOB, zones=tuple(zone if z.id == "z3" else z for z in JOB.zones))
+    found = plan(job, SHELF).zone("z3").strength.tab
+    assert found is not None
+    return found
+
+
+def test_tabbing_shares_the_load_between_two_legs_and_mat_only_is_told() -> None:
+    scheme = JOB.zone("z3").scheme
+    laid = evolve(scheme, laminate=evolve(scheme.laminate, tabbing=Tabbing()))
+    made = joint(scheme=laid)
+    bond = next(c for c in made.checks_in("repaired") if c.key == "bond")
+    assert bond.value == pytest.approx(made.load / (2 * made.new_leg))
+    assert not made.mat_only("repaired")
+    mat = evolve(laid, laminate=evolve(laid.laminate, plies=(StackLine(fabric="mat-450", count=4),)))
+    weak = joint(scheme=mat)
+    assert weak.mat_only("repaired")
+    plies = next(c for c in weak.checks_in("repaired") if c.key == "plies")
+    assert "nothing but mat" in plies.note

@@ -22,6 +22,7 @@ from pathlib import Path
 import foreign_study
 import ideal_observer
 import numpy as np
+import prove_study
 import survey_study
 
 import ribpatch
@@ -391,6 +392,8 @@ def main() -> int:
     window.menu_action("demo_job").trigger()
     edits(window, app, "demo job", {"": 33, "a reading": 50}, 60)
     dragging(window, app)
+    prove_study.report()
+    prove_study.dragged(window, app)
     job = large_job()
     files(job)
     start = time.perf_counter()

@@ -79,6 +79,28 @@ def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[
     return wrap
 
 
+class Known(Generic[T, R]):
+    """The last ``keep`` results by a key that is compared by value. Safe between threads."""
+
+    def __init__(self, keep: int) -> None:
+        self._keep = keep
+        self._known: OrderedDict[T, R] = OrderedDict()
+        self._lock = Lock()
+
+    def of(self, key: T, work: Callable[[], R]) -> R:
+        """The result under a key, worked out where it is not known."""
+        with self._lock:
+            if key in self._known:
+                self._known.move_to_end(key)
+                return self._known[key]
+        made = work()
+        with self._lock:
+            first = self._known.setdefault(key, made)
+            while len(self._known) > self._keep:
+                self._known.popitem(last=False)
+        return first
+
+
 class Rows(Generic[T, R]):
     """What is worked out for each of a row of frozen items, where ever new rows differ from an earlier one in a few
     items.

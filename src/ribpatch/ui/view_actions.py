@@ -27,7 +27,7 @@ class ViewActions:
 
     def next_page(self) -> None:
         """Show the next picture or table below the plan."""
-        self._w.zone_bench.below.next_page()
+        getattr(self._w.showing.centre.currentWidget(), "below", self._w.zone_bench.below).next_page()
 
     def units(self) -> None:
         """Switch units."""

@@ -223,7 +223,7 @@ def test_a_knee_runs_out_in_steps_from_its_foot() -> None:
     knee = JOB.zone("z2").scheme.members[0]
     steps = plate_stiffeners(knee, found.laminate, found.wall, (0.0, 0.0, 2.3, 0.8), SHELF)
     assert len(steps) == KNEE_STEPS
-    assert [s.footed for s in steps] == [True, False, False, False]
+    assert [s.footed for s in steps] == [True, False, False]
     stiff = [s.EI for s in steps]
     assert stiff == sorted(stiff, reverse=True)
     assert steps[0].start == 0.0 and steps[-1].end == pytest.approx(0.6)

@@ -148,7 +148,8 @@ def bent_shapes(made: Proved, case: str, system: System) -> Drawing:
     span = made.panel.a if along == "x" else made.panel.b
     t = np.linspace(0, span, 121)
     across = np.full_like(t, last.y if along == "x" else last.x)
-    curves = {s: f.at(*((t, across) if along == "x" else (across, t)))["w"] for s, f in fields.items()}
+    one = across[:1]
+    curves = {s: f.on_grid(*((t, one) if along == "x" else (one, t)))["w"].ravel() for s, f in fields.items()}
     return _bent(curves, t, span, system, f"along {along}, through the greatest deflection")
 
 

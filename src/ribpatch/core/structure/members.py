@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from ribpatch.core.scheme import Member
     from ribpatch.core.structure.laminates import PanelLaminate
 
-KNEE_STEPS = 4  # a knee runs out in so many steps
+KNEE_STEPS = 3  # a knee runs out in so many steps
 _LEAST_HEIGHT = 0.02  # of a knee's, at its thin end
 
 

@@ -124,7 +124,30 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
             wx, wy = wx / 3, wy / 3
         return found
 
-    def grid(self, part: Part, nx: int, ny: int) -> Floats:
-        """A part on an even grid over the whole panel, shape (ny, nx)."""
-        x, y = np.meshgrid(np.linspace(0, self.sides[0], nx), np.linspace(0, self.sides[1], ny))
-        return self.at(x, y)[part]
+    def on_grid(self, x: Floats, y: Floats) -> dict[Part, Floats]:
+        """Every part on the grid of ``x`` and ``y`` (m, each (n,)), shape (y, x): sums over lines, not over places."""
+        i, nx, dx = _lines_of(self.xs, x, self.modes.shape[-1] - 1)
+        j, ny, dy = _lines_of(self.ys, y, self.modes.shape[-1] - 1)
+        count = self.modes.shape[-1]
+        # Rows: piece and mode along x; columns: piece and mode along y.
+        whole = self.modes.transpose(2, 0, 3, 1, 4).reshape(3, (len(self.xs) - 1) * count, (len(self.ys) - 1) * count)
+        values, along, across = (q @ np.swapaxes(r @ whole, 1, 2) for q, r in ((ny, nx), (ny, dx), (dy, nx)))
+        k = np.stack([along[1], across[2], across[1] + along[2]], axis=-1)
+        g = np.stack([along[0] + values[1], across[0] + values[2]], axis=-1)
+        D = self.strains.reshape(len(self.xs) - 1, len(self.ys) - 1, 5, 5)[i[None, :], j[:, None]]
+        m = np.einsum("yxij,yxj->yxi", D[..., :3, :3], k)
+        q = np.einsum("yxij,yxj->yxi", D[..., 3:, 3:], g)
+        rows = (values[0], *np.moveaxis(k, -1, 0), *np.moveaxis(m, -1, 0), *np.moveaxis(q, -1, 0))
+        return dict(zip(PARTS, rows, strict=True))
+
+
+def _lines_of(lines: Floats, at: Floats, degree: int) -> tuple[Ints, Floats, Floats]:
+    """The piece of each place on a line, and the modes of all pieces there with their slopes, (n, pieces * modes)."""
+    piece = np.clip(np.searchsorted(lines, at, "right") - 1, 0, len(lines) - 2)
+    h = np.diff(lines)[piece]
+    values, slopes = modes((at - lines[piece]) / h, degree)
+    made = np.zeros((2, len(at), len(lines) - 1, degree + 1))
+    row = np.arange(len(at))
+    made[0, row, piece], made[1, row, piece] = values, slopes / h[:, None]
+    flat = made.reshape(2, len(at), -1)
+    return piece, flat[0], flat[1]

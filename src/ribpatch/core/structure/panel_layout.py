@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from ribpatch.core.geometry import Floats
-    from ribpatch.core.structure.panel_records import Panel, PlateStiffener
+    from ribpatch.core.structure.panel_records import Axis, Panel, PlateStiffener
 
     Ints = NDArray[np.intp]
 
@@ -30,7 +30,16 @@ class Layout(Struct, frozen=True):
     nx: int
     ny: int
     degree: int
-    fields: int
+    along: tuple[Axis, ...] = ()  # the ways in which stiffeners run: each has a field for their rotation
+
+    @property
+    def fields(self) -> int:
+        """Fields of the plate, and of stiffeners' rotations."""
+        return FIELDS + len(self.along)
+
+    def field_of(self, axis: Axis) -> int:
+        """The field of the rotation of stiffeners that run one way."""
+        return FIELDS + self.along.index(axis)
 
     @property
     def bubbles(self) -> int:
@@ -107,10 +116,10 @@ def add_beams(K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floa
         for piece in _spanned(beam, along).tolist():
             h = float(along[piece + 1] - along[piece])
             if beam.axis == "x":
-                at = np.concatenate([layout.across(0, line), layout.across(FIELDS, line)])
+                at = np.concatenate([layout.across(0, line), layout.across(layout.field_of("x"), line)])
                 _add_beam(K[piece], at, beam.EI, h, stiff, layout.degree)
             else:
-                at = np.concatenate([layout.vertical(0, piece), layout.vertical(FIELDS + 1, piece)])
+                at = np.concatenate([layout.vertical(0, piece), layout.vertical(layout.field_of("y"), piece)])
                 at = layout.right(at) if line == layout.nx else at
                 _add_beam(K[min(line, layout.nx - 1)], at, beam.EI, h, stiff, layout.degree)
 
@@ -141,9 +150,9 @@ def hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, la
         at = int(np.argmin(np.abs(rows - beam.place)))
         for n in _spanned(beam, along) if beam.EI > 0 else ():
             if beam.axis == "x":
-                free[n, layout.across(FIELDS, at)] = True
+                free[n, layout.across(layout.field_of("x"), at)] = True
             else:
-                index = layout.vertical(FIELDS + 1, n)
+                index = layout.vertical(layout.field_of("y"), n)
                 if at < layout.nx:
                     free[at, index] = True
                 if at > 0:
@@ -152,7 +161,7 @@ def hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, la
     both = free[1:, : layout.line] | free[:-1, right_line]
     free[1:, : layout.line] = free[:-1, right_line] = both
     _hold_ends(free, panel, xs, ys, layout)
-    for field in (FIELDS, FIELDS + 1):
+    for field in range(FIELDS, layout.fields):
         for start, size in (
             (field * layout.on_line, layout.on_line),
             (layout.line + field * layout.on_line, layout.on_line),
@@ -167,14 +176,15 @@ def _hold_ends(free: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, la
     for beam in panel.stiffeners:
         if beam.footed:
             _foot(free, beam, xs, ys, layout)
-    ends = np.arange(layout.ny + 1)
-    if left == "C":
-        free[0, FIELDS * layout.on_line + ends] = False
-    if right == "C":
-        free[-1, layout.right(FIELDS * layout.on_line + ends)] = False
+    if "x" in layout.along:
+        ends = layout.field_of("x") * layout.on_line + np.arange(layout.ny + 1)
+        if left == "C":
+            free[0, ends] = False
+        if right == "C":
+            free[-1, layout.right(ends)] = False
     for how, j in ((bottom, 0), (top, layout.ny)):
-        if how == "C":
-            place = np.array([(FIELDS + 1) * layout.on_line + j])
+        if how == "C" and "y" in layout.along:
+            place = np.array([layout.field_of("y") * layout.on_line + j])
             free[:, place] = free[:, layout.right(place)] = False
 
 
@@ -183,8 +193,8 @@ def _foot(free: NDArray[np.bool_], beam: PlateStiffener, xs: Floats, ys: Floats,
     rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
     at = int(np.argmin(np.abs(rows - beam.place)))
     first = int(_spanned(beam, along)[0])
-    line, place = (first, FIELDS * layout.on_line + at) if beam.axis == "x" else (at, 0)
-    index = np.array([place if beam.axis == "x" else (FIELDS + 1) * layout.on_line + first])
+    field = layout.field_of(beam.axis) * layout.on_line
+    line, index = (first, np.array([field + at])) if beam.axis == "x" else (at, np.array([field + first]))
     if line < layout.nx:
         free[line, index] = False
     if line > 0:

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
 
 Held = Literal["S", "C", "F"]  # simply supported, clamped, free
 Axis = Literal["x", "y"]
+AXES: tuple[Axis, ...] = ("x", "y")
 LEAST, MOST = 1e-3, 100.0  # m, sides that the solver takes
 _SLENDER = 200.0  # longest over shortest side
 _NEAR = 1e-9  # of a side: what counts as on the line
@@ -32,6 +33,11 @@ class Stiffness(Struct, frozen=True, eq=False):
 
     D: Floats
     S: Floats
+
+    @property
+    def key(self) -> tuple[bytes, bytes]:
+        """Its values, by which equal ones are told."""
+        return self.D.tobytes(), self.S.tobytes()
 
 
 class Edges(Struct, frozen=True):
@@ -109,6 +115,12 @@ class Panel(Struct, frozen=True, eq=False):
     stiffness: Stiffness
     zones: tuple[SoftZone, ...] = ()
     stiffeners: tuple[PlateStiffener, ...] = ()
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """Its values, by which equal panels are told."""
+        zones = tuple((z.box, z.stiffness.key) for z in self.zones)
+        return self.a, self.b, self.edges, self.stiffness.key, zones, self.stiffeners
 
     def check(self, loads: tuple[PlateLoad, ...]) -> None:
         """Refuse what cannot be solved. Raises BadStructure, with what, where and how to mend it."""

@@ -12,10 +12,11 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.memo import Known
 from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
 from ribpatch.core.structure.panel_layout import Layout, add_beams, hold_beams
-from ribpatch.core.structure.panel_records import turned_load, turned_panel
+from ribpatch.core.structure.panel_records import AXES, turned_load, turned_panel
 from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, stiffness_of
 
 if TYPE_CHECKING:
@@ -62,19 +63,28 @@ def solve_panel(
     return Solved(panel, _solved(panel, cases, chosen, (xs, ys)))
 
 
+_SOLVED: Known[tuple[object, ...], tuple[PanelField, ...]] = Known(40)
+
+
+def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...]) -> tuple[PanelField, ...]:
+    """The panel under each case; one that was solved before is found by its values. Raises BadStructure."""
+    return _SOLVED.of((panel.key, cases), lambda: solve_panel(panel, cases).fields)
+
+
 def _solved(
     panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...], degree: int, mesh: tuple[Floats, Floats]
 ) -> tuple[PanelField, ...]:
     xs, ys = mesh
     beams = panel.stiffeners
-    layout = Layout(len(xs) - 1, len(ys) - 1, degree, FIELDS + 2 * bool(beams))
+    along = tuple(axis for axis in AXES if any(b.axis == axis for b in beams))
+    layout = Layout(len(xs) - 1, len(ys) - 1, degree, along)
     strains = _strains(panel, xs, ys)
     hx, hy = np.repeat(np.diff(xs), layout.ny), np.tile(np.diff(ys), layout.nx)
     inner = _condensed(strains, hx, hy, _forces(cases, xs, ys, degree), degree)
     K, F = _columns(inner.outer, inner.load, layout)
     add_beams(K, beams, xs, ys, layout)
-    _hold(K, F, panel, xs, ys, layout)
-    columns = _by_lines(K, F, layout)
+    held = _hold(K, F, panel, xs, ys, layout)
+    columns = _by_lines(K, F, held, layout)
     return _fields(columns, inner, xs, ys, strains, layout)
 
 
@@ -186,8 +196,11 @@ def _columns(outer: Floats, load: Floats, layout: Layout) -> tuple[Floats, Float
     return K, F
 
 
-def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> None:
-    """Take out what the edges hold: deflection and turning along a supported edge, all turning at a clamped one."""
+def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> NDArray[np.bool_]:
+    """Take out what the edges hold: deflection and turning along a supported edge, all turning at a clamped one.
+
+    Returns what is held, shape (nx, n).
+    """
     held = np.zeros((layout.nx, layout.size), bool)
     left, right, bottom, top = panel.edges.all
     line = np.arange(layout.on_line)
@@ -209,19 +222,26 @@ def _hold(K: Floats, F: Floats, panel: Panel, xs: Floats, ys: Floats, layout: La
         K[column, :, out] = 0.0
         K[column, out, out] = 1.0
         F[column, out] = 0.0
+    return held
 
 
-def _by_lines(K: Floats, F: Floats, layout: Layout) -> Floats:
-    """The unknowns of every column, shape (nx, n, cases)."""
-    a = 2 * layout.line
-    coupled = K[:, a:, :a]
-    pull = np.linalg.solve(K[:, a:, a:], np.concatenate([coupled, F[:, a:]], axis=2))
+def _by_lines(K: Floats, F: Floats, held: NDArray[np.bool_], layout: Layout) -> Floats:
+    """The unknowns of every column, shape (nx, n, cases); what is held everywhere takes no part."""
+    a, n = layout.line, 2 * layout.line
+    on_line = np.flatnonzero(~(held[:, :a].all(axis=0) & held[-1, a:n]))
+    kept = np.concatenate([on_line, a + on_line, n + np.flatnonzero(~held[:, n:].all(axis=0))])
+    K, whole = K[:, kept[:, None], kept], np.zeros_like(F)
+    F = F[:, kept]
+    ends = 2 * len(on_line)
+    coupled = K[:, ends:, :ends]
+    pull = np.linalg.solve(K[:, ends:, ends:], np.concatenate([coupled, F[:, ends:]], axis=2))
     back = np.swapaxes(coupled, 1, 2)
-    lines = K[:, :a, :a] - back @ pull[..., :a]
-    load = F[:, :a] - back @ pull[..., a:]
-    solved = _tridiagonal(lines, load, layout.line)
+    lines = K[:, :ends, :ends] - back @ pull[..., :ends]
+    load = F[:, :ends] - back @ pull[..., ends:]
+    solved = _tridiagonal(lines, load, len(on_line))
     both = np.concatenate([solved[:-1], solved[1:]], axis=1)
-    return np.concatenate([both, pull[..., a:] - pull[..., :a] @ both], axis=1)
+    whole[:, kept] = np.concatenate([both, pull[..., ends:] - pull[..., :ends] @ both], axis=1)
+    return whole
 
 
 def _tridiagonal(lines: Floats, load: Floats, n: int) -> Floats:

@@ -13,7 +13,7 @@ from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.structure.laminates import bad_laminate
-from ribpatch.core.structure.panel_solver import solve_panel
+from ribpatch.core.structure.panel_solver import solved_before
 from ribpatch.core.structure.transom import bolt_tension, engine_cases, pad_pressure, washer_pressure
 from ribpatch.core.structure.zone_panel import STATES, State, ZonePanel
 from ribpatch.core.units import Kind
@@ -87,11 +87,12 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
     def shown(self, state: State, case: str, shows: Shows, nx: int, ny: int) -> Floats:
         """What a map shows on an even grid, shape (ny, nx): m, share of strain limit, share of core shear strength."""
         field = self.field(state, case)
-        if shows == "deflection":
-            return field.grid("w", nx, ny)
         a, b = field.sides
-        x, y = np.meshgrid(np.linspace(0, a, nx), np.linspace(0, b, ny))
-        parts = field.at(x, y)
+        across, up = np.linspace(0, a, nx), np.linspace(0, b, ny)
+        parts = field.on_grid(across, up)
+        if shows == "deflection":
+            return parts["w"]
+        x, y = np.meshgrid(across, up)
         acting = next(c for c in self.cases if c.key == case)
         share = _strain_share(self, state, acting, x, y, parts) if shows == "strain" else None
         return _shear_share(self, state, acting, x, y, parts) if share is None else share
@@ -104,10 +105,10 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
         return made
 
 
-@remembered(24)
 def solved(panel: ZonePanel, state: State, end: int, cases: tuple[Case, ...], shelf: Shelf) -> tuple[PanelField, ...]:
-    """The panel of a zone solved under all its cases. Raises BadStructure."""
-    return solve_panel(panel.panel(state, shelf, end), tuple(c.loads for c in cases)).fields
+    """The panel of a zone solved under all its cases; one solved before is found by its values. Raises BadStructure."""
+    stiff, loads = panel.panel(state, shelf, end), tuple(c.loads for c in cases)
+    return solved_before(stiff, loads)
 
 
 def regions(

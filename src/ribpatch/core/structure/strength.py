@@ -97,7 +97,9 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         """Why it cannot be worked out, in words; empty where it can."""
         try:
             model = self.model
-            if model is not None:
+            if isinstance(model, Proved):
+                model.fields(model.states[-1])
+            elif model is not None:
                 model.checks_in(model.states[-1])
         except BadStructure as fault:
             return fault.sentence

@@ -15,7 +15,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.structure.cases import pad_at
 from ribpatch.core.structure.laminates import PanelLaminate, bad_laminate
 from ribpatch.core.structure.panel_records import PlateLoad, SoftZone
-from ribpatch.core.structure.panel_solver import solve_panel
+from ribpatch.core.structure.panel_solver import solve_panel, solved_before
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
@@ -43,7 +43,7 @@ def reading_at(
     pad = pad_at(panel, at, side)
     found = []
     for end in (0, 1, 2) if state == "damaged" else (1,):
-        field = solve_panel(panel.panel(state, shelf, end), ((PlateLoad(pad, force),),)).field
+        (field,) = solved_before(panel.panel(state, shelf, end), ((PlateLoad(pad, force),),))
         x, y = pad.centre
         found.append(float(field.at(np.array(x), np.array(y))["w"]))
     band = shelf.rule("prove.band.after" if state == "repaired" else "prove.band.before")

@@ -37,6 +37,7 @@ MOST_AREAS = 4  # bad or rebuilt rectangles, the largest
 _RECTANGULAR = 0.985  # share of its box that an outline fills to count as a rectangle
 _HOLE = 2e-3  # share of stiffness of a hole in the panel
 _LEAST_BOX = 0.01  # m
+_SLIVER = 0.03  # of a side: a strip of sound panel at its edge narrower than this is counted as bad, or as rebuilt
 _HELD: dict[EdgeHold, Held] = {"free": "F", "supported": "S", "clamped": "C"}
 # How sides are held where nobody says: left, right, bottom, top.
 USUAL: dict[str, tuple[EdgeHold, EdgeHold, EdgeHold, EdgeHold]] = {
@@ -175,15 +176,18 @@ def boxes_of(region: BaseGeometry, corner: tuple[float, float], size: tuple[floa
         w, h = right - left, high - low
         share = (part.area / (w * h)) ** 0.5 if w * h > 0 else 0.0
         cx, cy = part.centroid.x - x0, part.centroid.y - y0
-        box = Box(
-            max(cx - w * share / 2, 0.0),
-            max(cy - h * share / 2, 0.0),
-            min(cx + w * share / 2, a),
-            min(cy + h * share / 2, b),
-        )
+        x_from, x_to = _caught(cx - w * share / 2, cx + w * share / 2, a)
+        y_from, y_to = _caught(cy - h * share / 2, cy + h * share / 2, b)
+        box = Box(x_from, y_from, x_to, y_to)
         if min(box.size) >= _LEAST_BOX:
             made.append(box)
     return tuple(made)
+
+
+def _caught(low: float, high: float, side: float) -> tuple[float, float]:
+    """Both ends within the panel; a strip beside its edge too narrow to matter is taken in."""
+    near = _SLIVER * side
+    return (0.0 if low < near else low), (side if high > side - near else high)
 
 
 def zone_panel(

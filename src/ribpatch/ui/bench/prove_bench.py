@@ -67,7 +67,7 @@ class ProveBench(QWidget):
         self.below.asked.connect(self.asked)
         self.below.said.connect(self._tell)
         self.below.turned.connect(self._share_room)
-        self.below.section_wanted.connect(lambda: self.show_plan(session.plan, session.system))
+        self.below.section_wanted.connect(lambda: self._arrange())
         session.changed.connect(self._job_changed)
         self._lay_out()
 
@@ -106,14 +106,14 @@ class ProveBench(QWidget):
     def _show_kind(self, shows: Shows) -> Callable[[], None]:
         def act() -> None:
             self.shows = shows
-            self.show_plan(self._session.plan, self._session.system)
+            self._arrange()
 
         return act
 
     def show_case(self, case: str) -> None:
         """Show another load case."""
         self._case[self._session.zone_id] = case
-        self.show_plan(self._session.plan, self._session.system)
+        self._arrange()
 
     def _job_changed(self, change: Change) -> None:
         """Another job: nothing that was looked at in the one before belongs to it."""
@@ -179,7 +179,7 @@ class ProveBench(QWidget):
         self._maps, self._proved = maps, proved
         canvas = self.map_canvas
         canvas.heading, canvas.aside = maps.drawing.title, ""
-        canvas.figures, canvas.system = self._figures(made, case), system
+        canvas.figures, canvas.system = (), system  # they follow when the picture is painted
         canvas.legend, canvas.legend_note = maps.legend, maps.drawing.note
         canvas.show_drawing(maps.drawing)
         canvas.refresh()
@@ -243,8 +243,13 @@ class ProveBench(QWidget):
 
     def show_pages(self, plan: Plan) -> None:
         """Show the page below."""
-        if self._session.zone is not None:
-            self.below.show_plan(plan)
+        zone = self._session.zone
+        if zone is None:
+            return
+        self.below.show_plan(plan)
+        if self._maps is not None:
+            self.map_canvas.figures = self._figures(plan.zone(zone.id), self._case[zone.id])
+            self.map_canvas.refresh()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -254,6 +259,7 @@ class ProveBench(QWidget):
         """Lay the maps out for the room that there is now."""
         if self._session.is_open and self._maps is not None and self.isVisible():
             self.show_plan(self._session.plan, self._session.system)
+            self.show_pages(self._session.plan)
 
     # ---- under the pointer ----
 

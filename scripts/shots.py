@@ -13,6 +13,8 @@ home = Path(tempfile.mkdtemp(prefix="ribpatch-shots-"))
 for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
 
+from PySide6.QtWidgets import QApplication  # noqa: E402
+
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
 from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
@@ -33,10 +35,14 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         go(zone, stage)
         window.zone_bench.below.show_page(page)
 
-    def suggest() -> None:
-        below("z1", "rebuild", "Suggest")
-        window.zone_bench.below.pages["Suggest"].start()
-        window.tasks.wait()
+    def prove(zone: str, page: str, case: str = "") -> None:
+        go(zone, "prove")
+        settle(QApplication.instance())
+        bench = window.showing.benches["prove_bench"]
+        bench.below.show_page(page)
+        settle(QApplication.instance())
+        if case:
+            bench.show_case(case)
 
     def working() -> None:
         below("z1", "open", "cut-through")
@@ -68,10 +74,11 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
 
     return {
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},
+        "prove": lambda: prove("z1", "bent shape", "pull.f1"), "prove-margins": lambda: prove("z2", "Margins"),
         "find-extent": extent, "find-over-time": time, "find-run": run,
         "open-bond": lambda: below("z1", "open", "Taper and bond"),
-        "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"), "rebuild-suggest": suggest,
-        "rebuild-cores": lambda: below("z1", "rebuild", "Cores"), "rebuild-schemes": lambda: below("z1", "rebuild", "Schemes"),
+        "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"),
+        "rebuild-cores": lambda: below("z1", "rebuild", "Cores"),
         "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip
 

@@ -76,7 +76,7 @@ def test_the_pointer_tells_the_value_under_it(window, prove, qtbot):
 def test_a_figure_in_the_heading_and_in_a_table_shows_its_working(window, prove, qtbot):
     bench = prove("z1", "Margins")
     window.grab()
-    box, figure = bench.map_canvas._figure_boxes[0]
+    box, _figure = bench.map_canvas._figure_boxes[0]
     qtbot.mouseClick(bench.map_canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert window.work.working.isVisible()
     shown = []

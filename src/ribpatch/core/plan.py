@@ -278,7 +278,14 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @property
     def all_notices(self) -> tuple[Notice, ...]:
         """Every warning, those of strength too."""
-        return (*self.notices, *(n for z in self.zones for n in z.prove_notices(self.system)))
+        return (*self.notices, *(n for z in self.zones for n in self.prove_notices_of(z.zone.id)))
+
+    def prove_notices_of(self, zone: str) -> tuple[Notice, ...]:
+        """The warnings of a zone's strength, and of the load that it moves to a weaker neighbour."""
+        from ribpatch.core.structure.notices import moved_load
+
+        made = self.zone(zone)
+        return (*made.prove_notices(self.system), *moved_load(made, self.zones, self.system))
 
     @cached_property
     def by_id(self) -> dict[str, Figure]:

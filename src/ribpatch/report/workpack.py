@@ -100,7 +100,7 @@ def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> lis
     for pages in _pages("zone_pages"):
         story += pages(made, plan, system, width)
     told = [n for n in plan.notices if n.zone == zone.id]
-    return story + _warnings([*told, *made.prove_notices(system)])
+    return story + _warnings([*told, *plan.prove_notices_of(zone.id)])
 
 
 def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import box
+from tests.core.structure.second_calculations import plain
 
 from ribpatch.core.errors import BadStructure
 from ribpatch.core.job import Fitting, Zone
@@ -20,6 +21,8 @@ from ribpatch.core.scheme import Member
 from ribpatch.core.structure.cases import cases_of, pad_at
 from ribpatch.core.structure.laminates import bad_laminate, core_left
 from ribpatch.core.structure.members import KNEE_STEPS, added_bending, plate_stiffeners
+from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener
+from ribpatch.core.structure.panel_solver import solve_panel
 from ribpatch.core.structure.proved import Check, Proved
 from ribpatch.core.structure.strength import ZoneStrength
 from ribpatch.core.structure.transom import GRAVITY, bolt_tension, engine_cases, thrust_of, washer_pressure
@@ -239,6 +242,27 @@ def test_a_stiffener_lowers_deflection_and_a_knee_without_a_foot_is_told() -> No
     loose = tuple(evolve(m, footed=False) for m in transom.scheme.members)
     told = made(evolve(transom, scheme=evolve(transom.scheme, members=loose))).prove_notices("metric")
     assert any("without a stringer" in n.text for n in told)
+
+
+def test_a_knee_hands_on_what_a_cantilever_would() -> None:
+    """A stiff footed member on a limp panel carries a point load at its end alone: moment = force times arm."""
+    limp = plain(t=0.0008)
+    knee = PlateStiffener("y", 0.5, 1e5, 0.0, 0.6, footed=True)
+    panel = Panel(1.0, 0.8, Edges(top="F"), limp, (), (knee,))
+    solved = solve_panel(panel, ((PlateLoad(Box(0.5, 0.6, 0.5, 0.6), 100.0),),))
+    assert abs(solved.feet[0, 0]) == pytest.approx(60.0, rel=0.02)
+    turned = Panel(0.8, 1.0, Edges(right="F"), limp, (), (PlateStiffener("x", 0.5, 1e5, 0.0, 0.6, footed=True),))
+    other = solve_panel(turned, ((PlateLoad(Box(0.6, 0.5, 0.6, 0.5), 100.0),),))
+    assert abs(other.feet[0, 0]) == pytest.approx(60.0, rel=0.02)
+
+
+def test_knees_onto_damaged_stringers_are_a_red_flag() -> None:
+    told = plan(JOB, SHELF).prove_notices_of("z2")
+    assert any("Battery stringer" in n.text and n.grave for n in told)
+    assert made(JOB.zone("z2")).strength.by_id["foot"].value > 100
+    sound = evolve(JOB.zone("z3"), survey=evolve(JOB.zone("z3").survey, readings=(), references=()))
+    job = evolve(JOB, zones=(*JOB.zones[:2], sound, JOB.zones[3]))
+    assert not any("Battery stringer" in n.text for n in plan(job, SHELF).prove_notices_of("z2"))
 
 
 # ---- margins and what moves them

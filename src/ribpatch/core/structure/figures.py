@@ -45,6 +45,7 @@ def prove_figures(made: ZoneStrength, prefix: str) -> tuple[Figure, ...]:
             for check in model.checks_in(state):
                 _check_figures(book, check, state, given)
         if isinstance(model, Proved):
+            _foot_figure(book, model, given)
             _trial_figures(book, made, given)
         elif isinstance(model, RunModel):
             _run_figures(book, model, given)
@@ -123,6 +124,21 @@ def _check_figures(book: FigureBook, check: Check, state: State, given: tuple[Gi
         limit=1.0,
         valid=SCREEN,
     )
+
+
+def _foot_figure(book: FigureBook, model: Proved, given: tuple[Given, ...]) -> None:
+    moment, case = model.foot(model.states[-1])
+    if case:
+        book.add(
+            "foot",
+            "moment handed to the stringer at a knee's foot",
+            moment,
+            Kind.TORQUE,
+            f"EI × the knee's own turning a metre at its foot; the most, under {case}",
+            given,
+            source="[22], [23]",
+            valid=SCREEN + "; the knee's foot is taken as held there",
+        )
 
 
 def _run_figures(book: FigureBook, model: RunModel, given: tuple[Given, ...]) -> None:

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.structure.proved import Proved
 from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.zone_panel import STATE_NAMES
-from ribpatch.core.units import Kind, shown_beside
+from ribpatch.core.units import Kind, shown, shown_beside
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
+    from ribpatch.core.job import Zone
+    from ribpatch.core.patch.repair import Patch
     from ribpatch.core.structure.proved import Check
     from ribpatch.core.structure.strength import ZoneStrength
     from ribpatch.core.structure.tab_run import TabRun
@@ -95,5 +97,30 @@ def _knees(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
         text = "A knee without a stringer under its foot turns with the panel, and holds little."
         yield told.add("prove", "members", "prove.foot", text, "Carry it down to a stringer, a frame or the hull.")
     elif knees:
-        text = "The knees hand the load on to what their feet stand on: rotten stringers would take more than before."
+        proved = made.proved
+        moment, _ = proved.foot(proved.states[-1]) if proved is not None else (0.0, "")
+        what = f"up to {shown(moment, Kind.TORQUE, told.system)}" if moment else "their load"
+        text = f"The knees hand {what} on to what their feet stand on: rotten stringers would take more than before."
         yield told.add("prove", "members", "prove.weaker", text, "Survey and prove the stringers first.")
+
+
+class _Neighbour(Protocol):
+    """What is asked of the plan of a zone beside."""
+
+    @property
+    def zone(self) -> Zone: ...
+    @property
+    def patch(self) -> Patch: ...
+
+
+def moved_load(here: _Neighbour, zones: Sequence[_Neighbour], system: System) -> tuple[Notice, ...]:
+    """A transom stiffened by knees that stand on stringers whose survey found damage."""
+    zone = here.zone
+    if zone.kind != "transom" or not any(m.kind == "knee" for m in (*zone.scheme.members, *zone.proof.members)):
+        return ()
+    bad = [z.zone.name for z in zones if z.zone.kind == "stringer run" and not z.patch.extent.likely.is_empty]
+    if not bad:
+        return ()
+    text = f"The knees move the engine's load to {' and '.join(bad)}, where damage was found."
+    clears = "Repair the stringers before the transom is made stiffer, or carry the knees to sound structure."
+    return (NoticeBuilder(zone.id, system).add("prove", "members", "prove.moved", text, clears, True),)

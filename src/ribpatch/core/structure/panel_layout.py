@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.structure.plate_elements import FIELDS, products
+from ribpatch.core.structure.plate_elements import FIELDS, modes, products
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -140,6 +140,23 @@ def _add_beam(K: Floats, at: Ints, EI: float, h: float, GA: float, degree: int) 
     made[n:, :n] = made[:n, n:].T
     made[n:, n:] = EI / h * line[1, 1] + GA * h * line[0, 0]
     K[np.ix_(at, at)] += made
+
+
+def foot_moments(columns: Floats, panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> Floats:
+    """Moment in each stiffener where it starts, N m, shape (stiffeners, cases); ``columns`` as solved."""
+    made = np.zeros((len(panel.stiffeners), columns.shape[2]))
+    _, slopes = modes(np.zeros(1), layout.degree)
+    for k, beam in enumerate(panel.stiffeners):
+        rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
+        at, pieces = int(np.argmin(np.abs(rows - beam.place))), _spanned(beam, along)
+        if not len(pieces) or beam.EI <= 0:
+            continue
+        first, field = int(pieces[0]), layout.field_of(beam.axis)
+        index = layout.across(field, at) if beam.axis == "x" else layout.vertical(field, first)
+        column = first if beam.axis == "x" else min(at, layout.nx - 1)
+        index = layout.right(index) if beam.axis == "y" and at == layout.nx else index
+        made[k] = beam.EI / float(along[first + 1] - along[first]) * (slopes[0] @ columns[column, index])
+    return made
 
 
 def hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, layout: Layout) -> None:

@@ -15,7 +15,7 @@ from msgspec import Struct
 from ribpatch.core.memo import Known
 from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
-from ribpatch.core.structure.panel_layout import Layout, add_beams, hold_beams
+from ribpatch.core.structure.panel_layout import Layout, add_beams, foot_moments, hold_beams
 from ribpatch.core.structure.panel_records import AXES, turned_load, turned_panel
 from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, stiffness_of
 
@@ -35,6 +35,7 @@ class Solved(Struct, frozen=True, eq=False):
 
     panel: Panel
     fields: tuple[PanelField, ...]
+    feet: Floats  # moment in each stiffener where it starts, N m, shape (stiffeners, cases)
 
     @property
     def field(self) -> PanelField:
@@ -58,22 +59,22 @@ def solve_panel(
     xs, ys = mesh_of(panel, every) if mesh is None else mesh
     chosen = (DEGREE if min(len(xs), len(ys)) <= _MANY else DEGREE - 1) if degree is None else degree
     if len(ys) > len(xs):  # the lines that couple are the shorter ones
-        solved = _solved(turned_panel(panel), tuple(tuple(map(turned_load, c)) for c in cases), chosen, (ys, xs))
-        return Solved(panel, tuple(field.turned for field in solved))
-    return Solved(panel, _solved(panel, cases, chosen, (xs, ys)))
+        fields, feet = _solved(turned_panel(panel), tuple(tuple(map(turned_load, c)) for c in cases), chosen, (ys, xs))
+        return Solved(panel, tuple(field.turned for field in fields), feet)
+    return Solved(panel, *_solved(panel, cases, chosen, (xs, ys)))
 
 
-_SOLVED: Known[tuple[object, ...], tuple[PanelField, ...]] = Known(40)
+_SOLVED: Known[tuple[object, ...], Solved] = Known(40)
 
 
-def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...]) -> tuple[PanelField, ...]:
+def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...]) -> Solved:
     """The panel under each case; one that was solved before is found by its values. Raises BadStructure."""
-    return _SOLVED.of((panel.key, cases), lambda: solve_panel(panel, cases).fields)
+    return _SOLVED.of((panel.key, cases), lambda: solve_panel(panel, cases))
 
 
 def _solved(
     panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...], degree: int, mesh: tuple[Floats, Floats]
-) -> tuple[PanelField, ...]:
+) -> tuple[tuple[PanelField, ...], Floats]:
     xs, ys = mesh
     beams = panel.stiffeners
     along = tuple(axis for axis in AXES if any(b.axis == axis for b in beams))
@@ -85,7 +86,7 @@ def _solved(
     add_beams(K, beams, xs, ys, layout)
     held = _hold(K, F, panel, xs, ys, layout)
     columns = _by_lines(K, F, held, layout)
-    return _fields(columns, inner, xs, ys, strains, layout)
+    return _fields(columns, inner, xs, ys, strains, layout), foot_moments(columns, panel, xs, ys, layout)
 
 
 class _Condensed(Struct, frozen=True, eq=False):

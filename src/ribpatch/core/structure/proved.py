@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from ribpatch.core.structure.cases import Case
     from ribpatch.core.structure.laminates import PanelLaminate
     from ribpatch.core.structure.panel_field import PanelField, Part
+    from ribpatch.core.structure.panel_solver import Solved
 
     Mask = NDArray[np.bool_]
 
@@ -74,7 +75,16 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
 
     def fields(self, state: State, end: int = 1) -> tuple[PanelField, ...]:
         """The solved panel under each case."""
-        return solved(self.panel, state, end, self.cases, self.shelf)
+        return solved(self.panel, state, end, self.cases, self.shelf).fields
+
+    def foot(self, state: State) -> tuple[float, str]:
+        """The greatest moment that a knee hands on at its foot, N m, and under which case; 0 without knees."""
+        made = solved(self.panel, state, 1, self.cases, self.shelf)
+        footed = [n for n, s in enumerate(made.panel.stiffeners) if s.footed]
+        if not footed:
+            return 0.0, ""
+        feet = np.abs(made.feet[footed]).max(axis=0)
+        return float(feet.max()), self.cases[int(feet.argmax())].name
 
     def field(self, state: State, case: str) -> PanelField:
         """The solved panel under one case."""
@@ -105,7 +115,7 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
         return made
 
 
-def solved(panel: ZonePanel, state: State, end: int, cases: tuple[Case, ...], shelf: Shelf) -> tuple[PanelField, ...]:
+def solved(panel: ZonePanel, state: State, end: int, cases: tuple[Case, ...], shelf: Shelf) -> Solved:
     """The panel of a zone solved under all its cases; one solved before is found by its values. Raises BadStructure."""
     stiff, loads = panel.panel(state, shelf, end), tuple(c.loads for c in cases)
     return solved_before(stiff, loads)

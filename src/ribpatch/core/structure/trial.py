@@ -43,7 +43,7 @@ def reading_at(
     pad = pad_at(panel, at, side)
     found = []
     for end in (0, 1, 2) if state == "damaged" else (1,):
-        (field,) = solved_before(panel.panel(state, shelf, end), ((PlateLoad(pad, force),),))
+        field = solved_before(panel.panel(state, shelf, end), ((PlateLoad(pad, force),),)).field
         x, y = pad.centre
         found.append(float(field.at(np.array(x), np.array(y))["w"]))
     band = shelf.rule("prove.band.after" if state == "repaired" else "prove.band.before")

@@ -55,7 +55,7 @@ class ProveStage(Stage):
 
     def notices(self, plan: Plan) -> tuple[Notice, ...]:
         zone = self.session.zone
-        return plan.zone(zone.id).prove_notices(self.session.system) if zone is not None else ()
+        return plan.prove_notices_of(zone.id) if zone is not None else ()
 
     # ---- cards ----
 

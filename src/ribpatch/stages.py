@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.drawing.plan_view import Depth
+    from ribpatch.core.notice import Notice
     from ribpatch.core.plan import Plan, ZonePlan
 
 Dragged = Literal["", "outline", "extent", "cut"]
@@ -34,7 +35,7 @@ class Stage(Struct, frozen=True):
     the zone worked on, whether anything is there yet. ``bench`` is its module in ``ui/bench`` where the centre is not
     the plan of the zone; on that plan, ``depth`` says how much is drawn, ``figures`` what stands in the heading and
     ``dragged`` whose corners can be moved. ``below`` are its pages, ``paper`` its module in ``report/pack``, ``looks``
-    whether the boat strip marks where to look.
+    whether the boat strip marks where to look, ``told`` its warnings where they are worked out only for it.
     """
 
     id: str
@@ -48,6 +49,7 @@ class Stage(Struct, frozen=True):
     below: tuple[Below, ...] = ()
     paper: str = ""
     looks: bool = False
+    told: Callable[[Plan, ZonePlan | None], tuple[Notice, ...]] | None = None
 
     @property
     def name(self) -> str:
@@ -66,6 +68,11 @@ def _loaded(zone: ZonePlan | None) -> bool:
     from ribpatch.core.record import known
 
     return zone is not None and zone.zone.proof != known(Proof)
+
+
+def _strength_notices(plan: Plan, zone: ZonePlan | None) -> tuple[Notice, ...]:
+    """Of a zone whose strength was worked out already: it is not for the ladder's sake."""
+    return plan.prove_notices_of(zone.zone.id) if zone is not None and zone.has_strength else ()
 
 
 SCHEMES = Below("Schemes", "schemes")
@@ -133,6 +140,7 @@ STAGES: tuple[Stage, ...] = (
         lambda _plan, zone: _loaded(zone),
         bench="prove_bench",
         paper="prove",
+        told=_strength_notices,
         below=(
             Below("Margins", "margins"),
             Below("Remedies", "remedies"),
@@ -159,6 +167,8 @@ def stage_of(wanted: str) -> Stage:
 
 def stage_state(stage: Stage, plan: Plan, zone: str) -> tuple[str, int, int]:
     """A stage's state in a word, its open warnings and how many of them are grave, for the zone worked on."""
-    mine = [n for n in plan.notices_of(zone) if n.stage == stage.id]
     made = next((z for z in plan.zones if z.zone.id == zone), None)
+    mine = [n for n in plan.notices_of(zone) if n.stage == stage.id] + list(
+        stage.told(plan, made) if stage.told else ()
+    )
     return ("begun" if stage.begun(plan, made) else "to do"), len(mine), sum(n.grave for n in mine)

@@ -77,6 +77,7 @@ def test_beam_section_ply_and_scarf_by_closed_forms() -> None:
         ("panel", json.dumps(panel(points=[[2, 0.5]])), "off the panel"),
         ("panel", json.dumps(panel(stiffness={"D": [[1, 0], [0, 1]], "S": [[1, 0], [0, 1]]})), "3 by 3"),
         ("panel", json.dumps(panel(stiffness={})), "either D and S"),
+        ("panel", json.dumps(panel(loads=[{"x0": 0.2, "y0": 0.2, "x1": 0.2, "y1": 0.3, "pressure": 1}])), "no area"),
         ("panel", json.dumps(panel(edges={"left": "F", "right": "F", "top": "F", "bottom": "F"})), "mechanism"),
     ],
 )

@@ -78,6 +78,8 @@ class CalcLoad(Record):
         """One of the two."""
         if (self.pressure is None) == (self.force is None):
             raise ValueError("give either pressure (Pa) or force (N)")
+        if self.pressure is not None and (self.x1 <= self.x0 or self.y1 <= self.y0):
+            raise ValueError("a pressure acts on no area: give a rectangle, or a force in N")
 
 
 class CalcStiffener(Record):

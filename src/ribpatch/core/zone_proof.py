@@ -37,6 +37,11 @@ class ZoneProof(ZoneLists, frozen=True, eq=False, dict=True):
         return ZoneStrength(self.zone, self.boat, self.patch, self.comparison, self.shelf)
 
     @property
+    def has_strength(self) -> bool:
+        """Whether its strength was worked out already."""
+        return "strength" in self.__dict__
+
+    @property
     def prove_figures(self) -> tuple[Figure, ...]:
         """Figures of what the zone carries."""
         return self.strength.figures

@@ -216,3 +216,45 @@ def test_break_lines_hold_what_is_stated_and_grow_gently(stated: list[float]) ->
         sizes = np.diff(lines)
         assert (sizes[1:] / sizes[:-1]).max() < 5.1
         assert (sizes[:-1] / sizes[1:]).max() < 5.1
+
+
+def test_a_plate_without_shear_may_be_stated_by_any_large_stiffness() -> None:
+    D = plain().D
+    found = [pressed(Panel(1, 1, Edges(), Stiffness(D, np.eye(2) * S))).peak("w").value for S in (1e11, 1e15, 1e18)]
+    assert found == pytest.approx([found[0]] * 3, rel=1e-5)
+    assert found[0] * D[0, 0] == pytest.approx(0.0040624, rel=1e-4)
+
+
+def test_a_member_of_any_large_stiffness_is_a_line_that_does_not_bend() -> None:
+    s = plain()
+    found = [
+        pressed(Panel(1, 1, Edges(), s, (), (PlateStiffener("x", 0.5, EI),))).peak("w").value
+        for EI in (1e9, 1e12, 1e18)
+    ]
+    assert found == pytest.approx([found[0]] * 3, rel=1e-3)
+    half = pressed(Panel(1, 0.5, Edges(top="C"), s)).peak("w").value
+    assert found[0] == pytest.approx(half, rel=5e-3)
+
+
+def test_more_pieces_than_memory_holds_are_refused() -> None:
+    s = plain()
+    zones = tuple(SoftZone(Box(0.02 * i, 0.02 * i, 0.02 * i + 0.013, 0.02 * i + 0.011), s) for i in range(45))
+    with pytest.raises(BadStructure, match="pieces"):
+        solve_panel(Panel(1, 1, Edges(), s, zones), ((PlateLoad(Box(0, 0, 1, 1), 1.0),),))
+
+
+@settings(max_examples=6, deadline=None)
+@given(st.floats(0.05, 0.9), st.floats(0.05, 0.5))
+def test_on_a_grid_and_place_by_place_are_the_same_and_turning_changes_nothing(x: float, y: float) -> None:
+    s = foam_sandwich()
+    panel = Panel(1, 0.6, Edges("C", "F", "S", "C"), s, (SoftZone(Box(0.2, 0.1, 0.5, 0.3), plain()),))
+    field = solve_panel(panel, ((PlateLoad(Box(0.4, 0.2, 0.6, 0.4), 5.0),),)).field
+    grid = field.on_grid(np.array([x, 0.77]), np.array([y, 0.11, 0.45]))
+    for n, v in enumerate((y, 0.11, 0.45)):
+        one = field.at(np.array([x, 0.77]), np.array([v, v]))
+        for part, values in grid.items():
+            assert values[n] == pytest.approx(one[part], rel=1e-9, abs=1e-12)
+    swapped = field.turned.at(np.array(y), np.array(x))
+    there = field.at(np.array(x), np.array(y))
+    for part, other in (("w", "w"), ("mx", "my"), ("qy", "qx"), ("kxy", "kxy")):
+        assert float(swapped[part]) == pytest.approx(float(there[other]), rel=1e-9, abs=1e-12)  # type: ignore[index]  # parts

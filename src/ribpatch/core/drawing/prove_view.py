@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
 GRID = 61  # places along the longer side of a map
 GAP = 0.1  # between maps, share of a side
+LIFT = 0.06  # of a map's words over it, share of its longer side
 TALLEST = 0.35  # height of the bent shapes over the span
 NAMES: dict[Shows, str] = {"deflection": "deflection", "strain": "strain in the faces", "shear": "shear in the core"}
 _BENT: dict[State, str] = {"before": "bent-before", "damaged": "bent-damaged", "repaired": "bent-repaired"}
@@ -62,11 +63,11 @@ def prove_maps(made: Proved, case: str, shows: Shows, system: System, room: floa
         shapes += _map(made, state, case, corner, values[state] / most)
         x, y = corner
         peak = _said(float(values[state].max()), shows, system)
-        shapes.append(Text((x, y + b + GAP * b * 0.4), f"{state} {peak}", "label"))
+        shapes.append(Text((x, y + b + LIFT * max(a, b)), f"{state} {peak}", "label"))
     words = ("none", _said(most, shows, system))
     legend = Picture((0.0, 0.0), (a, b), values[made.states[0]] / most, "damage", words)
     right = max(x for _, (x, _) in corners) + a
-    low, high = min(y for _, (_, y) in corners), max(y for _, (_, y) in corners) + b * (1 + GAP)
+    low, high = min(y for _, (_, y) in corners), max(y for _, (_, y) in corners) + b + 1.5 * LIFT * max(a, b)
     name = next(c.name for c in made.cases if c.key == case)
     title = f"{NAMES[shows][0].upper()}{NAMES[shows][1:]} under {name}"
     return Maps(Drawing(title, HOLDS, (0.0, low, right, high), tuple(shapes)), corners, legend, most)
@@ -85,10 +86,10 @@ def _corners(made: Proved, room: float) -> tuple[tuple[State, Point], ...]:
     """Lower left corners of the maps: in a row or in a column, whichever is larger."""
     a, b, n = made.panel.a, made.panel.b, len(made.states)
     row = min(room / (a * (n + GAP * (n - 1))), 1 / (b * (1 + GAP)))
-    column = min(room / a, 1 / (b * (1 + 2 * GAP) * n))
+    column = min(room / a, 1 / ((b + 2 * LIFT * max(a, b)) * n))
     if row >= column:
         return tuple((state, (k * a * (1 + GAP), 0.0)) for k, state in enumerate(made.states))
-    return tuple((state, (0.0, -k * b * (1 + 2 * GAP))) for k, state in enumerate(made.states))
+    return tuple((state, (0.0, -k * (b + 2 * LIFT * max(a, b)))) for k, state in enumerate(made.states))
 
 
 def _map(made: Proved, state: State, case: str, corner: Point, values: Floats) -> list[Shape]:

@@ -273,7 +273,8 @@ def margin_table(made: ZoneStrength, system: System) -> Table | None:
         why = f"{check.note}; {check.method}" if check.note else check.method
         rows.append(Row(check.key, tuple(cells), "warn" if check.margin < 1 else "", why))
     columns = ("check", "before", "damaged", "repaired", "limit", "margin", "governed by")
-    note = f"Margin: limit ÷ value, {STATE_NAMES[last]}. The method stands under each name. {SCREEN.capitalize()}."
+    how = "Each row tells its method under the pointer"
+    note = f"Margin: limit ÷ value, {STATE_NAMES[last]}. {how}. {SCREEN.capitalize()}."
     return Table(columns, tuple(rows), note, "Ask back")
 
 

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
     Ints = NDArray[np.intp]
 
+RIGID = 1e7  # times D × side: a member stiffer than that is a line that does not bend
 BEAM_SHEAR = 1e6  # of EI / side2: a member's own shear is left out, and so stiff that it does not show
 
 
@@ -107,21 +108,25 @@ def _piece(layout: Layout, j: int) -> Ints:
     return flat[flat >= 0]
 
 
-def add_beams(K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floats, layout: Layout) -> None:
+def add_beams(
+    K: Floats, beams: tuple[PlateStiffener, ...], xs: Floats, ys: Floats, layout: Layout, panel_D: float
+) -> None:
     """Add every stiffener's bending: its deflection is the panel's, its rotation its own."""
     for beam in beams:
         rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
         line = int(np.argmin(np.abs(rows - beam.place)))
-        stiff = BEAM_SHEAR * beam.EI / float(along[-1]) ** 2
+        side = float(along[-1])
+        EI = min(beam.EI, RIGID * panel_D * side)
+        stiff = min(BEAM_SHEAR * EI / side**2, 10 * RIGID * panel_D / side)
         for piece in _spanned(beam, along).tolist():
             h = float(along[piece + 1] - along[piece])
             if beam.axis == "x":
                 at = np.concatenate([layout.across(0, line), layout.across(layout.field_of("x"), line)])
-                _add_beam(K[piece], at, beam.EI, h, stiff, layout.degree)
+                _add_beam(K[piece], at, EI, h, stiff, layout.degree)
             else:
                 at = np.concatenate([layout.vertical(0, piece), layout.vertical(layout.field_of("y"), piece)])
                 at = layout.right(at) if line == layout.nx else at
-                _add_beam(K[min(line, layout.nx - 1)], at, beam.EI, h, stiff, layout.degree)
+                _add_beam(K[min(line, layout.nx - 1)], at, EI, h, stiff, layout.degree)
 
 
 def _spanned(beam: PlateStiffener, along: Floats) -> Ints:

@@ -16,7 +16,7 @@ from ribpatch.core.memo import Known
 from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
 from ribpatch.core.structure.panel_layout import Layout, add_beams, foot_moments, hold_beams
-from ribpatch.core.structure.panel_records import AXES, turned_load, turned_panel
+from ribpatch.core.structure.panel_records import AXES, refusal, turned_load, turned_panel
 from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, stiffness_of
 
 if TYPE_CHECKING:
@@ -27,6 +27,8 @@ if TYPE_CHECKING:
 
     Ints = NDArray[np.intp]
 
+NO_SHEAR = 1e8  # times D / side2: a shear stiffness beyond it is as good as none of the shear
+MOST_PIECES = 1500
 _MANY = 7  # break lines each way, beyond which a degree less does as well
 
 
@@ -57,6 +59,11 @@ def solve_panel(
     every = tuple(load for case in cases for load in case)
     panel.check(every)
     xs, ys = mesh_of(panel, every) if mesh is None else mesh
+    if (len(xs) - 1) * (len(ys) - 1) > MOST_PIECES:
+        raise refusal(
+            f"the borders of zones, loads and stiffeners cut the panel into {len(xs) - 1} by {len(ys) - 1} pieces",
+            f"let borders fall together, or leave small ones out: at most {MOST_PIECES} pieces",
+        )
     chosen = (DEGREE if min(len(xs), len(ys)) <= _MANY else DEGREE - 1) if degree is None else degree
     if len(ys) > len(xs):  # the lines that couple are the shorter ones
         fields, feet = _solved(turned_panel(panel), tuple(tuple(map(turned_load, c)) for c in cases), chosen, (ys, xs))
@@ -83,7 +90,7 @@ def _solved(
     hx, hy = np.repeat(np.diff(xs), layout.ny), np.tile(np.diff(ys), layout.nx)
     inner = _condensed(strains, hx, hy, _forces(cases, xs, ys, degree), degree)
     K, F = _columns(inner.outer, inner.load, layout)
-    add_beams(K, beams, xs, ys, layout)
+    add_beams(K, beams, xs, ys, layout, float(np.trace(panel.stiffness.D)))
     held = _hold(K, F, panel, xs, ys, layout)
     columns = _by_lines(K, F, held, layout)
     return _fields(columns, inner, xs, ys, strains, layout), foot_moments(columns, panel, xs, ys, layout)
@@ -116,9 +123,13 @@ def _condensed(strains: Floats, hx: Floats, hy: Floats, forces: Floats, degree: 
 def _strains(panel: Panel, xs: Floats, ys: Floats) -> Floats:
     """D over S of every piece, shape (nx ny, 5, 5): that of the last zone that its middle lies in."""
 
+    side = min(panel.a, panel.b)
+
     def both(stiffness: Stiffness) -> Floats:
         made = np.zeros((5, 5))
-        made[:3, :3], made[3:, 3:] = stiffness.D, stiffness.S
+        # Stiffer in shear than that shows nowhere, and numbers would lose their places.
+        most = NO_SHEAR * float(np.trace(stiffness.D)) / side**2
+        made[:3, :3], made[3:, 3:] = stiffness.D, stiffness.S * min(1.0, most / float(stiffness.S.diagonal().max()))
         return made
 
     mx, my = (xs[:-1] + xs[1:]) / 2, (ys[:-1] + ys[1:]) / 2

@@ -60,7 +60,13 @@ def test_cases_and_maps_change_what_is_drawn(window, prove, qtbot):
     assert "bollard" in bench.map_canvas.heading and bench.map_canvas.drawing is not first
     qtbot.mouseClick(bench.kind_buttons["shear"], Qt.MouseButton.LeftButton)
     assert bench.map_canvas.heading.startswith("Shear in the core")
-    assert bench.map_canvas.figures[0].id == "z1.prove.repaired.shear"
+    governs = (
+        window.session.plan.zone("z1").strength.by_id["repaired.shear"].formula.endswith("pull on mooring bollard")
+    )
+    assert bool(bench.map_canvas.figures) == governs
+    qtbot.mouseClick(bench.case_buttons["stand"], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(bench.kind_buttons["deflection"], Qt.MouseButton.LeftButton)
+    assert bench.map_canvas.figures[0].id == "z1.prove.repaired.deflection.stand"
     solid = prove("z4")
     assert not solid.kind_buttons["shear"].isEnabled() and "Deflection" in solid.map_canvas.heading
 

@@ -106,7 +106,7 @@ class RunLoad(Record):
     factor: Annotated[Measure, ranged(1, 20, Kind.RATIO)] = usual(3)
     counted: bool = False
     limber: Annotated[Measure, ranged(0.0, 0.3)] = usual(0)
-    scarfed: Annotated[Measure, ranged(0, 100, Kind.RATIO)] | None = None
+    scarfed: Annotated[Measure, ranged(1, 100, Kind.RATIO)] | None = None
     prop: Coordinate | None = None
 
 

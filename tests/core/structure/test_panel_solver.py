@@ -221,7 +221,7 @@ def test_break_lines_hold_what_is_stated_and_grow_gently(stated: list[float]) ->
 def test_a_plate_without_shear_may_be_stated_by_any_large_stiffness() -> None:
     D = plain().D
     found = [pressed(Panel(1, 1, Edges(), Stiffness(D, np.eye(2) * S))).peak("w").value for S in (1e11, 1e15, 1e18)]
-    assert found == pytest.approx([found[0]] * 3, rel=1e-5)
+    assert found == pytest.approx([found[0]] * 3, rel=3e-5)
     assert found[0] * D[0, 0] == pytest.approx(0.0040624, rel=1e-4)
 
 

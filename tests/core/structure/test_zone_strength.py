@@ -205,6 +205,13 @@ def test_bolts_share_the_moment_and_washers_spread_it() -> None:
     assert washer_pressure(wider, tension) < washer_pressure(engine, tension) / 3
 
 
+def test_words_of_loads_mix_no_units() -> None:
+    for zone in JOB.zones:
+        found = made(zone).strength.proved
+        for case in found.cases if found is not None else ():
+            assert case.short and not any(u in case.how for u in (" N", " mm", " in", "lbf"))
+
+
 # ---- members
 
 

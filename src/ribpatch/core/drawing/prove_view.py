@@ -68,8 +68,8 @@ def prove_maps(made: Proved, case: str, shows: Shows, system: System, room: floa
     legend = Picture((0.0, 0.0), (a, b), values[made.states[0]] / most, "damage", words)
     right = max(x for _, (x, _) in corners) + a
     low, high = min(y for _, (_, y) in corners), max(y for _, (_, y) in corners) + b + 1.5 * LIFT * max(a, b)
-    name = next(c.name for c in made.cases if c.key == case)
-    title = f"{NAMES[shows][0].upper()}{NAMES[shows][1:]} under {name}"
+    name = next(c.short for c in made.cases if c.key == case)
+    title = f"{NAMES[shows][0].upper()}{NAMES[shows][1:]}: {name[0].lower()}{name[1:]}"
     return Maps(Drawing(title, HOLDS, (0.0, low, right, high), tuple(shapes)), corners, legend, most)
 
 

@@ -10,7 +10,6 @@ from msgspec import Struct
 from ribpatch.core.structure.panel_records import Box, PlateLoad
 from ribpatch.core.structure.pressure import area_of, design_pressure, size_of
 from ribpatch.core.structure.transom import engine_cases
-from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Fitting, Zone
@@ -35,6 +34,7 @@ class Case(Struct, frozen=True):
     pad: float = 0.0
     stiff: bool = False
     all_over: bool = False
+    short: str = ""
 
     @property
     def force(self) -> float:
@@ -66,10 +66,18 @@ def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Ca
         pad = pad_at(panel, spot_of(zone, panel), shelf.rule("prove.foot"))
         area = pad.size[0] * pad.size[1]
         person = loads.person.si
-        made.append(Case("stand", "a person standing", (PlateLoad(pad, person),), "on both feet", True, area))
+        made.append(
+            Case("stand", "a person standing", (PlateLoad(pad, person),), "on both feet", True, area, short="Standing")
+        )
         made.append(
             Case(
-                "jump", "a landing", (PlateLoad(pad, person * loads.jump.si),), f"{loads.jump.si:g} times", False, area
+                "jump",
+                "a landing",
+                (PlateLoad(pad, person * loads.jump.si),),
+                f"{loads.jump.si:g} times",
+                False,
+                area,
+                short="Landing",
             )
         )
     pulled = [f for f in zone.fittings if f.pull is not None and not f.opening]
@@ -79,7 +87,7 @@ def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Ca
         made.append(_pressed(zone, panel, boat))
     if zone.kind == "transom" and zone.proof.engine is not None:
         made += [
-            Case(e.key, e.name, e.loads, e.how, e.key == "thrust", e.pad, stiff=True)
+            Case(e.key, e.name, e.loads, e.how, e.key == "thrust", e.pad, stiff=True, short=e.key.capitalize())
             for e in engine_cases(zone.proof.engine, panel, shelf)
         ]
     return tuple(made)
@@ -97,8 +105,10 @@ def _pull(zone: Zone, panel: ZonePanel, fitting: Fitting) -> Case:
     x, y = min(max(at[0], w / 2), panel.a - w / 2), min(max(at[1], h / 2), panel.b - h / 2)
     box = Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
     load = PlateLoad(box, -force * sin(rise), my=force * cos(rise) * loads.lever.si)
-    how = f"{shown(force, Kind.FORCE, 'metric')}, {loads.lift.si:g}° up, {loads.lever.si * 1e3:.0f} mm over the panel"
-    return Case(f"pull.{fitting.id}", f"pull on {fitting.name}", (load,), how, stiff=True)
+    how = f"its line {loads.lift.si:g}° up, at the height stated"
+    return Case(
+        f"pull.{fitting.id}", f"pull on {fitting.name}", (load,), how, stiff=True, short=f"Pull: {fitting.name}"
+    )
 
 
 def _pressed(zone: Zone, panel: ZonePanel, boat: Boat) -> Case:
@@ -108,7 +118,15 @@ def _pressed(zone: Zone, panel: ZonePanel, boat: Boat) -> Case:
     else:
         value, how = zone_pressure(zone, panel, boat), "by the pressure rule"
     whole = Box(0, 0, panel.a, panel.b)
-    return Case("pressure", "pressure", (PlateLoad(whole, value * panel.a * panel.b),), how, True, all_over=True)
+    return Case(
+        "pressure",
+        "pressure",
+        (PlateLoad(whole, value * panel.a * panel.b),),
+        how,
+        True,
+        all_over=True,
+        short="Pressure",
+    )
 
 
 def zone_pressure(zone: Zone, panel: ZonePanel, boat: Boat) -> float:

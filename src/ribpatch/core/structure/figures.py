@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from ribpatch.core.table import Cell
     from ribpatch.core.units import System
 
+DECIDE = "Screening: local codes, the builder's data, a licensed surveyor or naval architect decide."
 SCREEN = (
     "screening: flat panel, small deflections, edges as stated; local codes, the builder's data, a licensed surveyor "
     "or naval architect decide"
@@ -51,6 +52,18 @@ def prove_figures(made: ZoneStrength, prefix: str) -> tuple[Figure, ...]:
             _run_figures(book, model, given)
     _scantling_figures(book, made)
     return book.figures
+
+
+def one_figure(made: ZoneStrength, state: State, key: str, case: str = "") -> Figure | None:
+    """The figure of one check by itself, without all the others being worked out; none if not governed by ``case``."""
+    model = None if made.fault else made.model
+    checks = model.checks_in(state) if model is not None else ()
+    found = next((c for c in checks if c.key == key and case in ("", c.case)), None)
+    if model is None or found is None:
+        return None
+    book = FigureBook(f"{made.zone.id}.prove")
+    _check_figures(book, found, state, _given(model))
+    return book.figures[0]
 
 
 def _given(model: Proved | RunModel | TabRun) -> tuple[Given, ...]:
@@ -273,8 +286,7 @@ def margin_table(made: ZoneStrength, system: System) -> Table | None:
         why = f"{check.note}; {check.method}" if check.note else check.method
         rows.append(Row(check.key, tuple(cells), "warn" if check.margin < 1 else "", why))
     columns = ("check", "before", "damaged", "repaired", "limit", "margin", "governed by")
-    how = "Each row tells its method under the pointer"
-    note = f"Margin: limit ÷ value, {STATE_NAMES[last]}. {how}. {SCREEN.capitalize()}."
+    note = f"Margin: limit ÷ value, {STATE_NAMES[last]}; each row tells its method under the pointer. {DECIDE}"
     return Table(columns, tuple(rows), note, "Ask back")
 
 
@@ -355,7 +367,7 @@ def trial_table(made: ZoneStrength, system: System) -> Table | None:
         )
         rows.append(Row(f"flex.{flex.id}", cells, "" if told.agrees else "warn", told.words))
     columns = ("reading", "expected", "band", "read", "says")
-    return Table(columns, tuple(rows), SCREEN.capitalize() + ".")
+    return Table(columns, tuple(rows), DECIDE)
 
 
 def _band(expected: Expected, system: System) -> str:

@@ -23,6 +23,10 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 
+MARGINS = (62, 52, 40, 34)  # round a drawing: left, top, right, bottom, pixels
+LEGEND = 20  # more below where there is one
+
+
 class Tool(Protocol):
     """What a stage does with the mouse and keys over a canvas. Each returns whether it used the event."""
 
@@ -63,6 +67,7 @@ class Canvas(QWidget):
         self._figure_boxes: list[tuple[QRectF, Figure]] = []
         self.legend: Picture | None = None
         self.legend_note = ""
+        self.margins = MARGINS
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._layers: list[SpotLayer] = []
@@ -105,7 +110,9 @@ class Canvas(QWidget):
     def view(self) -> View:
         """The view in use."""
         assert self._drawing is not None
-        base = fitted(self._drawing, self.width(), self.height(), (62, 52, 40, 54 if self.legend else 34))
+        left, top, right, bottom = self.margins
+        below = bottom + (LEGEND if self.legend else 0)
+        base = fitted(self._drawing, self.width(), self.height(), (left, top, right, below))
         centre = QPointF(self.width() / 2, self.height() / 2)
         x = centre.x() + (base.x - centre.x()) * self._zoom + self._pan.x()
         y = centre.y() + (base.y - centre.y()) * self._zoom + self._pan.y()

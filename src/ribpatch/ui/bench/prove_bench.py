@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps
+from ribpatch.core.structure.figures import one_figure
 from ribpatch.core.structure.zone_panel import STATE_NAMES, State
 from ribpatch.core.units import Kind, shown
 from ribpatch.stages import stage_of
@@ -33,6 +34,8 @@ if TYPE_CHECKING:
     from ribpatch.ui.tasks import Tasks
 
 BENT = "bent shape"
+SHORT: dict[Shows, str] = {"deflection": "deflection", "strain": "strain", "shear": "core shear"}
+MARGINS = (20, 44, 20, 20)  # left, top, right, bottom of the maps, pixels
 
 
 class ProveBench(QWidget):
@@ -46,18 +49,20 @@ class ProveBench(QWidget):
         self._case: dict[str, str] = {}
         self.shows: Shows = "deflection"
         self._maps: Maps | None = None
+        self._told = ""  # the zone that the words under the maps are about
         self._proved: Proved | None = None
         self.map_canvas, self.bent_canvas = Canvas("panel under load"), Canvas("bent shape")
         self.map_canvas.asked.connect(self.asked)
         self.members = MemberTool(session, self._place, self._tell)
         self.map_canvas.tools = (self.members,)
         self.map_canvas.setMouseTracking(True)
+        self.map_canvas.margins = MARGINS
         self._cases, self._kinds = QHBoxLayout(), QHBoxLayout()
         self.case_buttons: dict[str, QPushButton] = {}
         self.kind_buttons: dict[str, QPushButton] = {}
         self._case_group, self._kind_group = QButtonGroup(self), QButtonGroup(self)
-        for shows, name in NAMES.items():
-            self.kind_buttons[shows] = self._button(name, self._kinds, self._kind_group, self._show_kind(shows))
+        for shows in NAMES:
+            self.kind_buttons[shows] = self._button(SHORT[shows], self._kinds, self._kind_group, self._show_kind(shows))
         self.kind_buttons["deflection"].setChecked(True)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
@@ -135,6 +140,9 @@ class ProveBench(QWidget):
         """Show the zone worked on."""
         self.below.turn_to(stage_of("prove"))
         zone = self._session.zone
+        if self._session.zone_id != self._told:
+            self._told = self._session.zone_id
+            self._tell("")
         self._maps, self._proved = None, None
         self.members.active = False
         if zone is None:
@@ -173,7 +181,7 @@ class ProveBench(QWidget):
         self.kind_buttons["shear"].setEnabled(not solid)
         shows: Shows = "deflection" if solid and self.shows == "shear" else self.shows
         self.kind_buttons[shows].setChecked(True)
-        self._show_cases(tuple((c.key, c.name) for c in proved.cases), case)
+        self._show_cases(tuple((c.key, c.short) for c in proved.cases), case)
         room = self.map_canvas.width() / max(self.map_canvas.height() - 80, 60)
         maps = prove_maps(proved, case, shows, system, round(room, 1))
         self._maps, self._proved = maps, proved
@@ -218,7 +226,8 @@ class ProveBench(QWidget):
         proved = made.strength.proved
         last = proved.states[-1] if proved is not None else "before"
         key = f"deflection.{case}" if self.shows == "deflection" else self.shows
-        figure = made.strength.by_id.get(f"{last}.{key}")
+        name = next((c.name for c in proved.cases if c.key == case), "") if proved is not None else ""
+        figure = one_figure(made.strength, last, key, name)
         return (figure,) if figure is not None else ()
 
     def _show_bent(self, drawing: Drawing) -> None:

@@ -39,7 +39,7 @@ class MarginsPage(Page):
         self._ways = QVBoxLayout()
         self._ways.setSpacing(3)
         self._side = QWidget()
-        self._side.setFixedWidth(236)
+        self._side.setFixedWidth(272)
         self._side.hide()
         right = QVBoxLayout(self._side)
         right.setContentsMargins(4, 0, 0, 0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from tests.core.structure.second_calculations import plain
 
 from ribpatch.core.edits import draw_cut, draw_extent
 from ribpatch.core.errors import BadStructure, InvalidValue
@@ -12,12 +13,14 @@ from ribpatch.core.plan import ZonePlan, plan
 from ribpatch.core.proof import RunLoad, Span
 from ribpatch.core.proof_edits import add_member, flex_at, state_engine
 from ribpatch.core.record import evolve
-from ribpatch.core.remedies import HEIGHTS, PLIES, remedy_table, ways_of, worked
+from ribpatch.core.remedies import HEIGHTS, PLIES, ask_back, remedy_table, ways_of, worked
 from ribpatch.core.structure.beam import Beam, BeamLoad, Prop, solve_beam
 from ribpatch.core.structure.cases import pad_at
+from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener
+from ribpatch.core.structure.panel_solver import solve_panel
 from ribpatch.core.structure.pressure import BoatSize, along_factor, area_factor, design_pressure
 from ribpatch.core.structure.proved import regions
-from ribpatch.core.structure.scantlings import plies_of
+from ribpatch.core.structure.scantlings import Change, becomes_light, plies_of
 from ribpatch.core.structure.transom import clamp_box
 from ribpatch.core.structure.zone_panel import boxes_of, panel_box
 from ribpatch.core.units import Measure, usual
@@ -123,6 +126,40 @@ def test_layers_of_a_cloth_for_a_thickness() -> None:
     assert count == int(np.ceil(0.0069 / one - 1e-6)) and 0.0005 < one < 0.002
 
 
+def test_the_least_pressure_on_a_bottom_and_how_far_a_thickening_runs() -> None:
+    wide = design_pressure(BoatSize(9.6, 8.7, 2.9, 1.3, 3400, "D"), "bottom", (4.0, 4.0), 0.0, 0.0)
+    assert wide.value == wide.least == pytest.approx(450 * 3400**0.33 + 900 * 8.7 * 0.4)
+    (row, *_) = becomes_light(JOB.boat, Change(length=2.0), (1.0, 0.5), 0.3, 0.0)
+    assert row.reach == pytest.approx(40 * (row.then - row.now) + 0.1)
+
+
+@pytest.mark.parametrize(
+    ("edges", "factor"),
+    [("SS", 48), ("CC", 192), ("CS", 48 * 16 / 7), ("SC", 48 * 16 / 7)],
+)
+@pytest.mark.parametrize("axis", ["x", "y"])
+def test_a_stiff_member_on_a_limp_panel_is_a_beam_held_as_the_edges_are(edges: str, factor: float, axis: str) -> None:
+    """A force on its middle: F L3 / 48, 192, and 7 F L3 / 768 EI."""
+    limp = plain(t=0.0004)
+    if axis == "x":
+        panel = Panel(1.0, 0.8, Edges(edges[0], edges[1], "S", "S"), limp, (), (PlateStiffener("x", 0.4, 500.0),))  # type: ignore[arg-type]  # letters
+        load, at = Box(0.5, 0.4, 0.5, 0.4), (0.5, 0.4)
+    else:
+        panel = Panel(0.8, 1.0, Edges("S", "S", edges[0], edges[1]), limp, (), (PlateStiffener("y", 0.4, 500.0),))  # type: ignore[arg-type]  # letters
+        load, at = Box(0.4, 0.5, 0.4, 0.5), (0.4, 0.5)
+    field = solve_panel(panel, ((PlateLoad(load, 10.0),),)).field
+    assert float(field.at(*map(np.array, at))["w"]) == pytest.approx(10.0 / (factor * 500.0), rel=0.01)
+
+
+def test_a_member_along_a_free_edge_carries_as_one_inside_does() -> None:
+    limp = plain(t=0.0004)
+    for place in (0.0, 0.8):
+        edges = Edges("S", "S", "F" if place == 0 else "S", "F" if place > 0 else "S")
+        panel = Panel(1.0, 0.8, edges, limp, (), (PlateStiffener("x", place, 500.0),))
+        field = solve_panel(panel, ((PlateLoad(Box(0.5, place, 0.5, place), 10.0),),)).field
+        assert float(field.at(np.array(0.5), np.array(place))["w"]) == pytest.approx(10.0 / (48 * 500.0), rel=0.01)
+
+
 # ---- beams at their edges
 
 
@@ -187,6 +224,24 @@ def test_a_reading_of_nothing_is_refused_and_an_engine_has_usual_values() -> Non
 
 
 # ---- remedies
+
+
+def test_the_answer_is_the_first_amount_that_does_of_all() -> None:
+    zone = JOB.zone("z4")
+    loads = evolve(zone.proof.loads, pressure=usual(60_000.0))
+    zone_plan = made(evolve(zone, proof=evolve(zone.proof, loads=loads)))
+    way = next(w for w in ways_of(zone_plan) if w.key == "stiffener")
+
+    def margin(amount: float) -> float:
+        proved = worked(zone_plan, way.make(amount)).strength.proved
+        assert proved is not None
+        return next(c.margin for c in proved.checks_in("repaired") if c.key == "deflection.pressure")
+
+    margins = [margin(a) for a in way.amounts]
+    first = next(n for n, m in enumerate(margins) if m >= 1)
+    answer = next(a for a in ask_back(zone_plan, "deflection.pressure", "metric") if a.way == "stiffener")
+    assert answer.scheme is not None and answer.scheme.members[-1].height.si == way.amounts[first]
+    assert answer.margin == pytest.approx(margins[first]) and f"({margins[first]:.2f})" in answer.words
 
 
 def test_names_and_amounts_of_the_ways() -> None:

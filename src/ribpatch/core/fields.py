@@ -78,6 +78,10 @@ _PROOF: dict[str, FieldSpec] = {
     _P + "run.counted": FieldSpec("The core"),
     _P + "run.limber": FieldSpec("Limber hole", Kind.SIZE, "Height of the hole at the foot."),
     _P + "run.prop": FieldSpec("Post under it at", Kind.SIZE, "From its first end.", optional=True, empty="none"),
+    _P + "run.kind": FieldSpec("Shape"),
+    _P + "run.sister": FieldSpec(
+        "Sistered with", Kind.SIZE, "A strip of the new laminate bonded to its side.", optional=True, empty="nothing"
+    ),
     _P + "run.scarfed": FieldSpec("Splice", Kind.RATIO, "Taper of a scarfed splice.", optional=True, empty="none"),
     _P + "trial.force": FieldSpec("Test load", Kind.FORCE),
     _P + "trial.kind": FieldSpec("Test"),

@@ -94,6 +94,7 @@ class Trial(Record):
 class RunLoad(Record):
     """A stringer, frame or beam: its section, its span and what it carries. Ends as a beam's."""
 
+    kind: Literal["hat", "box", "angle", "flat", "I"] = "hat"
     span: Size | None = None
     first: Literal["supported", "clamped"] = "supported"
     last: Literal["supported", "clamped"] = "supported"
@@ -108,6 +109,7 @@ class RunLoad(Record):
     limber: Annotated[Measure, ranged(0.0, 0.3)] = usual(0)
     scarfed: Annotated[Measure, ranged(1, 100, Kind.RATIO)] | None = None
     prop: Coordinate | None = None
+    sister: Annotated[Measure, ranged(0.001, 0.2)] | None = None
 
 
 class Proof(Record):

@@ -109,3 +109,31 @@ def test_tabbing_shares_the_load_between_two_legs_and_mat_only_is_told() -> None
     assert weak.mat_only("repaired")
     plies = next(c for c in weak.checks_in("repaired") if c.key == "plies")
     assert "nothing but mat" in plies.note
+
+
+@pytest.mark.parametrize(
+    ("kind", "names"),
+    [
+        ("hat", {"plating", "webs", "crown", "flanges"}),
+        ("box", {"plating", "webs", "crown"}),
+        ("angle", {"plating", "web", "crown", "flange"}),
+        ("I", {"plating", "web", "crown", "flanges"}),
+        ("flat", {"plating", "web"}),
+    ],
+)
+def test_every_shape_has_its_parts_on_the_plating(kind: str, names: set[str]) -> None:
+    made = model(stringer(kind=kind))
+    assert {p.name for p in made.old.parts} == names
+    t = made.walls[0].thickness
+    webs = next(p for p in made.old.parts if p.name.startswith("web"))
+    assert webs.width == pytest.approx({"hat": 2 * t, "box": 2 * t, "flat": 0.038 + 2 * t}.get(kind, t))
+    assert made.old.top == pytest.approx(0.18) and made.old.bottom == pytest.approx(-0.009)
+
+
+def test_a_sister_stiffens_the_rebuilt_stretch_only() -> None:
+    alone, sistered = model(stringer()), model(stringer(sister=usual(0.02)))
+    assert sistered.old.EI == alone.old.EI
+    assert alone.new is not None and sistered.new is not None
+    E = next(p.E for p in sistered.new.parts if p.name == "sister")
+    assert sistered.new.EI > alone.new.EI
+    assert pytest.approx(E * 0.02 * 0.18) == sistered.new.EA - alone.new.EA

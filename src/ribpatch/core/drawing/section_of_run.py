@@ -62,6 +62,10 @@ def _section(section: Section, middle: float, role: str) -> list[Shape]:
         elif p.name == "flanges":
             one = p.width / 2
             boxes = ((middle - outer / 2 - one, one), (middle + outer / 2, one))
+        elif p.name == "sister":
+            boxes = ((middle + outer / 2, p.width),)
+        elif p.name == "flange":
+            boxes = ((middle, p.width),)
         else:
             boxes = ((middle - p.width / 2, p.width),)
         kind = "new-core" if p.name == "filling" else role

@@ -107,6 +107,14 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
         share = _strain_share(self, state, acting, x, y, parts) if shows == "strain" else None
         return _shear_share(self, state, acting, x, y, parts) if share is None else share
 
+    def share_at(self, state: State, case: str, shows: Shows, at: tuple[float, float]) -> float:
+        """Share of a limit in use at a place of the panel, m."""
+        x, y = (np.array([v]) for v in at)
+        parts = self.field(state, case).at(x, y)
+        acting = next(c for c in self.cases if c.key == case)
+        work = _strain_share if shows == "strain" else _shear_share
+        return float(work(self, state, acting, x, y, parts)[0])
+
     def capacity(self, state: State, x: Floats, y: Floats) -> Floats:
         """Transverse shear force a width at which the core shears at places, N/m, shape of ``x``."""
         made = np.full(x.shape, self.panel.laminate.core_capacity())

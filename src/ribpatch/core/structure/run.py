@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.records import Core
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.units import Measure
 
 _ENDS: dict[str, End] = {"supported": "S", "clamped": "C"}
 BEAM = "beam with shear, integrated along [24]; section on effective plating [25]"
@@ -153,7 +154,7 @@ def run_model(
     left = 1 - sum(filling.wet_loss) / 2 if filling is not None else 1.0
     bad = run_section(zone, walls[0], filling, left, plating, shelf)
     changed = walls[1] is not walls[0]
-    new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf) if changed else None
+    new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf, run.sister) if changed else None
     inside = _within(stretches_of(patch.extent.likely), start, span)
     cut = _within(stretches_of(patch.cut.region), start, span)
     return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed)
@@ -164,8 +165,20 @@ def _within(stretches: tuple[tuple[float, float], ...], start: float, span: floa
     return tuple((a, b) for a, b in clipped if b - a > 1e-4)
 
 
-def run_section(zone: Zone, wall: Layup, filling: Core | None, left: float, plating: float, shelf: Shelf) -> Section:
-    """The section of a run: a hat over its filling, on the plating that works with it; heights from the plating up."""
+def run_section(
+    zone: Zone,
+    wall: Layup,
+    filling: Core | None,
+    left: float,
+    plating: float,
+    shelf: Shelf,
+    sister: Measure | None = None,
+) -> Section:
+    """The section of a run on the plating that works with it; heights from the plating up.
+
+    A hat and a box have two webs round what fills them, the others one; a flat is all wall. ``sister`` is a strip of
+    the wall's laminate beside it.
+    """
     run, t = zone.proof.run, wall.thickness
     _, y0, _, y1 = polygon_of(zone.outline).bounds
     inner = zone.build.core.thickness.si if zone.build.core is not None else 0.0
@@ -173,20 +186,24 @@ def run_section(zone: Zone, wall: Layup, filling: Core | None, left: float, plat
     crown = run.crown.si if run.crown is not None else inner + 2 * t
     height, crown = max(height, 2 * t), max(crown, 2 * t)
     E, G = moduli(wall, "x")
-    foot = crown + 2 * run.flange.si
-    width = effective_width(plating, foot, run.spacing.si, shelf.rule("prove.plating"))
-    parts = [SectionPart("plating", width, plating, -plating, E, 0.0)]
     low = min(run.limber.si, height - t - 1e-3) if run.limber.si > 0 else 0.0
-    parts.append(SectionPart("webs", 2 * t, height - t - low, low, E, G))
-    parts.append(SectionPart("crown", crown, t, height - t, E, 0.0))
-    if run.flange.si > 0:
-        parts.append(SectionPart("flanges", 2 * run.flange.si, t, 0.0, E, 0.0))
-    if run.counted and filling is not None and crown > 2 * t:
-        parts.append(
-            SectionPart(
-                "filling", crown - 2 * t, height - t - low, low, filling.modulus * left, filling.shear_modulus * left
-            )
-        )
+    flange = run.flange.si if run.kind != "box" else 0.0
+    legs = {"angle": 1, "flat": 0, "box": 0}.get(run.kind, 2)
+    width = effective_width(plating, crown + legs * flange, run.spacing.si, shelf.rule("prove.plating"))
+    parts = [SectionPart("plating", width, plating, -plating, E, 0.0)]
+    if run.kind == "flat":
+        parts.append(SectionPart("web", crown, height - low, low, E, G))
+    else:
+        webs = 2 if run.kind in ("hat", "box") else 1
+        parts.append(SectionPart("webs" if webs == 2 else "web", webs * t, height - t - low, low, E, G))
+        parts.append(SectionPart("crown", crown, t, height - t, E, 0.0))
+    if legs and flange > 0:
+        parts.append(SectionPart("flanges" if legs == 2 else "flange", legs * flange, t, 0.0, E, 0.0))
+    if run.counted and filling is not None and crown > 2 * t and run.kind in ("hat", "box"):
+        E_core, G_core = filling.modulus * left, filling.shear_modulus * left
+        parts.append(SectionPart("filling", crown - 2 * t, height - t - low, low, E_core, G_core))
+    if sister is not None:
+        parts.append(SectionPart("sister", sister.si, height - low, low, E, G))
     made = Section(tuple(parts))
     made.check()
     return made
@@ -255,7 +272,7 @@ def _bearing(model: RunModel, state: State) -> Check | None:
     core = model.shelf.core(chosen or build.core.core)
     low, high = model.foot
     crown = model.section_at(state, (low + high) / 2)
-    wide = next((p.width for p in crown.parts if p.name == "crown"), 0.05)
+    wide = next((p.width for p in crown.parts if p.name in ("crown", "web")), 0.05)
     pressure = run.mass.si * GRAVITY * run.factor.si / max((high - low) * wide, 1e-4)
     bad = state == "damaged" and any(a < high and b > low for a, b in model.bad_stretches)
     left = 1 - sum(core.wet_loss) / 2 if bad else 1.0

@@ -294,6 +294,9 @@ class ProveBench(QWidget):
             f"moment along {shown(parts['mx'], Kind.MOMENT, system)}",
             f"across {shown(parts['my'], Kind.MOMENT, system)}",
         ]
+        if self.shows != "deflection":
+            share = self._proved.share_at(state, case, self.shows, at)
+            words.append(f"{NAMES[self.shows]} {shown(share, Kind.PERCENT, system)}")
         return f"{STATE_NAMES[state]} at {where}: {', '.join(words)}"
 
     def set_theme(self, theme: str) -> None:

@@ -124,12 +124,15 @@ class ProveStage(Stage):
     def _run_card(self) -> None:
         card = self.run_card = self.card("The run", ("panel", "run"))
         ends = (("supported", "supported"), ("clamped", "clamped"))
+        shapes = tuple((k, k) for k in ("hat", "box", "angle", "flat", "I"))
+        self.choice(card, shapes, "proof", "run", "kind", label="Shape")
         self.choice(card, ends, "proof", "run", "first", label="First end")
         self.choice(card, ends, "proof", "run", "last", label="Last end")
         for name in (
             "span",
             "prop",
             "scarfed",
+            "sister",
             "spacing",
             "plating",
             "height",

@@ -227,7 +227,7 @@ def _with_knees(made: ZonePlan, depth: float, count: int) -> Scheme:
     return _with_members(made, members, "knee")
 
 
-@remembered(96)
+@remembered(24)
 def worked(made: ZonePlan, scheme: Scheme) -> ZonePlan:
     """The zone as it would be with another scheme."""
     return zone_plan(evolve(made.zone, scheme=scheme, others=()), made.air, made.boat, made.shelf)

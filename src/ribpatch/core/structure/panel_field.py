@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -16,6 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
 
     Ints = NDArray[np.intp]
+    Scan = tuple[Floats, Floats, dict["Part", Floats]]  # places along and across, m, and the parts there
 
 Part = Literal["w", "mx", "my", "mxy", "qx", "qy", "kx", "ky", "kxy"]
 PARTS: tuple[Part, ...] = ("w", "kx", "ky", "kxy", "mx", "my", "mxy", "qx", "qy")
@@ -32,7 +32,7 @@ class Peak(Struct, frozen=True):
     y: float
 
 
-class PanelField(Struct, frozen=True, eq=False, dict=True):
+class PanelField(Struct, frozen=True, eq=False):
     """One load case. ``modes`` is (nx, ny, 3, n, n): the modes of w, tx, ty of every piece; ``strains`` (nx ny, 5, 5)
     D over S of it.
     """
@@ -79,9 +79,8 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
         rows = (value[..., 0], *np.moveaxis(k, -1, 0), *np.moveaxis(m, -1, 0), *np.moveaxis(q, -1, 0))
         return dict(zip(PARTS, rows, strict=True))
 
-    @cached_property
-    def scan(self) -> tuple[Floats, Floats, dict[Part, Floats]]:
-        """Every part on a grid of every piece, shape (nx, ny, PER, PER)."""
+    def scan(self) -> Scan:
+        """Every part on a grid of every piece, shape (nx, ny, PER, PER); not kept, for it is large."""
         t = np.linspace(0, 1, PER)
         x = self.xs[:-1, None] + np.diff(self.xs)[:, None] * t
         y = self.ys[:-1, None] + np.diff(self.ys)[:, None] * t
@@ -102,9 +101,9 @@ class PanelField(Struct, frozen=True, eq=False, dict=True):
         grid_y = np.broadcast_to(y[None, :, None, :], shape)
         return grid_x, grid_y, dict(zip(PARTS, rows, strict=True))
 
-    def peak(self, part: Part, sign: int = 0) -> Peak:
+    def peak(self, part: Part, sign: int = 0, scan: Scan | None = None) -> Peak:
         """Where a part is greatest: of either sign, or the most positive (1) or negative (-1)."""
-        x, y, parts = self.scan
+        x, y, parts = self.scan() if scan is None else scan
 
         def weigh(values: Floats) -> Floats:
             return np.asarray(np.abs(values) if sign == 0 else sign * values)

@@ -71,7 +71,7 @@ def solve_panel(
     return Solved(panel, *_solved(panel, cases, chosen, (xs, ys)))
 
 
-_SOLVED: Known[tuple[object, ...], Solved] = Known(40)
+_SOLVED: Known[tuple[object, ...], Solved] = Known(24)
 
 
 def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...]) -> Solved:

@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.structure.cases import Case
     from ribpatch.core.structure.laminates import PanelLaminate
-    from ribpatch.core.structure.panel_field import PanelField, Part
+    from ribpatch.core.structure.panel_field import PanelField, Part, Scan
     from ribpatch.core.structure.panel_solver import Solved
 
     Mask = NDArray[np.bool_]
@@ -158,12 +158,13 @@ def checks_of(made: Proved, state: State) -> tuple[Check, ...]:
     """Every check of a zone's panel in a state. Raises BadStructure."""
     found: list[Check] = []
     fields = made.fields(state)
+    scans = [field.scan() for field in fields]
     limit = made.panel.span * _share(made)
-    for case, field in zip(made.cases, fields, strict=True):
+    for case, field, scan in zip(made.cases, fields, scans, strict=True):
         if case.limited:
-            peak = field.peak("w")
+            peak = field.peak("w", scan=scan)
             found.append(Check(f"deflection.{case.key}", "deflection", peak.value, limit, Kind.SIZE, case.name, SOLVER))
-    some = (_strain(made, state), _shear(made, state), _edges(made, state), _crushing(made, state))
+    some = (_strain(made, state, scans), _shear(made, state, scans), _edges(made, state), _crushing(made, state))
     found += [c for c in some if c is not None]
     return (*found, *_bolts(made, state))
 
@@ -175,11 +176,10 @@ def _share(made: Proved) -> float:
     return made.shelf.rule(LIMIT_RULE.get(made.zone.kind, "prove.limit.deck"))
 
 
-def _strain(made: Proved, state: State) -> Check | None:
+def _strain(made: Proved, state: State, scans: list[Scan]) -> Check | None:
     """The worst first-ply strain of all cases."""
     best: tuple[float, str] = (0.0, "")
-    for case, field in zip(made.cases, made.fields(state), strict=True):
-        x, y, parts = field.scan
+    for case, (x, y, parts) in zip(made.cases, scans, strict=True):
         share = _strain_share(made, state, case, x, y, parts)
         best = max(best, (float(share.max()), case.name))
     limit = 1 / made.shelf.rule("prove.factor.strain")
@@ -187,13 +187,12 @@ def _strain(made: Proved, state: State) -> Check | None:
     return Check("strain", "strain in the faces", best[0], limit, Kind.PERCENT, best[1], method) if best[1] else None
 
 
-def _shear(made: Proved, state: State) -> Check | None:
+def _shear(made: Proved, state: State, scans: list[Scan]) -> Check | None:
     """The worst shear in the core of all cases."""
     if made.panel.laminate.sandwich is None:
         return None
     best: tuple[float, str] = (0.0, "")
-    for case, field in zip(made.cases, made.fields(state), strict=True):
-        x, y, parts = field.scan
+    for case, (x, y, parts) in zip(made.cases, scans, strict=True):
         best = max(best, (float(_shear_share(made, state, case, x, y, parts).max()), case.name))
     limit = 1 / made.shelf.rule("prove.factor.core")
     method = (
@@ -222,13 +221,11 @@ def _edges(made: Proved, state: State) -> Check | None:
     panel, scheme = made.panel, made.zone.scheme
     t = np.linspace(0.1, 0.9, 33)
     for case, field in zip(made.cases, made.fields(state), strict=True):
-        for side, held in enumerate(panel.edges.all):
-            if held == "F":
-                continue
-            along = np.full(t.shape, (0.0, panel.a, 0.0, panel.b)[side])
-            x, y, part = (along, t * panel.b, "qx") if side < 2 else (t * panel.a, along, "qy")
-            flow = np.abs(field.at(x, y)["qx" if part == "qx" else "qy"])
-            best = max(best, (float(flow.max()), case.name))
+        upright = field.on_grid(np.array([0.0, panel.a]), t * panel.b)["qx"]
+        level = field.on_grid(t * panel.a, np.array([0.0, panel.b]))["qy"]
+        flows = (upright[:, 0], upright[:, 1], level[0], level[1])
+        held = [np.abs(flow).max() for flow, hold in zip(flows, panel.edges.all, strict=True) if hold != "F"]
+        best = max(best, (float(max(held)), case.name))
     if not best[1]:
         return None
     tabbing = scheme.laminate.tabbing

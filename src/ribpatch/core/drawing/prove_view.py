@@ -144,12 +144,13 @@ def _ring(box: Box, corner: Point) -> Ring:
 def bent_shapes(made: Proved, case: str, system: System) -> Drawing:
     """The shape of every state along the line through the greatest deflection, on one exaggerated scale."""
     fields = {state: made.field(state, case) for state in made.states}
-    last = fields[made.states[-1]].peak("w")
-    along = "x" if made.panel.a >= made.panel.b else "y"
-    span = made.panel.a if along == "x" else made.panel.b
+    last, (a, b) = fields[made.states[-1]], (made.panel.a, made.panel.b)
+    along, span = ("x", a) if a >= b else ("y", b)
     t = np.linspace(0, span, 121)
-    across = np.full_like(t, last.y if along == "x" else last.x)
-    one = across[:1]
+    # The line through the greatest deflection, to a hundredth of the side that it crosses.
+    x, y = np.linspace(0, a, 101), np.linspace(0, b, 101)
+    row, column = np.unravel_index(int(np.abs(last.on_grid(x, y)["w"]).argmax()), (101, 101))
+    one = (y[row] if along == "x" else x[column]) * np.ones(1)
     curves = {s: f.on_grid(*((t, one) if along == "x" else (one, t)))["w"].ravel() for s, f in fields.items()}
     return _bent(curves, t, span, system, f"along {along}, through the greatest deflection")
 

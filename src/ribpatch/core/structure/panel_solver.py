@@ -200,9 +200,10 @@ def _columns(outer: Floats, load: Floats, layout: Layout) -> tuple[Floats, Float
     nx, ny = layout.nx, layout.ny
     K, F = np.zeros((nx, layout.size, layout.size)), np.zeros((nx, layout.size, load.shape[2]))
     outer, load = outer.reshape(nx, ny, *outer.shape[1:]), load.reshape(nx, ny, *load.shape[1:])
+    flat = K.reshape(nx, -1)
     for j in range(ny):
         at = layout.piece(j)
-        K[:, at[:, None], at] += outer[:, j]
+        flat[:, (at[:, None] * layout.size + at).ravel()] += outer[:, j].reshape(nx, -1)
         F[:, at] += load[:, j]
     # A line shared by two columns takes its loads from the pieces of both: nothing is counted twice.
     return K, F

@@ -61,12 +61,18 @@ def products(degree: int = DEGREE) -> Floats:
     return np.asarray(np.einsum("aqi,bqj,q->abij", both, both, weight / 2))
 
 
+@lru_cache(maxsize=64)
+def _both_ways(ax: int, bx: int, ay: int, by: int, degree: int) -> Floats:
+    """Integrals over a piece of all modes by all modes, with their derivatives in x and y, shape (n2, n2)."""
+    line = products(degree)
+    return np.asarray(np.kron(line[ax, bx], line[ay, by]))
+
+
 def stiffness_of(strains: Floats, hx: Floats, hy: Floats, degree: int = DEGREE) -> Floats:
     """Stiffness of pieces of hx by hy m, ``strains`` (e, 5, 5) of D over S; shape (e, 3 n2, 3 n2), n2 = (degree + 1)2.
 
     Unknowns by field, then mode in x, then mode in y.
     """
-    line = products(degree)
     n2 = (degree + 1) ** 2
     made = np.zeros((len(hx), FIELDS, n2, FIELDS, n2))
     for c, f, ax, ay in TERMS:
@@ -75,7 +81,7 @@ def stiffness_of(strains: Floats, hx: Floats, hy: Floats, degree: int = DEGREE) 
                 continue
             scale = strains[:, c, d] * hx ** (1 - ax - bx) * hy ** (1 - ay - by)
             if scale.any():
-                made[:, f, :, g, :] += scale[:, None, None] * np.kron(line[ax, bx], line[ay, by])
+                made[:, f, :, g, :] += scale[:, None, None] * _both_ways(ax, bx, ay, by, degree)
     for f in range(FIELDS):
         for g in range(f):
             made[:, f, :, g, :] = np.swapaxes(made[:, g, :, f, :], 1, 2)

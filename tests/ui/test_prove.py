@@ -192,6 +192,9 @@ def test_what_if_names_members_and_explains_wrong_input(window, prove, type_in):
     assert page.lighter.grid.rowCount() == 0
     type_in(page.edits["length"], "1.5 m")
     assert page.lighter.grid.rowCount() > 3
+    first = page.section.chart
+    page.lighter.grid.setCurrentCell(1, 0)
+    assert page.section.isVisibleTo(page) and page.section.chart is not first
     type_in(page.edits["length"], "long")
     assert "⚠" in page.note.text() and page.lighter.grid.rowCount() > 3
     page.plates.click()

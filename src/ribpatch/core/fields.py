@@ -82,6 +82,8 @@ _PROOF: dict[str, FieldSpec] = {
     _P + "run.sister": FieldSpec(
         "Sistered with", Kind.SIZE, "A strip of the new laminate bonded to its side.", optional=True, empty="nothing"
     ),
+    _P + "run.notch": FieldSpec("Notch in the crown", Kind.SIZE, "How deep.", optional=True, empty="none"),
+    _P + "run.notch_at": FieldSpec("Notch at", Kind.SIZE, "From its first end.", optional=True, empty="the middle"),
     _P + "run.scarfed": FieldSpec("Splice", Kind.RATIO, "Taper of a scarfed splice.", optional=True, empty="none"),
     _P + "trial.force": FieldSpec("Test load", Kind.FORCE),
     _P + "trial.kind": FieldSpec("Test"),

@@ -110,6 +110,8 @@ class RunLoad(Record):
     scarfed: Annotated[Measure, ranged(1, 100, Kind.RATIO)] | None = None
     prop: Coordinate | None = None
     sister: Annotated[Measure, ranged(0.001, 0.2)] | None = None
+    notch: Annotated[Measure, ranged(0.001, 0.5)] | None = None
+    notch_at: Coordinate | None = None
 
 
 class Proof(Record):

@@ -94,7 +94,7 @@ def _schemes(made: ZonePlan, system: System) -> Table | None:
 
 
 def _margins(made: ZonePlan, system: System) -> Table | None:
-    from ribpatch.core.structure.figures import margin_table
+    from ribpatch.core.structure.tables import margin_table
 
     return margin_table(made.strength, system)
 
@@ -106,13 +106,13 @@ def _remedies(made: ZonePlan, system: System) -> Table | None:
 
 
 def _scantlings(made: ZonePlan, system: System) -> Table | None:
-    from ribpatch.core.structure.figures import scantling_table
+    from ribpatch.core.structure.tables import scantling_table
 
     return scantling_table(made.strength, system)
 
 
 def _trial(made: ZonePlan, system: System) -> Table | None:
-    from ribpatch.core.structure.figures import trial_table
+    from ribpatch.core.structure.tables import trial_table
 
     return trial_table(made.strength, system)
 

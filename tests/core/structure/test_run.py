@@ -137,3 +137,22 @@ def test_a_sister_stiffens_the_rebuilt_stretch_only() -> None:
     E = next(p.E for p in sistered.new.parts if p.name == "sister")
     assert sistered.new.EI > alone.new.EI
     assert pytest.approx(E * 0.02 * 0.18) == sistered.new.EA - alone.new.EA
+
+
+def test_a_notch_is_a_short_stretch_of_a_lower_section() -> None:
+    whole, cut = model(stringer()), model(stringer(notch=usual(0.06)))
+    assert cut.notched is not None and cut.notched.top == pytest.approx(0.12)
+    assert cut.section_at("before", cut.span / 2) is cut.notched and cut.section_at("before", 0.2) is cut.old
+    found = [next(c for c in m.checks_in("before") if c.key == "strain").value for m in (whole, cut)]
+    assert found[1] > found[0]
+    at = model(stringer(notch=usual(0.06), notch_at=0.9))
+    assert at.section_at("before", 0.9 - at.start) is at.notched
+    with pytest.raises(BadStructure, match="notch lies outside"):
+        model(stringer(notch=usual(0.06), notch_at=0.1))
+
+
+def test_what_is_left_of_a_damaged_joint_takes_all_of_it() -> None:
+    made = joint()
+    before, damaged = (next(c for c in made.checks_in(s) if c.key == "bond").value for s in ("before", "damaged"))  # type: ignore[arg-type]  # states
+    assert 0 < made.bad < made.length == pytest.approx(2.6)
+    assert damaged == pytest.approx(before * made.length / (made.length - made.bad))

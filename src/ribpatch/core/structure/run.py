@@ -15,6 +15,7 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.patch.bonding.shear_lag import Glue, bond_use, mean_stresses
+from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.structure.beam import Beam, BeamAnswer, BeamLoad, End, Prop, Stretch, solve_beam
 from ribpatch.core.structure.members import moduli
 from ribpatch.core.structure.panel_records import refusal
@@ -25,7 +26,7 @@ from ribpatch.core.structure.section import Section, SectionPart, effective_widt
 from ribpatch.core.structure.transom import GRAVITY
 from ribpatch.core.structure.zone_panel import STATES, State
 from ribpatch.core.survey.extent import stretches_of
-from ribpatch.core.units import Kind
+from ribpatch.core.units import Kind, usual
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Zone
@@ -55,6 +56,7 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
     walls: tuple[Layup, Layup]  # old, new
     plating: float
     assumed: tuple[str, ...]
+    notched: Section | None = None
 
     @property
     def states(self) -> tuple[State, ...]:
@@ -102,6 +104,11 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
             rows += [_stretch(self.bad, *s) for s in self.bad_stretches]
         if state == "repaired" and self.new is not None:
             rows += [_stretch(self.new, *s) for s in self.new_stretches]
+        if self.notched is not None and run.notch is not None:
+            at = self.span / 2 if run.notch_at is None else run.notch_at - self.start
+            rows.append(
+                _stretch(self.notched, max(at - 1.5 * run.notch.si, 0.0), min(at + 1.5 * run.notch.si, self.span))
+            )
         props = (Prop(run.prop - self.start),) if run.prop is not None else ()
         ends = (_ENDS[run.first], _ENDS[run.last])
         return Beam(self.span, self.old.EI, ends, _finite(self.old.GA), tuple(rows), props)
@@ -113,6 +120,11 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
 
     def section_at(self, state: State, x: float) -> Section:
         """The section at a place along the span, m."""
+        run = self.zone.proof.run
+        if self.notched is not None and run.notch is not None:
+            at = self.span / 2 if run.notch_at is None else run.notch_at - self.start
+            if abs(x - at) <= 1.5 * run.notch.si:
+                return self.notched
         if state == "repaired" and self.new is not None and any(a <= x <= b for a, b in self.new_stretches):
             return self.new
         if state != "before" and any(a <= x <= b for a, b in self.bad_stretches):
@@ -157,7 +169,19 @@ def run_model(
     new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf, run.sister) if changed else None
     inside = _within(stretches_of(patch.extent.likely), start, span)
     cut = _within(stretches_of(patch.cut.region), start, span)
-    return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed)
+    notched = None
+    if run.notch is not None:
+        if run.notch_at is not None and not start < run.notch_at < start + span:
+            raise refusal("the notch lies outside the span", f"place it between {start:g} and {start + span:g} m")
+        lower = evolve_in(zone.proof, "run", height=usual(max(_height(zone) - run.notch.si, 4 * walls[0].thickness)))
+        notched = run_section(evolve(zone, proof=lower), walls[0], filling, 1.0, plating, shelf)
+    return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed, notched)
+
+
+def _height(zone: Zone) -> float:
+    """Height of the section, m: as stated, else the zone's."""
+    _, y0, _, y1 = polygon_of(zone.outline).bounds
+    return zone.proof.run.height.si if zone.proof.run.height is not None else y1 - y0
 
 
 def _within(stretches: tuple[tuple[float, float], ...], start: float, span: float) -> tuple[tuple[float, float], ...]:
@@ -180,9 +204,8 @@ def run_section(
     the wall's laminate beside it.
     """
     run, t = zone.proof.run, wall.thickness
-    _, y0, _, y1 = polygon_of(zone.outline).bounds
     inner = zone.build.core.thickness.si if zone.build.core is not None else 0.0
-    height = run.height.si if run.height is not None else y1 - y0
+    height = _height(zone)
     crown = run.crown.si if run.crown is not None else inner + 2 * t
     height, crown = max(height, 2 * t), max(crown, 2 * t)
     E, G = moduli(wall, "x")

@@ -8,12 +8,14 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ribpatch.core.errors import BadStructure
+from ribpatch.core.geometry import polygon_of
 from ribpatch.core.structure.cases import cases_of, spot_of
 from ribpatch.core.structure.laminates import Bad, built_laminate, rebuilt_laminate
 from ribpatch.core.structure.proved import Proved
 from ribpatch.core.structure.run import RunModel, run_model
 from ribpatch.core.structure.trial import Expected, Explained, explain, reading_at
 from ribpatch.core.structure.zone_panel import State, panel_box, zone_panel
+from ribpatch.core.survey.extent import stretches_of
 
 if TYPE_CHECKING:
     from ribpatch.core.figure import Figure
@@ -85,7 +87,9 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         if tabbing is not None:
             leg = tab_section(self.patch.stack, tabbing, rule("tab.times"), rule("tab.least")).leg
         old = skin_layup(zone.rebuilt_skin, self.boat.year, self.shelf)
-        return tab_run(zone, (old, held.skin.new if held is not None else None), leg, self.boat, self.shelf)
+        x0, _, x1, _ = polygon_of(zone.outline).bounds
+        lengths = x1 - x0, sum(b - a for a, b in stretches_of(self.patch.extent.likely))
+        return tab_run(zone, (old, held.skin.new if held is not None else None), leg, lengths, self.boat, self.shelf)
 
     @property
     def model(self) -> Proved | RunModel | TabRun | None:

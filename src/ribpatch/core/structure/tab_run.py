@@ -34,6 +34,8 @@ class TabRun(Struct, frozen=True, eq=False):
     old_leg: float
     new_leg: float
     load: float
+    length: float
+    bad: float  # of it, m
 
     @property
     def states(self) -> tuple[State, ...]:
@@ -49,11 +51,13 @@ class TabRun(Struct, frozen=True, eq=False):
         return all(s.name == "mat" for s in self.layup(state).sheets)
 
     def checks_in(self, state: State) -> tuple[Check, ...]:
-        """Legs and plies; a bad bond is counted as gone over the bad length, which the survey tells."""
+        """Legs and plies; over its bad length the joint carries nothing."""
         layup, scheme, shelf = self.layup(state), self.zone.scheme, self.shelf
         leg = self.new_leg if state == "repaired" else self.old_leg
         resin, how = shelf.resin(scheme.resin.main), shelf.preparation(scheme.bond.preparation)
         limit = resin.bond_shear * how.factor / scheme.bond.factor.si
+        # What is bad carries nothing: what is left of the joint takes all of it.
+        load = self.load * (self.length / max(self.length - self.bad, 0.02 * self.length) if state == "damaged" else 1)
         breaks = next(f.breaks for f in failures(layup) if f.load == "tension across")
         factor = shelf.rule("prove.factor.strain")
         note = (
@@ -63,8 +67,8 @@ class TabRun(Struct, frozen=True, eq=False):
         )
         least = max(shelf.rule("tab.times") * layup.thickness, shelf.rule("tab.least"))
         return (
-            Check("bond", "bond of the legs", self.load / (2 * leg), limit, Kind.STRESS, "pressure", TAB),
-            Check("plies", "pull in the plies", self.load / 2, breaks / factor, Kind.TENSION, "pressure", TAB, note),
+            Check("bond", "bond of the legs", load / (2 * leg), limit, Kind.STRESS, "pressure", TAB),
+            Check("plies", "pull in the plies", load / 2, breaks / factor, Kind.TENSION, "pressure", TAB, note),
             Check(
                 "leg",
                 "thickness over leg",
@@ -77,8 +81,10 @@ class TabRun(Struct, frozen=True, eq=False):
         )
 
 
-def tab_run(zone: Zone, layups: tuple[Layup, Layup | None], leg: float, boat: Boat, shelf: Shelf) -> TabRun:
-    """The joint of a zone; ``leg`` is the longest of the new tab, m."""
+def tab_run(
+    zone: Zone, layups: tuple[Layup, Layup | None], leg: float, lengths: tuple[float, float], boat: Boat, shelf: Shelf
+) -> TabRun:
+    """The joint of a zone: ``leg`` is the longest of the new tab, ``lengths`` are the joint's and its bad part's, m."""
     stated, spacing = zone.proof.loads.pressure, zone.proof.run.spacing.si
     station, height = zone.place.station.si, zone.place.height.si
     pressure = (
@@ -87,4 +93,4 @@ def tab_run(zone: Zone, layups: tuple[Layup, Layup | None], leg: float, boat: Bo
         else design_pressure(size_of(boat), "side", (1.0, spacing), station, height, stiffener=True).value
     )
     least = shelf.rule("tab.least")
-    return TabRun(zone, shelf, layups[0], layups[1], least, max(leg, least * 0.1), pressure * spacing)
+    return TabRun(zone, shelf, layups[0], layups[1], least, max(leg, least * 0.1), pressure * spacing, *lengths)

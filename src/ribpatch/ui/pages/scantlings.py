@@ -8,18 +8,20 @@ from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBox
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
-from ribpatch.core.structure.figures import lighter_table
 from ribpatch.core.structure.scantlings import Change
+from ribpatch.core.structure.tables import lighter, lighter_table, thickening_chart
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.entry import QuantityEdit
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.structure.scantlings import Lighter
 
 ASKED = (
     ("length", "length added", Kind.LENGTH),
@@ -37,6 +39,7 @@ class ScantlingsPage(Page):
         self.table, self.lighter = TableView("scantlings", first_whole=True), TableView("what becomes too light")
         for table in (self.table, self.lighter):
             table.asked.connect(self.asked)
+        self._rows: tuple[Lighter, ...] = ()
         self._change = {key: 0.0 for key, _, _ in ASKED}
         self.edits: dict[str, QuantityEdit] = {}
         grid = QGridLayout()
@@ -63,6 +66,10 @@ class ScantlingsPage(Page):
         right.addWidget(self.plates)
         right.addWidget(self.note)
         right.addWidget(self.lighter, 1)
+        self.section = ChartView("local thickening")
+        self.section.setMinimumHeight(120)
+        right.addWidget(self.section)
+        self.lighter.grid.currentCellChanged.connect(lambda row, *_: self._draw(row))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 0, 4, 0)
         layout.addWidget(self.table, 1)
@@ -89,8 +96,19 @@ class ScantlingsPage(Page):
         change = Change(**self._change, chain_plates=self.plates.isChecked())
         self.lighter.show_table(lighter_table(made.strength, change, system), system)
 
+        self._rows = lighter(made.strength, change)
+        self._draw(self.lighter.grid.currentRow())
+
+    def _draw(self, row: int) -> None:
+        """The thickening of the row looked at, the first of them where none is."""
+        self.section.setVisible(bool(self._rows))
+        if not self._rows:
+            return
+        chosen = self._rows[row if 0 <= row < len(self._rows) else 0]
+        self.section.show_chart(thickening_chart(chosen, self.session.system))
+
     def set_theme(self, theme: str) -> None:
-        for part in (self.table, self.lighter):
+        for part in (self.table, self.lighter, self.section):
             part.set_theme(theme)
 
 

@@ -139,6 +139,8 @@ class ProveStage(Stage):
             "crown",
             "flange",
             "limber",
+            "notch",
+            "notch_at",
             "mass",
             "factor",
         ):

@@ -51,7 +51,8 @@ class Finder(Overlay):
             return
         words = self.line.text().lower().split()
         names = {z.zone.id: z.zone.name for z in self._plan.zones}
-        rows = [(f, names.get(f.id.split(".")[0], "job")) for f in self._plan.figures]
+        known = [f for z in self._plan.zones if z.has_strength for f in z.prove_figures]
+        rows = [(f, names.get(f.id.split(".")[0], "job")) for f in (*self._plan.figures, *known)]
         rows.sort(key=lambda r: not r[0].id.startswith(f"{self._zone}."))
         hits = [(f, where) for f, where in rows if all(w in f"{f.name} {where} {f.id}".lower() for w in words)][:MOST]
         self._found = [f.id for f, _ in hits]

@@ -193,6 +193,7 @@ def dragged(window: object, app: object, rounds: int = 40) -> None:
         bench = window.showing.benches["prove_bench"]  # type: ignore[attr-defined]
         path = ("zones", zone, "scheme", "members", member.id, "place")
         took = []
+        bench.members._held = member  # as the mouse would
         for k in range(rounds):
             start = time.perf_counter()
             session.apply(set_value(path, round(member.place + 0.004 * k, 4)), session.drag_token() if k == 0 else 1)
@@ -200,6 +201,7 @@ def dragged(window: object, app: object, rounds: int = 40) -> None:
             bench.bent_canvas.repaint()
             took.append((time.perf_counter() - start) * 1000)
             window.showing.finish()  # type: ignore[attr-defined]
+        bench.members._held = None
         took.sort()
         print(
             f"(f) stiffener dragged, {session.zone.name}: picture p50 {statistics.median(took):.0f}, "

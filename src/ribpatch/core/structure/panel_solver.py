@@ -74,9 +74,9 @@ def solve_panel(
 _SOLVED: Known[tuple[object, ...], Solved] = Known(24)
 
 
-def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...]) -> Solved:
+def solved_before(panel: Panel, cases: tuple[tuple[PlateLoad, ...], ...], degree: int | None = None) -> Solved:
     """The panel under each case; one that was solved before is found by its values. Raises BadStructure."""
-    return _SOLVED.of((panel.key, cases), lambda: solve_panel(panel, cases))
+    return _SOLVED.of((panel.key, cases, degree), lambda: solve_panel(panel, cases, degree))
 
 
 def _solved(

@@ -14,6 +14,7 @@ from msgspec import Struct
 from ribpatch.core.memo import remembered
 from ribpatch.core.structure.laminates import bad_laminate
 from ribpatch.core.structure.panel_solver import solved_before
+from ribpatch.core.structure.plate_elements import DEGREE
 from ribpatch.core.structure.transom import bolt_tension, engine_cases, pad_pressure, washer_pressure
 from ribpatch.core.structure.zone_panel import STATES, State, ZonePanel
 from ribpatch.core.units import Kind
@@ -67,6 +68,7 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
     panel: ZonePanel
     cases: tuple[Case, ...]
     shelf: Shelf
+    draft: bool = False  # coarser, while something is dragged: deflections within 1 %
 
     @property
     def states(self) -> tuple[State, ...]:
@@ -75,6 +77,9 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
 
     def fields(self, state: State, end: int = 1) -> tuple[PanelField, ...]:
         """The solved panel under each case."""
+        if self.draft:
+            panel, loads = self.panel.panel(state, self.shelf, end), tuple(c.loads for c in self.cases)
+            return solved_before(panel, loads, DEGREE - 1).fields
         return solved(self.panel, state, end, self.cases, self.shelf).fields
 
     def foot(self, state: State) -> tuple[float, str]:

@@ -30,11 +30,17 @@ class MemberTool:
         session: Session,
         place: Callable[[Point], tuple[State, Point] | None],
         say: Callable[[str], None],
+        ended: Callable[[], None],
     ) -> None:
-        self._session, self._place, self._say = session, place, say
+        self._session, self._place, self._say, self._ended = session, place, say, ended
         self.active = False
         self._held: Member | None = None
         self._token = -1
+
+    @property
+    def dragging(self) -> bool:
+        """Whether a stiffener is being dragged."""
+        return self._held is not None
 
     def paint(self, painter: QPainter, canvas: Canvas) -> None:
         """Nothing over the drawing: what can be taken is drawn in the accent colour."""
@@ -82,6 +88,7 @@ class MemberTool:
     def release(self, at: QPointF, canvas: Canvas) -> bool:
         held, self._held = self._held, None
         if held is not None:
+            self._ended()
             self._say(f"{held.name} moved; Ctrl+Z brings it back.")
         return held is not None
 

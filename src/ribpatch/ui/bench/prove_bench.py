@@ -6,6 +6,7 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
+from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
@@ -53,7 +54,7 @@ class ProveBench(QWidget):
         self._proved: Proved | None = None
         self.map_canvas, self.bent_canvas = Canvas("panel under load"), Canvas("bent shape")
         self.map_canvas.asked.connect(self.asked)
-        self.members = MemberTool(session, self._place, self._tell)
+        self.members = MemberTool(session, self._place, self._tell, lambda: self._arrange())
         self.map_canvas.tools = (self.members,)
         self.map_canvas.setMouseTracking(True)
         self.map_canvas.margins = MARGINS
@@ -144,11 +145,14 @@ class ProveBench(QWidget):
             self._told = self._session.zone_id
             self._tell("")
         self._maps, self._proved = None, None
-        self.members.active = False
+        self.members.active = self.members.dragging
         if zone is None:
             self._empty("No zone yet: add one in Boat first (Ctrl+Shift+N).", "")
             return
         made = plan.zone(zone.id)
+        if self.members.dragging and made.strength.proved is not None:
+            self._show_panel(made, system)
+            return
         fault = made.strength.fault
         if fault:
             self._empty(zone.name, fault)
@@ -173,6 +177,8 @@ class ProveBench(QWidget):
     def _show_panel(self, made: ZonePlan, system: System) -> None:
         proved = made.strength.proved
         assert proved is not None
+        if self.members.dragging:
+            proved = replace(proved, draft=True)
         keys = [c.key for c in proved.cases]
         case = self._case.get(made.zone.id, keys[0])
         case = case if case in keys else keys[0]

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from math import pi, sqrt
 
+import numpy as np
 import pytest
+from msgspec.structs import replace
 from tests.core.structure.test_more_by_hand import JOB, SHELF, box_ring, made
 from tests.core.structure.test_run import model, stringer
 
 from ribpatch.core.edits import draw_extent
+from ribpatch.core.errors import BadStructure
 from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.proof import Loads
-from ribpatch.core.record import evolve
+from ribpatch.core.record import built, evolve
 from ribpatch.core.remedies import ask_back, ways_of, worked
-from ribpatch.core.scheme import Scheme
+from ribpatch.core.scheme import Member, Scheme
 from ribpatch.core.structure.laminates import Bad, PanelLaminate, bad_laminate, core_left
-from ribpatch.core.structure.proved import Check, Proved
+from ribpatch.core.structure.pressure import aspect_factor
+from ribpatch.core.structure.proved import Check, Proved, _at_stiffeners
+from ribpatch.core.structure.section import Section, SectionPart
 from ribpatch.core.structure.transom import GRAVITY, clamp_box
 from ribpatch.core.units import usual
 
@@ -97,6 +102,8 @@ def test_plating_works_for_twenty_thicknesses_beyond_the_foot(kind: str, legs: i
     beyond = SHELF.rule("prove.plating")
     assert plating.width == pytest.approx(0.07 + legs * 0.05 + 2 * beyond * 0.009)
     assert plating.height == pytest.approx(0.009)
+    flanges = [p.width for p in wide.old.parts if p.name.startswith("flange")]
+    assert flanges == pytest.approx([legs * 0.05] if legs else [])
     assert {p.name: p.width for p in close.old.parts}["plating"] == pytest.approx(0.2)
 
 
@@ -153,6 +160,55 @@ def test_the_bond_to_the_plating_is_shear_flow_over_two_flanges() -> None:
     assert check.value == pytest.approx(shear * first / of.old.EI / (2 * 0.06), rel=1e-6)
     bare = one(model(stringer(kind="flat", flange=usual(0.0))).checks_in("before"), "bond")
     assert "no flange and no tabbing" in bare.note and "flanges" in check.method
+
+
+@pytest.mark.parametrize(("ratio", "edge"), [(1.0, 0.0513), (1.2, 0.0639), (1.4, 0.0726), (1.6, 0.0780), (1.8, 0.0812)])
+def test_bending_by_the_rule_is_that_of_a_clamped_plate(ratio: float, edge: float) -> None:
+    """The greatest moment at the edge of a clamped plate over q b2, as tables print it, times six."""
+    for sides in ((ratio, 1.0), (1.0, ratio)):
+        assert aspect_factor(*sides) == pytest.approx(6 * edge, rel=0.01)
+    assert aspect_factor(5.0, 1.0) == 0.5
+
+
+def test_a_part_without_any_size_or_stiffness_is_refused() -> None:
+    good = SectionPart("web", 0.01, 0.1, 0.0, 1e10, 1e9)
+    Section((good, replace(good, G=0.0), replace(good, E=0.5))).check()
+    for changes, told in (
+        ({"width": 0.0}, "has no size"),
+        ({"height": -1.0}, "has no size"),
+        ({"E": 0.0}, "stiffness"),
+    ):
+        with pytest.raises(BadStructure, match=told):
+            Section((replace(good, **changes),)).check()
+    for changes in ({"G": -1.0}, {"E": float("nan")}):
+        with pytest.raises(BadStructure):
+            Section((replace(good, **changes),)).check()
+
+
+@pytest.mark.parametrize("axis", ["x", "y"])
+def test_core_shear_is_not_read_under_the_foot_of_a_stiffener(axis: str) -> None:
+    of = proved("z4")
+    panel = of.panel
+    reach = 0.03 + 0.02 + panel.laminate.thickness
+    size = {"height": usual(0.05), "width": usual(0.04), "flange": usual(0.03), "place": (0.3 if axis == "x" else 0.7)}
+    corner = (panel.x0, panel.y0) if axis == "x" else (panel.y0, panel.x0)
+    start, end = corner[0] + 0.2, corner[0] + 0.5
+    member = built(Member, id="m9", name="rib", axis=axis, start=start, end=end, **size)
+    with_rib = replace(of, panel=replace(panel, new_members=(member,)))
+    across, line = 1e-4, float(size["place"]) - corner[1]  # type: ignore[arg-type]  # a number
+    points = [
+        (0.3, line + reach - across, True),
+        (0.3, line - reach - across, False),
+        (0.2 - reach + across, line, True),
+        (0.2 - reach - across, line, False),
+        (0.5 + reach - across, line, True),
+        (0.5 + reach + across, line, False),
+    ]
+    for along, cross, inside in points:
+        x, y = (along, cross) if axis == "x" else (cross, along)
+        found = _at_stiffeners(with_rib, "repaired", np.array([x]), np.array([y]))
+        assert bool(found[0]) == inside
+        assert not _at_stiffeners(with_rib, "damaged", np.array([x]), np.array([y]))[0]
 
 
 # ---- remedies

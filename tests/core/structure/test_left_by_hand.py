@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import product
 from math import pi, sqrt
 
 import numpy as np
@@ -10,7 +11,7 @@ from msgspec.structs import replace
 from tests.core.structure.test_more_by_hand import JOB, SHELF, box_ring, made
 from tests.core.structure.test_run import model, stringer
 
-from ribpatch.core.edits import draw_extent
+from ribpatch.core.edits import draw_cut, draw_extent
 from ribpatch.core.errors import BadStructure
 from ribpatch.core.laminate.layup import Layup
 from ribpatch.core.proof import Loads
@@ -18,10 +19,13 @@ from ribpatch.core.record import built, evolve
 from ribpatch.core.remedies import ask_back, ways_of, worked
 from ribpatch.core.scheme import Member, Scheme
 from ribpatch.core.structure.laminates import Bad, PanelLaminate, bad_laminate, core_left
+from ribpatch.core.structure.panel_records import Box, PlateLoad
+from ribpatch.core.structure.panel_solver import solve_panel
 from ribpatch.core.structure.pressure import aspect_factor
-from ribpatch.core.structure.proved import Check, Proved, _at_stiffeners
+from ribpatch.core.structure.proved import Check, Proved, Shows, _at_stiffeners
 from ribpatch.core.structure.section import Section, SectionPart
 from ribpatch.core.structure.transom import GRAVITY, clamp_box
+from ribpatch.core.structure.trial import reading_at
 from ribpatch.core.units import usual
 
 SOLID = SHELF.rule("prove.solid.left")
@@ -284,3 +288,49 @@ def test_a_thicker_core_is_the_old_ones_kind_and_more() -> None:
     of = made(zone)
     more = worked(of, amount("z1", "plies", 3)).patch.stack.plies
     assert len(more) == len(of.patch.stack.plies) + 3
+
+
+@pytest.mark.parametrize(("sides", "axis"), [((1.2, 1.5), "x"), ((1.5, 1.2), "y"), ((1.2, 1.2), "y")])
+def test_a_stiffener_crosses_the_shorter_span_through_what_gives_most(sides: tuple[float, float], axis: str) -> None:
+    zone = JOB.zone("z1")
+    span = evolve(zone.proof.span, length=usual(sides[0]), width=usual(sides[1]))
+    of = made(evolve(zone, proof=evolve(zone.proof, span=span)))
+    found = of.strength.proved
+    assert found is not None
+    way = next(w for w in ways_of(of) if w.key == "stiffener")
+    member = way.make(0.06).members[-1]
+    peak = max((f.peak("w") for f in found.fields("repaired")), key=lambda p: abs(p.value))
+    through = found.panel.x0 + peak.x if axis == "y" else found.panel.y0 + peak.y
+    assert (member.axis, member.place) == (axis, pytest.approx(through, abs=1e-4))
+
+
+def test_a_repaired_panel_is_read_with_the_middle_of_what_is_left_bad() -> None:
+    """A cut that leaves damage in place: the reading is that of one solve with the middle of the range."""
+    job = draw_extent("z1", (box_ring(0.1, 0.4, 0.9, 1.2),)).change(JOB)
+    job = draw_cut("z1", (box_ring(0.1, 0.4, 0.4, 1.2),)).change(job)
+    of = made(job.zone("z1")).strength.proved
+    assert of is not None and of.panel.left_areas
+    at = of.panel.left_areas[0].centre
+    pad = Box(at[0] - 0.1, at[1] - 0.1, at[0] + 0.1, at[1] + 0.1)
+    reads = [
+        float(
+            solve_panel(of.panel.panel("repaired", SHELF, end), ((PlateLoad(pad, 500.0),),)).field.at(
+                *map(np.array, at)
+            )["w"]
+        )
+        for end in (0, 1, 2)
+    ]
+    assert reads == sorted(reads) and reads[2] > 1.001 * reads[1]
+    assert reading_at(of.panel, "repaired", at, 500.0, 0.2, SHELF).value == pytest.approx(reads[1], rel=2e-3)
+
+
+@pytest.mark.parametrize("shows", ["strain", "shear"])
+def test_shares_over_the_panel_are_those_at_its_places(shows: Shows) -> None:
+    of = proved("z1")
+    for case in of.cases:
+        grid = of.shown("repaired", case.key, shows, 5, 4)
+        places = product(enumerate(np.linspace(0, of.panel.b, 4)), enumerate(np.linspace(0, of.panel.a, 5)))
+        for (j, y), (i, x) in places:
+            assert grid[j, i] == pytest.approx(of.share_at("repaired", case.key, shows, (x, y)), rel=1e-6, abs=1e-9)
+    strain, shear = (of.shown("repaired", of.cases[0].key, s, 5, 4) for s in ("strain", "shear"))  # type: ignore[arg-type]  # what is shown
+    assert not np.allclose(strain, shear)

@@ -1,90 +1,24 @@
-"""The demo job: the lake passenger launch *Heron Reach*, an invented boat, with four zones in four states.
-
-Taps are written as they would be called out, row by row from port to starboard: r ring, f flat, d dull, m drummy,
-c crunch, a point for a place not read.
-"""
+"""The demo job: the lake passenger launch *Heron Reach*, an invented boat, with four zones in four states."""
 
 from __future__ import annotations
 
 from functools import cache
 
-from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Edge, Fitting, Job, Place, ShedAir, Skin, Survey, Tick, Zone
 from ribpatch.core.proof import Engine, Flex, Loads, Proof, RunLoad, Span, Trial
 from ribpatch.core.quantity import parse
-from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession, Tap
+from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession
 from ribpatch.core.record import evolve, read_as
 from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Member, Scheme, StackLine, Taper
 from ribpatch.core.units import Kind, Measure
-
-_GRADES = {"r": "ring", "f": "flat", "d": "dull", "m": "drummy", "c": "crunch"}
-
-_FOREDECK_TAPS = (
-    "rrrrr.........",
-    "rrrrrrr.......",
-    "rrrrrrrrr.....",
-    "rrrrrrrrrr....",
-    "rrfrrrrrrrr...",
-    "rrrdfrrrrrrr..",
-    "rrrfmdfrrrrrr.",
-    "rrrrdcmdrrrrrr",
-    "rrrrrdmfrrrrr.",
-    "rrrrrrfrrrrr..",
-    "rrrrrrrrrrr...",
-    "rrrrrrrrrr....",
-    "rrrrrrrrr.....",
-    "rrrrrrr.......",
-    "rrrrr.........",
+from ribpatch.library.demo_readings import (
+    FOREDECK_TAPS,
+    FOREDECK_WET,
+    STRINGER_TAPS,
+    TRANSOM_WET,
+    taps_read,
+    wet_read,
 )
-_FOREDECK_WET = (
-    (0.25, 0.75, 12),
-    (0.25, -0.75, 11),
-    (0.55, -0.60, 13),
-    (1.60, 0.30, 14),
-    (0.55, 0.45, 15),
-    (0.70, 0.28, 34),
-    (0.85, 0.15, 52),
-    (1.00, 0.00, 61),
-    (1.15, 0.12, 38),
-    (1.10, -0.15, 36),
-    (0.85, -0.15, 22),
-    (1.30, 0.00, 17),
-    (0.50, 0.15, 15),
-    (1.00, 0.45, 13),
-    (1.00, -0.45, 12),
-    (1.45, -0.30, 13),
-)
-_TRANSOM_WET = (
-    (0.15, 0.65, 11),
-    (2.15, 0.65, 12),
-    (0.15, 0.40, 13),
-    (2.15, 0.30, 13),
-    (0.60, 0.65, 12),
-    (1.70, 0.65, 13),
-    (0.48, 0.08, 58),
-    (0.62, 0.12, 47),
-    (0.30, 0.18, 19),
-    (0.75, 0.20, 38),
-    (0.60, 0.28, 22),
-    (0.95, 0.20, 44),
-    (1.02, 0.36, 53),
-    (1.28, 0.36, 47),
-    (1.15, 0.25, 50),
-    (1.15, 0.45, 30),
-    (0.82, 0.40, 17),
-    (1.45, 0.40, 16),
-    (1.45, 0.22, 18),
-    (1.70, 0.20, 13),
-    (1.70, 0.40, 12),
-    (0.45, 0.42, 13),
-    (1.00, 0.58, 15),
-    (1.30, 0.58, 14),
-    (0.15, 0.20, 13),
-    (1.95, 0.12, 12),
-    (1.15, 0.08, 27),
-    (1.40, 0.08, 16),
-)
-_STRINGER_TAPS = ("rrrrrrdmmdrrrrrr", "rrrrrrddmmdrrrrr")
 
 
 def _m(text: str, kind: Kind = Kind.SIZE) -> Measure:
@@ -93,21 +27,6 @@ def _m(text: str, kind: Kind = Kind.SIZE) -> Measure:
 
 def _f(text: str) -> Measure:
     return _m(text, Kind.FORCE)
-
-
-def _taps(rows: tuple[str, ...], x0: float, y0: float, step: float, rise: float, outline: Ring) -> list[Reading]:
-    zone = polygon_of(outline)
-    found: list[Reading] = []
-    for i, row in enumerate(rows):
-        for j, letter in enumerate(row):
-            x, y = round(x0 + j * step, 4), round(y0 - i * rise, 4)
-            if letter != "." and zone.intersects(polygon_of(((x - 1e-3, y), (x, y + 1e-3), (x + 1e-3, y)))):
-                found.append(Tap(id=f"r{len(found) + 1}", x=x, y=y, grade=_GRADES[letter]))
-    return found
-
-
-def _wet(rows: tuple[tuple[float, float, float], ...], first: int) -> list[Reading]:
-    return [Moisture(id=f"r{first + i}", x=x, y=y, value=value) for i, (x, y, value) in enumerate(rows)]
 
 
 def _like(scheme: Scheme, **changes: object) -> Scheme:
@@ -133,8 +52,8 @@ def _foredeck() -> Zone:
         (0.8, 1.04),
         (0.0, 1.15),
     )
-    taps = _taps(_FOREDECK_TAPS, 0.10, 1.05, 0.15, 0.15, outline)
-    wet = _wet(_FOREDECK_WET, len(taps) + 1)
+    taps = taps_read(FOREDECK_TAPS, 0.10, 1.05, 0.15, 0.15, outline)
+    wet = wet_read(FOREDECK_WET, len(taps) + 1)
     first = len(taps) + len(wet) + 1
     seen: tuple[Reading, ...] = (
         Plug(
@@ -243,7 +162,7 @@ def _transom() -> Zone:
         (0.75, 0.8),
         (0.0, 0.8),
     )
-    wet = [evolve(r, session="s1") for r in _wet(_TRANSOM_WET, 1)]
+    wet = [evolve(r, session="s1") for r in wet_read(TRANSOM_WET, 1)]
     # Three weeks under cover with the engine off: it dries, but for the bolts, where water still finds its way in.
     again = [
         Moisture(
@@ -374,7 +293,7 @@ def _stringer() -> Zone:
                 hole=_m("6 mm"),
             ),
         ),
-        survey=Survey(readings=tuple(_taps(_STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
+        survey=Survey(readings=tuple(taps_read(STRINGER_TAPS, 0.1, 0.13, 0.16, 0.08, outline)), pitch=_m("160 mm")),
         proof=Proof(
             run=RunLoad(
                 span=_m("1.3 m"),

@@ -64,17 +64,19 @@ def ways_of(made: ZonePlan) -> tuple[Way, ...]:
         return ()
     found.append(Way("plies", _plies_name, PLIES, lambda n: _with_plies(scheme, int(n)), 2))
     if zone.build.core is not None and not scheme.access.part_depth:
-        found.append(Way("core", _core_name, CORES, lambda d: _with_core(zone, d), 0.006))
+        found.append(Way("core", _sized("core {} thicker"), CORES, lambda d: _with_core(zone, d), 0.006))
         other = _stiffer_core(made)
         if other:
             name = made.shelf.core(other).name
             found.append(Way("other-core", lambda _a, _s: name, (0.0,), lambda _a: _other_core(zone, other), 0.0))
     if zone.kind == "transom":
-        found.append(Way("cap", _cap_name, HEIGHTS, lambda h: _with_cap(made, h), 0.06))
-        found.append(Way("knee", _knee_name, HEIGHTS, lambda h: _with_knees(made, h, 1), 0.2))
-        found.append(Way("knees", _knees_name, HEIGHTS, lambda h: _with_knees(made, h, 2), 0.2))
+        found.append(Way("cap", _sized("cap on the top edge, {} deep"), HEIGHTS, lambda h: _with_cap(made, h), 0.06))
+        found.append(Way("knee", _sized("one knee, {} deep"), HEIGHTS, lambda h: _with_knees(made, h, 1), 0.2))
+        found.append(Way("knees", _sized("two knees, {} deep"), HEIGHTS, lambda h: _with_knees(made, h, 2), 0.2))
     else:
-        found.append(Way("stiffener", _stiffener_name, HEIGHTS, lambda h: _with_stiffener(made, h), 0.06))
+        found.append(
+            Way("stiffener", _sized("hat stiffener, {} high"), HEIGHTS, lambda h: _with_stiffener(made, h), 0.06)
+        )
     return tuple(found)
 
 
@@ -82,24 +84,9 @@ def _plies_name(n: float, system: System) -> str:
     return f"{n:g} more {'ply' if n == 1 else 'plies'}"
 
 
-def _core_name(d: float, system: System) -> str:
-    return f"core {shown(d, Kind.SIZE, system)} thicker"
-
-
-def _cap_name(h: float, system: System) -> str:
-    return f"cap on the top edge, {shown(h, Kind.SIZE, system)} deep"
-
-
-def _stiffener_name(h: float, system: System) -> str:
-    return f"hat stiffener, {shown(h, Kind.SIZE, system)} high"
-
-
-def _knee_name(h: float, system: System) -> str:
-    return f"one knee, {shown(h, Kind.SIZE, system)} deep"
-
-
-def _knees_name(h: float, system: System) -> str:
-    return f"two knees, {shown(h, Kind.SIZE, system)} deep"
+def _sized(words: str) -> Callable[[float, System], str]:
+    """A name with its amount as a size in it."""
+    return lambda size, system: words.format(shown(size, Kind.SIZE, system))
 
 
 def _with_plies(scheme: Scheme, count: int) -> Scheme:

@@ -334,3 +334,15 @@ def test_shares_over_the_panel_are_those_at_its_places(shows: Shows) -> None:
             assert grid[j, i] == pytest.approx(of.share_at("repaired", case.key, shows, (x, y)), rel=1e-6, abs=1e-9)
     strain, shear = (of.shown("repaired", of.cases[0].key, s, 5, 4) for s in ("strain", "shear"))  # type: ignore[arg-type]  # what is shown
     assert not np.allclose(strain, shear)
+
+
+def test_the_working_says_in_what_way_a_layer_is_used_first() -> None:
+    of = proved("z1")
+    check = one(of.checks_in("before"), "strain")
+    case = next(c for c in of.cases if c.name == check.case)
+    parts = of.field("before", case.key).scan()[2]
+    uses = of.panel.laminate.strain_use(np.stack([parts[k] for k in ("kx", "ky", "kxy")], -1).reshape(-1, 3))
+    n = int(uses.argmax())
+    way = of.panel.laminate.strain_way(np.array([parts[k].ravel()[n] for k in ("kx", "ky", "kxy")]))
+    assert way and check.method.endswith(f"first {way}")
+    assert check.value == pytest.approx(float(uses[n]), rel=0.05)

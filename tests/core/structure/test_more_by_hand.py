@@ -15,7 +15,6 @@ from ribpatch.core.proof_edits import add_member, flex_at, state_engine
 from ribpatch.core.record import evolve
 from ribpatch.core.remedies import HEIGHTS, PLIES, ask_back, remedy_table, ways_of, worked
 from ribpatch.core.structure.beam import Beam, BeamLoad, Prop, solve_beam
-from ribpatch.core.structure.cases import pad_at
 from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener
 from ribpatch.core.structure.panel_solver import solve_panel
 from ribpatch.core.structure.pressure import BoatSize, along_factor, area_factor, design_pressure
@@ -99,7 +98,7 @@ def test_pads_and_clamps_stay_on_the_panel() -> None:
     proved = made(JOB.zone("z2")).strength.proved
     assert proved is not None
     panel = proved.panel
-    corner = pad_at(panel, (99.0, -5.0), 0.1)
+    corner = panel.box_round((99.0, -5.0), (0.1, 0.1))
     assert (corner.x1, corner.y0) == pytest.approx((panel.a, 0.0))
     engine = JOB.zone("z2").proof.engine
     assert engine is not None

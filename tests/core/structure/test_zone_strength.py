@@ -18,7 +18,7 @@ from ribpatch.core.plan import ZonePlan, plan
 from ribpatch.core.proof import Engine, Loads, Proof, Span
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Member
-from ribpatch.core.structure.cases import cases_of, pad_at
+from ribpatch.core.structure.cases import cases_of
 from ribpatch.core.structure.laminates import bad_laminate, core_left
 from ribpatch.core.structure.members import KNEE_STEPS, added_bending, plate_stiffeners
 from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener
@@ -152,7 +152,7 @@ def test_a_person_stands_where_stated_and_stays_on_the_panel() -> None:
     assert pad.x1 <= found.panel.a + 1e-12 and pad.y1 <= found.panel.b + 1e-12
     assert pad.size == pytest.approx((0.1, 0.1))
     assert found.cases[1].force == pytest.approx(3 * found.cases[0].force)
-    assert pad_at(found.panel, (0.0, 0.0), 99.0).size == pytest.approx((found.panel.a, found.panel.b))
+    assert found.panel.box_round((0.0, 0.0), (99.0, 99.0)).size == pytest.approx((found.panel.a, found.panel.b))
 
 
 def test_a_line_lifts_by_its_rise_and_tilts_by_its_height() -> None:

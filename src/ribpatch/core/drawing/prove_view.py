@@ -73,6 +73,20 @@ def prove_maps(made: Proved, case: str, shows: Shows, system: System, room: floa
     return Maps(Drawing(title, HOLDS, (0.0, low, right, high), tuple(shapes)), corners, legend, most)
 
 
+def told_at(made: Proved, state: State, case: str, shows: Shows, at: Point, system: System) -> str:
+    """What the panel does at a place (its own axes, m), in words."""
+    parts = {k: float(v) for k, v in made.field(state, case).at(np.array(at[0]), np.array(at[1])).items()}
+    where = ", ".join(shown(v, Kind.SIZE, system) for v in at)
+    words = [
+        f"deflection {shown(parts['w'], Kind.SIZE, system)}",
+        f"moment along {shown(parts['mx'], Kind.MOMENT, system)}",
+        f"across {shown(parts['my'], Kind.MOMENT, system)}",
+    ]
+    if shows != "deflection":
+        words.append(f"{NAMES[shows]} {shown(made.share_at(state, case, shows, at), Kind.PERCENT, system)}")
+    return f"{STATE_NAMES[state]} at {where}: {', '.join(words)}"
+
+
 def _grid(a: float, b: float) -> tuple[int, int]:
     longer = max(a, b)
     return max(round(GRID * a / longer), 13), max(round(GRID * b / longer), 13)

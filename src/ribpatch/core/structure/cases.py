@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from math import cos, radians, sin
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
@@ -17,7 +17,6 @@ if TYPE_CHECKING:
     from ribpatch.core.structure.zone_panel import ZonePanel
 
 MOST_PULLS = 3
-Sort = Literal["person", "jump", "pull", "pressure", "engine"]
 
 
 class Case(Struct, frozen=True):
@@ -50,20 +49,13 @@ def spot_of(zone: Zone, panel: ZonePanel) -> tuple[float, float]:
     return panel.bad_areas[0].centre if panel.bad_areas else (panel.a / 2, panel.b / 2)
 
 
-def pad_at(panel: ZonePanel, at: tuple[float, float], side: float) -> Box:
-    """A square pad round a place, moved onto the panel and no larger than it, m."""
-    w, h = min(side, panel.a), min(side, panel.b)
-    x = min(max(at[0], w / 2), panel.a - w / 2)
-    y = min(max(at[1], h / 2), panel.b - h / 2)
-    return Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
-
-
 def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Case, ...]:
     """The load cases of a zone, by its kind and by what is stated."""
     made: list[Case] = []
     loads = zone.proof.loads
     if zone.kind in ("deck panel", "sole"):
-        pad = pad_at(panel, spot_of(zone, panel), shelf.rule("prove.foot"))
+        foot = shelf.rule("prove.foot")
+        pad = panel.box_round(spot_of(zone, panel), (foot, foot))
         area = pad.size[0] * pad.size[1]
         person = loads.person.si
         made.append(
@@ -99,11 +91,8 @@ def _pull(zone: Zone, panel: ZonePanel, fitting: Fitting) -> Case:
     force = fitting.pull.si if fitting.pull is not None else 0.0
     rise = radians(loads.lift.si)
     x0, y0, x1, y1 = fitting.shape.bounds
-    side = max(x1 - x0, 0.02), max(y1 - y0, 0.02)
     at = panel.inside((x0 + x1) / 2, (y0 + y1) / 2)
-    w, h = min(side[0], panel.a), min(side[1], panel.b)
-    x, y = min(max(at[0], w / 2), panel.a - w / 2), min(max(at[1], h / 2), panel.b - h / 2)
-    box = Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
+    box = panel.box_round(at, (max(x1 - x0, 0.02), max(y1 - y0, 0.02)))
     load = PlateLoad(box, -force * sin(rise), my=force * cos(rise) * loads.lever.si)
     how = f"its line {loads.lift.si:g}° up, at the height stated"
     return Case(

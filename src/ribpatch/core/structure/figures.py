@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.structure.pressure import METHOD, VALID, area_of, aspect_factor, size_of
-from ribpatch.core.structure.proved import Check, Proved
+from ribpatch.core.structure.proved import Check, Proved, Shows
 from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.scantlings import (
     EMPIRICAL,
@@ -56,6 +56,15 @@ def one_figure(made: ZoneStrength, state: State, key: str, case: str = "") -> Fi
     book = FigureBook(f"{made.zone.id}.prove")
     _check_figures(book, found, state, _given(model))
     return book.figures[0]
+
+
+def shown_figure(made: ZoneStrength, case: str, shows: Shows) -> Figure | None:
+    """The figure that a map is about, in the state that the repair comes to; none if another case governs it."""
+    proved = None if made.fault else made.proved
+    if proved is None:
+        return None
+    key = f"deflection.{case}" if shows == "deflection" else shows
+    return one_figure(made, proved.states[-1], key, next((c.name for c in proved.cases if c.key == case), ""))
 
 
 def _given(model: Proved | RunModel | TabRun) -> tuple[Given, ...]:

@@ -114,7 +114,7 @@ def add_beams(
     """Add every stiffener's bending: its deflection is the panel's, its rotation its own."""
     for beam in beams:
         rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-        line = int(np.argmin(np.abs(rows - beam.place)))
+        line = _line_of(beam, rows)
         side = float(along[-1])
         EI = min(beam.EI, RIGID * panel_D * side)
         stiff = min(BEAM_SHEAR * EI / side**2, 10 * RIGID * panel_D / side)
@@ -127,6 +127,11 @@ def add_beams(
                 at = np.concatenate([layout.vertical(0, piece), layout.vertical(layout.field_of("y"), piece)])
                 at = layout.right(at) if line == layout.nx else at
                 _add_beam(K[min(line, layout.nx - 1)], at, EI, h, stiff, layout.degree)
+
+
+def _line_of(beam: PlateStiffener, rows: Floats) -> int:
+    """The line of pieces that a stiffener stands on."""
+    return int(np.argmin(np.abs(rows - beam.place)))
 
 
 def _spanned(beam: PlateStiffener, along: Floats) -> Ints:
@@ -153,7 +158,7 @@ def foot_moments(columns: Floats, panel: Panel, xs: Floats, ys: Floats, layout: 
     _, slopes = modes(np.zeros(1), layout.degree)
     for k, beam in enumerate(panel.stiffeners):
         rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-        at, pieces = int(np.argmin(np.abs(rows - beam.place))), _spanned(beam, along)
+        at, pieces = _line_of(beam, rows), _spanned(beam, along)
         if not len(pieces) or beam.EI <= 0:
             continue
         first, field = int(pieces[0]), layout.field_of(beam.axis)
@@ -169,7 +174,7 @@ def hold_beams(held: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, la
     free = np.zeros_like(held)
     for beam in panel.stiffeners:
         rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-        at = int(np.argmin(np.abs(rows - beam.place)))
+        at = _line_of(beam, rows)
         for n in _spanned(beam, along) if beam.EI > 0 else ():
             if beam.axis == "x":
                 free[n, layout.across(layout.field_of("x"), at)] = True
@@ -213,7 +218,7 @@ def _hold_ends(free: NDArray[np.bool_], panel: Panel, xs: Floats, ys: Floats, la
 def _foot(free: NDArray[np.bool_], beam: PlateStiffener, xs: Floats, ys: Floats, layout: Layout) -> None:
     """A stiffener does not turn where it starts."""
     rows, along = (ys, xs) if beam.axis == "x" else (xs, ys)
-    at = int(np.argmin(np.abs(rows - beam.place)))
+    at = _line_of(beam, rows)
     first = int(_spanned(beam, along)[0])
     field = layout.field_of(beam.axis) * layout.on_line
     line, index = (first, np.array([field + at])) if beam.axis == "x" else (at, np.array([field + first]))

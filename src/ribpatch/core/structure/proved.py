@@ -183,13 +183,19 @@ def _share(made: Proved) -> float:
 
 def _strain(made: Proved, state: State, scans: list[Scan]) -> Check | None:
     """The worst first-ply strain of all cases."""
-    best: tuple[float, str] = (0.0, "")
+    best: tuple[float, str, str] = (0.0, "", "")
     for case, (x, y, parts) in zip(made.cases, scans, strict=True):
         share = _strain_share(made, state, case, x, y, parts)
-        best = max(best, (float(share.max()), case.name))
+        n = int(share.argmax())
+        if share.flat[n] > best[0]:
+            laminate = made.panel.laminate_at(state, float(x.flat[n]), float(y.flat[n]), made.shelf)
+            way = laminate.strain_way(np.array([parts[k].flat[n] for k in ("kx", "ky", "kxy")]))
+            best = float(share.flat[n]), case.name, way
+    if not best[1]:
+        return None
     limit = 1 / made.shelf.rule("prove.factor.strain")
-    method = "curvature × distance from the neutral axis in every layer, against its first-ply limit [15]"
-    return Check("strain", "strain in the faces", best[0], limit, Kind.PERCENT, best[1], method) if best[1] else None
+    method = "curvature × distance from the neutral axis in every layer, against its first-ply limit [15]; first "
+    return Check("strain", "strain in the faces", best[0], limit, Kind.PERCENT, best[1], method + best[2])
 
 
 def _shear(made: Proved, state: State, scans: list[Scan]) -> Check | None:

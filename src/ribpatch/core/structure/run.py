@@ -163,7 +163,7 @@ def run_model(
     plating = run.plating.si if run.plating is not None else shell_thickness(boat)
     filling = shelf.core(zone.build.core.core) if zone.build.core is not None else None
     old = run_section(zone, walls[0], filling, 1.0, plating, shelf)
-    left = 1 - sum(filling.wet_loss) / 2 if filling is not None else 1.0
+    left = _left(filling) if filling is not None else 1.0
     bad = run_section(zone, walls[0], filling, left, plating, shelf)
     changed = walls[1] is not walls[0]
     new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf, run.sister) if changed else None
@@ -176,6 +176,11 @@ def run_model(
         lower = evolve_in(zone.proof, "run", height=usual(max(_height(zone) - run.notch.si, 4 * walls[0].thickness)))
         notched = run_section(evolve(zone, proof=lower), walls[0], filling, 1.0, plating, shelf)
     return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed, notched)
+
+
+def _left(core: Core) -> float:
+    """Share of a core's stiffness that is left where it is wet to rotted: the middle of its range."""
+    return 1 - sum(core.wet_loss) / 2
 
 
 def _height(zone: Zone) -> float:
@@ -298,7 +303,7 @@ def _bearing(model: RunModel, state: State) -> Check | None:
     wide = next((p.width for p in crown.parts if p.name in ("crown", "web")), 0.05)
     pressure = run.mass.si * GRAVITY * run.factor.si / max((high - low) * wide, 1e-4)
     bad = state == "damaged" and any(a < high and b > low for a, b in model.bad_stretches)
-    left = 1 - sum(core.wet_loss) / 2 if bad else 1.0
+    left = _left(core) if bad else 1.0
     limit = core.compressive_strength * left / model.shelf.rule("prove.factor.core")
     method = "weight × pounding over the bearing pad, as long as what stands there and as wide as the crown"
     return Check("bearing", "bearing on the core", pressure, limit, Kind.PRESSURE, "what stands on it", method)

@@ -41,11 +41,9 @@ def thrust_of(engine: Engine, shelf: Shelf) -> float:
 
 def clamp_box(engine: Engine, panel: ZonePanel) -> Box:
     """Where the clamp sits on the panel, m: as stated, else in the middle of the top edge."""
-    w, h = min(engine.clamp_width.si, panel.a), min(engine.clamp_height.si, panel.b)
     x = panel.a / 2 if engine.x is None else engine.x - panel.x0
-    y = panel.b - h / 2 if engine.height is None else engine.height.si
-    x, y = min(max(x, w / 2), panel.a - w / 2), min(max(y, h / 2), panel.b - h / 2)
-    return Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
+    y = panel.b if engine.height is None else engine.height.si
+    return panel.box_round((x, y), (engine.clamp_width.si, engine.clamp_height.si))
 
 
 def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[EngineCase, ...]:
@@ -74,7 +72,7 @@ def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[Engine
 def bolt_tension(engine: Engine, case: EngineCase) -> float:
     """Tension of one upper bolt, N: the moment over the pattern's height, shared by the upper half of the bolts."""
     height = max(engine.clamp_height.si * (1 - PAD_SHARE / 2), 0.02)
-    pulled = max(case.moment, -case.moment * 1.0) / height - max(case.force, 0.0) / 2
+    pulled = abs(case.moment) / height - max(case.force, 0.0) / 2
     return max(pulled, 0.0) / max(engine.bolts // 2, 1)
 
 

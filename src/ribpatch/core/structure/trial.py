@@ -12,8 +12,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.structure.cases import pad_at
-from ribpatch.core.structure.laminates import PanelLaminate, bad_laminate
+from ribpatch.core.structure.laminates import bad_laminate
 from ribpatch.core.structure.panel_records import PlateLoad, SoftZone
 from ribpatch.core.structure.panel_solver import solve_panel, solved_before
 
@@ -40,7 +39,7 @@ def reading_at(
     panel: ZonePanel, state: State, at: tuple[float, float], force: float, side: float, shelf: Shelf
 ) -> Expected:
     """What a dial at a place (panel axes, m) reads under a force on a square pad, N and m. Raises BadStructure."""
-    pad = pad_at(panel, at, side)
+    pad = panel.box_round(at, (side, side))
     found = []
     for end in (0, 1, 2) if state == "damaged" else (1,):
         field = solved_before(panel.panel(state, shelf, end), ((PlateLoad(pad, force),),)).field
@@ -101,13 +100,13 @@ def explain(panel: ZonePanel, flex: Flex, shelf: Shelf) -> Explained:
 @remembered(48)
 def flex_curve(panel: ZonePanel, at: tuple[float, float], side: float, shelf: Shelf) -> np.ndarray:
     """Reading in m for each newton against the share of stiffness left in the bad area, shape of ``SHARES``."""
-    pad = pad_at(panel, at, side)
+    pad = panel.box_round(at, (side, side))
     x, y = (np.array(v) for v in pad.centre)
     made = []
     for share in SHARES:
         base = panel.panel("before", shelf)
         soft = bad_laminate(panel.laminate, panel.bad, share, 1, shelf).stiffness
-        areas = panel.bad_areas or (pad_at(panel, at, 4 * side),)
+        areas = panel.bad_areas or (panel.box_round(at, (4 * side, 4 * side)),)
         zones = (*(SoftZone(box, soft) for box in areas), *base.zones)
         changed = type(base)(base.a, base.b, base.edges, base.stiffness, zones, base.stiffeners)
         made.append(float(solve_panel(changed, ((PlateLoad(pad, 1.0),),)).field.at(x, y)["w"]))
@@ -136,8 +135,3 @@ def judge(trial: Trial, before: Expected | None, after: Expected | None) -> tupl
     if value < expected.low:
         return "look again", "stiffer than expected: check the load, the dial and where the panel is held"
     return "as expected", "within the band of the prediction; the test says nothing about strength"
-
-
-def core_share(laminate: PanelLaminate) -> float:
-    """Share of a core's stiffness that a laminate counts."""
-    return laminate.sandwich.stiff if laminate.sandwich is not None else laminate.share

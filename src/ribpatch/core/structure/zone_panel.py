@@ -86,6 +86,12 @@ class ZonePanel(Struct, frozen=True, eq=False, dict=True):
         """A place of the zone in the panel's own axes, drawn onto the panel, m."""
         return min(max(x - self.x0, 0.0), self.a), min(max(y - self.y0, 0.0), self.b)
 
+    def box_round(self, at: tuple[float, float], size: tuple[float, float]) -> Box:
+        """A box of a size round a place, moved onto the panel and no larger than it; panel axes, m."""
+        w, h = min(size[0], self.a), min(size[1], self.b)
+        x, y = min(max(at[0], w / 2), self.a - w / 2), min(max(at[1], h / 2), self.b - h / 2)
+        return Box(x - w / 2, y - h / 2, x + w / 2, y + h / 2)
+
     def panel(self, state: State, shelf: Shelf, end: int = 1) -> Panel:
         """The panel in a state; ``end`` says which end of the range of what is left of bad material counts."""
         zones: list[SoftZone] = []

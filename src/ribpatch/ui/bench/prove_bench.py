@@ -5,15 +5,12 @@ from __future__ import annotations
 from functools import partial
 from typing import TYPE_CHECKING
 
-import numpy as np
 from msgspec.structs import replace
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
 
-from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps
-from ribpatch.core.structure.figures import one_figure
-from ribpatch.core.structure.zone_panel import STATE_NAMES, State
-from ribpatch.core.units import Kind, shown
+from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps, told_at
+from ribpatch.core.structure.figures import shown_figure
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.member_tool import MemberTool
@@ -30,6 +27,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
     from ribpatch.core.plan import Plan, ZonePlan
     from ribpatch.core.structure.proved import Proved, Shows
+    from ribpatch.core.structure.zone_panel import State
     from ribpatch.core.units import System
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
@@ -229,11 +227,7 @@ class ProveBench(QWidget):
 
     def _figures(self, made: ZonePlan, case: str) -> tuple[Figure, ...]:
         """The one that the maps are about, under the state that the repair comes to."""
-        proved = made.strength.proved
-        last = proved.states[-1] if proved is not None else "before"
-        key = f"deflection.{case}" if self.shows == "deflection" else self.shows
-        name = next((c.name for c in proved.cases if c.key == case), "") if proved is not None else ""
-        figure = one_figure(made.strength, last, key, name)
+        figure = shown_figure(made.strength, case, self.shows)
         return (figure,) if figure is not None else ()
 
     def _show_bent(self, drawing: Drawing) -> None:
@@ -285,25 +279,9 @@ class ProveBench(QWidget):
         panel = self._proved.panel
         found = self._maps.place(at, (panel.a, panel.b))
         if found is not None:
-            self._tell(self._value(*found))
+            case, system = self._case[self._session.zone_id], self._session.system
+            self._tell(told_at(self._proved, found[0], case, self.shows, found[1], system))
         return found
-
-    def _value(self, state: State, at: Point) -> str:
-        assert self._proved is not None
-        case = self._case[self._session.zone_id]
-        field = self._proved.field(state, case)
-        parts = {k: float(v) for k, v in field.at(np.array(at[0]), np.array(at[1])).items()}
-        system = self._session.system
-        where = ", ".join(shown(v, Kind.SIZE, system) for v in at)
-        words = [
-            f"deflection {shown(parts['w'], Kind.SIZE, system)}",
-            f"moment along {shown(parts['mx'], Kind.MOMENT, system)}",
-            f"across {shown(parts['my'], Kind.MOMENT, system)}",
-        ]
-        if self.shows != "deflection":
-            share = self._proved.share_at(state, case, self.shows, at)
-            words.append(f"{NAMES[self.shows]} {shown(share, Kind.PERCENT, system)}")
-        return f"{STATE_NAMES[state]} at {where}: {', '.join(words)}"
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""

@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QWidg
 from ribpatch.core import proof_edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
-from ribpatch.core.structure.trial import explain
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.rows import Rows
@@ -57,14 +56,10 @@ class FlexPanel(QWidget):
         if strength.fault or strength.proved is None:
             self.note.setText("⚠ Nothing can be expected of it yet; see the warnings above.")
             return
-        panel = strength.proved.panel
-        x, y = strength.trial_place
         try:
             force = parse(self.force.text(), Kind.FORCE, system).measure
             read = parse(self.read.text(), Kind.SIZE, system).measure
-            at = (round(x + panel.x0, 4), round(y + panel.y0, 4))
-            flex = proof_edits.flex_at(zone, at, force, read)
-            told = explain(panel, flex, self._session.plan.shelf)
+            flex, told = strength.pushed(force, read)
             self._session.try_apply(proof_edits.add_flex(zone, flex, told.softer))
         except Fault as fault:
             self.note.setText(f"⚠ {fault.sentence}")

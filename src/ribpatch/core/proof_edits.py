@@ -16,6 +16,7 @@ from ribpatch.core.units import Measure
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
     from ribpatch.core.job import Zone
+    from ribpatch.core.structure.strength import ZoneStrength
 
 
 def stand_at(zone: str, at: Point) -> Edit:
@@ -86,6 +87,16 @@ def add_flex(zone: Zone, flex: Flex, softer: bool | None) -> Edit:
         return evolve(z, diagnosis=evolve(z.diagnosis, answers=(*kept, told)))
 
     return in_zone("note a flex", zone.id, change)
+
+
+def push_noted(strength: ZoneStrength, force: Measure, read: Measure) -> Edit:
+    """Note a push at the place of the load and what a dial read there, with what it says. Raises Fault."""
+    from ribpatch.core.structure.trial import explain
+
+    assert strength.proved is not None
+    panel, (x, y) = strength.proved.panel, strength.trial_place
+    flex = flex_at(strength.zone, (round(x + panel.x0, 4), round(y + panel.y0, 4)), force, read)
+    return add_flex(strength.zone, flex, explain(panel, flex, strength.shelf).softer)
 
 
 def remove_flex(zone: str, flex: str) -> Edit:

@@ -42,7 +42,7 @@ _FORMS = (
     "core/materials/repair_records.py",
     "core/materials/shelf.py",
 )
-_DEMO = ("library/demo.py", "core/quantity.py", "core/geometry.py")
+_DEMO = ("library/demo.py", "library/demo_readings.py", "core/quantity.py", "core/geometry.py")
 _DIGEST = 20  # bytes
 
 

@@ -23,9 +23,7 @@ if TYPE_CHECKING:
     from ribpatch.core.laminate.comparison import LaminateComparison
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
-    from ribpatch.core.proof import Flex
     from ribpatch.core.structure.tab_run import TabRun
-    from ribpatch.core.units import Measure
 
 BETWEEN = (1.0, 0.5)  # m, a usual panel between stiffeners, for the parts of the boat that the zone is not
 
@@ -135,15 +133,6 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         if self.fault or self.proved is None:
             return {}
         return {f.id: explain(self.proved.panel, f, self.shelf) for f in self.zone.proof.flexes}
-
-    def pushed(self, force: Measure, read: Measure) -> tuple[Flex, Explained]:
-        """A push at the place of the load with what a dial read, and what that says. Raises Fault."""
-        from ribpatch.core.proof_edits import flex_at
-
-        assert self.proved is not None
-        panel, (x, y) = self.proved.panel, self.trial_place
-        flex = flex_at(self.zone, (round(x + panel.x0, 4), round(y + panel.y0, 4)), force, read)
-        return flex, explain(panel, flex, self.shelf)
 
     @property
     def between(self) -> tuple[float, float]:

@@ -59,8 +59,7 @@ class FlexPanel(QWidget):
         try:
             force = parse(self.force.text(), Kind.FORCE, system).measure
             read = parse(self.read.text(), Kind.SIZE, system).measure
-            flex, told = strength.pushed(force, read)
-            self._session.try_apply(proof_edits.add_flex(zone, flex, told.softer))
+            self._session.try_apply(proof_edits.push_noted(strength, force, read))
         except Fault as fault:
             self.note.setText(f"⚠ {fault.sentence}")
             refuse(self.read, fault.sentence)

@@ -381,6 +381,9 @@ def dragging(window: object, app: object) -> None:
 def main() -> int:
     start_up()
     instructions()
+    from ribpatch.__main__ import before_qt
+
+    before_qt(True)
     from ribpatch.ui.app import make_app, make_window
 
     algebra()

@@ -14,7 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Reading, Sketch, Strike, Tap
+from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
 from ribpatch.core.survey.lone import borne_out, on_damage
 from ribpatch.core.survey.score import levels_of, strikes_by_place
 from ribpatch.core.survey.sessions import drying_curves
@@ -50,6 +50,22 @@ class Seen(Struct, frozen=True):
 Answer = tuple[bool, str, float]  # whether it is there, from what, how sure
 
 
+def _among(ids: list[str], these: frozenset[str]) -> int:
+    """How many of the ids are among these."""
+    return sum(map(these.__contains__, ids))
+
+
+class _Sounds(Struct, frozen=True):
+    """Taps by word: how many, and how many of them the rest of the survey bears out; how many in all, and how many can
+    say that something is not there.
+    """
+
+    said: dict[str, int]
+    backed: dict[str, int]
+    count: int
+    telling: int
+
+
 class _Look(Struct, frozen=True, dict=True):
     """The survey of a zone, sorted for the rules."""
 
@@ -70,22 +86,25 @@ class _Look(Struct, frozen=True, dict=True):
         return [r.grade for r in self.of(Graded) if r.kind == kind]
 
     @cached_property
-    def sounds(self) -> list[tuple[str, bool, bool]]:
-        """Words of the taps by ear, and verdicts of the recorded ones that have references; whether the rest of the
-        survey bears each out, and whether it can say that something is not there.
-        """
+    def sounds(self) -> _Sounds:
+        """What the taps say: by ear, and the recorded ones that have references."""
         strikes: list[Strike] = self.of(Strike)
         marked = set(self.zone.survey.references)
         known = tuple(s for s in strikes if s.id in marked)
         several = strikes_by_place(self.zone.survey, self.shelf)
-        judged = [
-            (v.id, s)
-            for s in strikes
-            if (v := verdict_of(np.array(several[s.id]) if s.id in several else s, known, self.shelf)) is not None
-        ]
-        heard = [*((r.grade, r) for r in self.of(Tap)), *judged]
-        backed, on_damage = self.backed, self.on_damage
-        return [(word, r.id in backed, on_damage is None or r.id in on_damage) for word, r in heard]
+        by_word: dict[str, list[str]] = {}
+        for tap in self.of(Tap):
+            by_word.setdefault(tap.grade, []).append(tap.id)
+        for strike in strikes:
+            verdict = verdict_of(np.array(several[strike.id]) if strike.id in several else strike, known, self.shelf)
+            if verdict is not None:
+                by_word.setdefault(verdict.id, []).append(strike.id)
+        return _Sounds(
+            {word: len(ids) for word, ids in by_word.items()},
+            {word: _among(ids, self.backed) for word, ids in by_word.items()},
+            sum(map(len, by_word.values())),
+            sum(map(self.telling, by_word.values())),
+        )
 
     @cached_property
     def backed(self) -> frozenset[str]:
@@ -97,11 +116,9 @@ class _Look(Struct, frozen=True, dict=True):
         """Ids of the readings taken on damage; None where none was found."""
         return on_damage(self.zone, self.shelf)
 
-    def tells(self, reading: Reading) -> bool:
-        """Whether a reading can say that something is not there: where damage was found, only one that was taken on
-        it.
-        """
-        return self.on_damage is None or reading.id in self.on_damage
+    def telling(self, ids: list[str]) -> int:
+        """How many readings can say that something is not there: where damage was found, only those taken on it."""
+        return len(ids) if self.on_damage is None else _among(ids, self.on_damage)
 
     def there(self, backed: int, all_told: int, what: str) -> Answer | None:
         """Whether enough readings that say so are borne out: a cluster of them or a share, never one."""
@@ -122,15 +139,16 @@ Rule = Callable[[_Look], Answer | None]
 
 def _sound(word: str) -> Rule:
     def rule(look: _Look) -> Answer | None:
-        said = [backed for name, backed, _ in look.sounds if name == word]
-        found = look.there(sum(said), len(look.sounds), "taps")
+        sounds = look.sounds
+        said, backed = sounds.said.get(word, 0), sounds.backed.get(word, 0)
+        found = look.there(backed, sounds.count, "taps")
         if found is not None:
             return found
-        telling = sum(tells for *_, tells in look.sounds)
-        few = len(said) <= LONE_SHARE * len(look.sounds) and not any(said)
-        words = f"{len(said) or 'none'} of {len(look.sounds)} taps{', borne out by none round it' if said else ''}"
+        few = said <= LONE_SHARE * sounds.count and not backed
+        words = f"{said or 'none'} of {sounds.count} taps{', borne out by none round it' if said else ''}"
         enough = look.shelf.rule("finding.taps") if look.on_damage is None else ENOUGH_ON_IT
-        return (False, words, look.sure(telling / enough + 1)) if few and telling >= enough else None
+        sure = look.sure(sounds.telling / enough + 1)
+        return (False, words, sure) if few and sounds.telling >= enough else None
 
     return rule
 
@@ -142,17 +160,17 @@ def _levels(kind: type, what: str, enough: Callable[[Shelf], float]) -> Rule:
         shelf, survey = look.shelf, look.zone.survey
         levels = levels_of(survey, shelf)
         marked = set(survey.references)
-        read = [r for r in look.of(kind) if r.id in levels and r.id not in marked]
-        judged = [(levels[r.id], r.id in look.backed) for r in read]
-        high = [backed for level, backed in judged if level >= shelf.rule("finding.high")]
-        found = look.there(sum(high), len(judged), what)
-        telling = sum(map(look.tells, read))
+        read = [r.id for r in look.of(kind) if r.id in levels and r.id not in marked]
+        high = [i for i in read if levels[i] >= shelf.rule("finding.high")]
+        backed = _among(high, look.backed)
+        found = look.there(backed, len(read), what)
+        telling = look.telling(read)
         least = enough(shelf) if look.on_damage is None else min(enough(shelf), ENOUGH_ON_IT)
         if found is not None or telling < least:
             return found
-        raised = sum(level >= shelf.rule("finding.low") for level, _ in judged)
-        low = raised <= LONE_SHARE * len(judged) and not any(high)
-        words = f"{len(high) or 'none'} of {len(judged)} {what}{', borne out by none round it' if high else ''}"
+        raised = sum(levels[i] >= shelf.rule("finding.low") for i in read)
+        low = raised <= LONE_SHARE * len(read) and not backed
+        words = f"{len(high) or 'none'} of {len(read)} {what}{', borne out by none round it' if high else ''}"
         return (False, words, look.sure(telling / max(enough(shelf), 1) + 1)) if low else None
 
     return rule

@@ -111,8 +111,14 @@ def bad_and_sound(kinds: Floats, logs: Floats) -> tuple[Floats, Floats]:
 
 def squared(places: Floats, others: Floats) -> Floats:
     """Squared distances (n, m) between places (n, 2) and (m, 2), m2."""
-    dx, dy = places[:, None, 0] - others[None, :, 0], places[:, None, 1] - others[None, :, 1]
-    return np.asarray(dx * dx + dy * dy)
+    # (p - o)2 as p2 - 2 p o + o2 is one product of matrices; from a middle, so that little cancels.
+    middle = others.mean(axis=0) if len(others) else np.zeros(2)
+    p, o = places - middle, others - middle
+    ones = np.ones((len(p), 1)), np.ones((len(o), 1))
+    left = np.concatenate([p, (p * p).sum(axis=1, keepdims=True), ones[0]], axis=1)
+    right = np.concatenate([-2 * o, ones[1], (o * o).sum(axis=1, keepdims=True)], axis=1)
+    made = left @ right.T
+    return np.asarray(np.maximum(made, 0.0, out=made))
 
 
 def nearest(places: Floats, others: Floats) -> Floats:

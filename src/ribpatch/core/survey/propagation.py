@@ -15,6 +15,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.normal import normal_cdf
+from ribpatch.core.survey.definite import definite_inverse
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -90,15 +91,24 @@ def propagated(prior: Floats, mean: Floats, bad: Floats, sound: Floats, near: Te
 def _posterior(prior: Floats, precision: Floats, shift: Floats) -> tuple[Floats, Floats, tuple[Floats, Floats]]:
     """Inverse of I + S K S with S the root of the precisions; weights; mean over the prior's and variance at places."""
     root = np.sqrt(precision)
-    inner = root[:, :, None] * prior * root[:, None, :]
+    inverse = definite_inverse(_inner(prior, root))
+    weights = shift - root * _times(inverse, root * _times(prior, shift))
+    variance = np.maximum((1 - np.diagonal(inverse, axis1=1, axis2=2)) / precision, _NARROW)
+    return inverse, weights, (_times(prior, weights), variance)
+
+
+def _inner(prior: Floats, root: Floats) -> Floats:
+    """I + S K S with ``root`` the diagonal of S, (k, n, n)."""
+    made = root[:, :, None] * prior
+    made *= root[:, None, :]
     index = np.arange(prior.shape[1])
-    inner[:, index, index] += 1.0
-    inverse = np.linalg.inv(inner)
-    pulled = np.einsum("kij,kj->ki", prior, shift)
-    weights = shift - root * np.einsum("kij,kj->ki", inverse, root * pulled)
-    mean = np.einsum("kij,kj->ki", prior, weights)
-    variance = np.maximum((1 - inverse[:, index, index]) / precision, _NARROW)
-    return np.asarray(inverse), np.asarray(weights), (np.asarray(mean), np.asarray(variance))
+    made[:, index, index] += 1.0
+    return made
+
+
+def _times(matrix: Floats, vector: Floats) -> Floats:
+    """Products of matrices (k, n, n) with vectors (k, n)."""
+    return np.asarray((matrix @ vector[:, :, None])[:, :, 0])
 
 
 def _cavity(mean: Floats, variance: Floats, precision: Floats, shift: Floats) -> tuple[Floats, Floats]:
@@ -133,11 +143,12 @@ def _evidence(
     3.65, 3.73 and 3.74.
     """
     at, spread = cavity
-    _, log_inverse = np.linalg.slogdet(inverse)
     root = np.sqrt(precision)
-    pulled = np.einsum("kij,kj->ki", prior, shift)
-    kept = pulled - np.einsum("kij,kj->ki", prior, root * np.einsum("kij,kj->ki", inverse, root * pulled))
+    factor = np.linalg.cholesky(_inner(prior, root))
+    log_root = np.log(np.diagonal(factor, axis1=1, axis2=2)).sum(axis=1)
+    pulled = _times(prior, shift)
+    kept = pulled - _times(prior, root * _times(inverse, root * pulled))
     own = 1 / spread
     rest = (shift**2 + 2 * shift * own * at - precision * own * at**2) / (precision + own)
     logs = 0.5 * np.log1p(precision * spread) + 0.5 * shift * kept - 0.5 * rest
-    return np.asarray(logs.sum(axis=1) + 0.5 * log_inverse)
+    return np.asarray(logs.sum(axis=1) - log_root)

@@ -7,7 +7,6 @@ candidates and one for "something not listed". A screening rule of ours; its num
 
 from __future__ import annotations
 
-from functools import cached_property
 from typing import TYPE_CHECKING, TypeAlias
 
 import numpy as np
@@ -19,7 +18,6 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.survey.score import scores_of
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
     from shapely.geometry.base import BaseGeometry
 
     from ribpatch.core.geometry import Floats
@@ -75,16 +73,18 @@ class _Pattern(Struct, frozen=True, eq=False, dict=True):
     mean: float
     centre: tuple[float, ...]
 
-    @cached_property
-    def points(self) -> NDArray[np.object_]:
-        """The places as points, made once for all candidates."""
-        return np.asarray(shapely.points(self.at), dtype=object)
-
     def near(self, shape: BaseGeometry, reach: float) -> float:
         """Mean wetness within ``reach`` m of a shape; of the three nearest readings where none is so near."""
-        apart = np.asarray(shapely.distance(shape, self.points))
-        close = np.flatnonzero(apart <= reach)
-        return float(self.wet[close if close.size else np.argsort(apart)[:3]].mean())
+        x, y = self.at.T
+        x0, y0, x1, y1 = shape.bounds
+        boxed = np.flatnonzero((x >= x0 - reach) & (x <= x1 + reach) & (y >= y0 - reach) & (y <= y1 + reach))
+        close = boxed[_apart(shape, self.at[boxed]) <= reach]
+        return float(self.wet[close if close.size else np.argsort(_apart(shape, self.at))[:3]].mean())
+
+
+def _apart(shape: BaseGeometry, at: Floats) -> Floats:
+    """Distances of places (n, 2) from a shape, m."""
+    return np.asarray(shapely.distance(shape, np.asarray(shapely.points(at), dtype=object)), dtype=float)
 
 
 def _candidates(zone: Zone) -> list[_Candidate]:

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Known
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
@@ -93,14 +93,14 @@ def ratio_for(factor: float, scarf: Scarf, glue: Glue, most: float = 100.0) -> f
 
 def shear_lag_peak(ratio: Floats, scarf: Scarf, glue: Glue) -> Floats:
     """Peak over mean shear of the bond for each ratio, shape (n,)."""
-    if np.size(ratio) == 1:  # worked out again at every edit, though it seldom changes
-        return np.array([_one_peak(float(np.ravel(ratio)[0]), scarf, glue)])
-    return _peaks(np.asarray(ratio), scarf, glue)
+    ratio = np.asarray(ratio)
+    if ratio.size == 1:  # asked at every edit, of a scarf made anew from much the same numbers
+        one = ratio.reshape(1)
+        return _PEAKS.of((float(one[0]), scarf, glue), lambda: _peaks(one, scarf, glue))
+    return _peaks(ratio, scarf, glue)
 
 
-@remembered(64)
-def _one_peak(ratio: float, scarf: Scarf, glue: Glue) -> float:
-    return float(_peaks(np.array([ratio]), scarf, glue)[0])
+_PEAKS: Known[tuple[float, Scarf, Glue], Floats] = Known(64)
 
 
 def _peaks(ratio: Floats, scarf: Scarf, glue: Glue) -> Floats:

@@ -56,8 +56,23 @@ def before_qt(opens_a_job: bool) -> None:
     """Load what has nothing to do with Qt: its binding looks at the source of every module that is loaded after it."""
     # Thousands of frozen objects are alive: looking through them all after every few hundred new ones only costs time.
     gc.set_threshold(50_000, 20, 50)
+    _load_records()
     for module in FIRST_PICTURE if opens_a_job else FIRST_PAGE:
         import_module(f"ribpatch.{module}")
+
+
+def _load_records() -> None:
+    """Load what records are made of without ``typing_extensions``: it asks for it, and from Python 3.11 on does
+    without, as ``typing`` has the same. A hundredth of the start; whoever imports it later gets it.
+    """
+    name = "typing_extensions"
+    if name in sys.modules or "msgspec" in sys.modules:
+        return
+    sys.modules[name] = None  # type: ignore[assignment]  # what Python calls a module that is not to be found
+    try:
+        import_module("msgspec")
+    finally:
+        del sys.modules[name]
 
 
 if __name__ == "__main__":

@@ -71,10 +71,10 @@ def test_nothing_but_records_is_read_back(own_folders, monkeypatch):
     monkeypatch.chdir(own_folders)
     kept.kept_demo_job()
     path = folder(own_folders) / "demo.kept"
-    stamp = path.read_bytes()[:20]
+    stamp = path.read_bytes()[: kept._DIGEST]
     for harm in (Called(), os.path.join, ["a"]):
         body = pickle.dumps(harm)
-        path.write_bytes(stamp + kept.blake2b(body, digest_size=20).digest() + body)
+        path.write_bytes(stamp + kept._sum(body) + body)
         assert kept.kept_demo_job() == demo_job()
     assert not (own_folders / "believed").exists()
 

@@ -7,12 +7,12 @@ what was read once stays in memory up to a limit, for a file that was cut short.
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import threading
 from collections import OrderedDict
 from typing import TYPE_CHECKING
 
 from ribpatch.core.job import Job, members_of
+from ribpatch.digests import digest_of
 from ribpatch.jobfile.archive import FOLDERS, FileMembers
 
 if TYPE_CHECKING:
@@ -48,7 +48,7 @@ class Album:
     def add(self, folder: str, data: bytes, suffix: str) -> str:
         """Keep ``data``; the same bytes have the same name. Returns the name inside its folder."""
         assert folder in FOLDERS
-        name = hashlib.sha256(data).hexdigest()[:24] + suffix
+        name = digest_of(data, 24) + suffix
         self.fresh[folder + name] = data
         return name
 

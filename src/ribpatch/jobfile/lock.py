@@ -4,13 +4,12 @@ from __future__ import annotations
 
 import contextlib
 import fcntl
-import hashlib
 import os
 from typing import IO, TYPE_CHECKING
 
-from platformdirs import user_state_path
-
 from ribpatch.core.errors import FileProblem, JobInUse
+from ribpatch.digests import digest_of
+from ribpatch.folders import user_folder
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -18,12 +17,12 @@ if TYPE_CHECKING:
 
 def state_folder() -> Path:
     """Where locks and recovery copies live."""
-    return user_state_path("ribpatch", appauthor=False)
+    return user_folder("STATE")
 
 
 def key_of(path: Path) -> str:
     """A short name for a job's place on disk."""
-    return hashlib.sha256(os.fsencode(os.path.realpath(path))).hexdigest()[:16]
+    return digest_of(os.fsencode(os.path.realpath(path)), 16)
 
 
 class JobLock:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import zipfile
 from pathlib import Path
@@ -47,7 +46,9 @@ class FileMark(Struct, frozen=True):
 
 def _digest(path: Path) -> str:
     """A digest of names, sizes and check sums of the members; of the bytes where the file is no zip."""
-    made = hashlib.sha256()
+    from hashlib import sha256  # as in ribpatch.digests
+
+    made = sha256()
     try:
         with open_zip(path) as archive:
             for row in archive.infolist():

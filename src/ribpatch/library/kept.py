@@ -11,19 +11,19 @@ from __future__ import annotations
 import contextlib
 import os
 import pickle
+import struct
 import sys
 from enum import Enum
-from hashlib import blake2b
 from io import BytesIO
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any, TypeVar
-
-from platformdirs import user_cache_path
+from zlib import adler32, crc32
 
 import ribpatch
 from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import Record
+from ribpatch.folders import user_folder
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -43,7 +43,7 @@ _FORMS = (
     "core/materials/shelf.py",
 )
 _DEMO = ("library/demo.py", "library/demo_readings.py", "core/quantity.py", "core/geometry.py")
-_DIGEST = 20  # bytes
+_DIGEST = 16  # bytes
 
 
 def kept(name: str, sources: Iterable[str], make: Callable[[], T], kind: type[T]) -> T:
@@ -52,7 +52,7 @@ def kept(name: str, sources: Iterable[str], make: Callable[[], T], kind: type[T]
         stamp = _digest((*_FORMS, *sources))
     except OSError:  # the package is not in a folder of its own
         return make()
-    path = user_cache_path("ribpatch", appauthor=False) / f"{name}.kept"
+    path = user_folder("CACHE") / f"{name}.kept"
     found = _read(path, stamp)
     if isinstance(found, kind):
         return found
@@ -73,11 +73,17 @@ def kept_demo_job() -> Job:
 
 
 def _digest(sources: Iterable[str]) -> bytes:
-    known = blake2b(f"{ribpatch.__version__} {sys.version}".encode(), digest_size=_DIGEST)
+    read = [f"{ribpatch.__version__} {sys.version}".encode()]
     for source in sources:
-        known.update(source.encode())
-        known.update((_PACKAGE / source).read_bytes())
-    return known.digest()
+        read += (source.encode(), (_PACKAGE / source).read_bytes())
+    return _sum(b"".join(read))
+
+
+def _sum(data: bytes | memoryview) -> bytes:
+    """A check against change by accident; what is read back is limited to records by other means. A cryptographic one
+    would load a library that the start does without.
+    """
+    return struct.pack("<QII", len(data), crc32(data), adler32(data))
 
 
 def _read(path: Path, stamp: bytes) -> object:
@@ -85,7 +91,7 @@ def _read(path: Path, stamp: bytes) -> object:
     with contextlib.suppress(Exception):  # whatever is wrong with it, it is made anew
         raw = path.read_bytes()
         body = memoryview(raw)[2 * _DIGEST :]
-        if raw[:_DIGEST] == stamp and raw[_DIGEST : 2 * _DIGEST] == blake2b(body, digest_size=_DIGEST).digest():
+        if raw[:_DIGEST] == stamp and raw[_DIGEST : 2 * _DIGEST] == _sum(body):
             return _Records(BytesIO(body)).load()
     return None
 
@@ -96,7 +102,7 @@ def _write(path: Path, stamp: bytes, made: object) -> None:
     with contextlib.suppress(OSError):  # without a cache folder it is made at every start
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
         try:
-            part.write_bytes(stamp + blake2b(body, digest_size=_DIGEST).digest() + body)
+            part.write_bytes(stamp + _sum(body) + body)
             part.replace(path)
         finally:
             part.unlink(missing_ok=True)

@@ -12,7 +12,6 @@ from itertools import islice
 from typing import TYPE_CHECKING, Any
 
 from msgspec.structs import replace
-from platformdirs import user_data_path
 
 from ribpatch import resources
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults
@@ -34,6 +33,7 @@ from ribpatch.core.materials.records import (
 from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
+from ribpatch.folders import user_folder
 from ribpatch.library.kept import kept
 
 if TYPE_CHECKING:
@@ -123,7 +123,7 @@ def _read_shipped() -> Shelf:
 
 def library_folder() -> Path:
     """Where the user's own data files live."""
-    return user_data_path("ribpatch", appauthor=False) / "library"
+    return user_folder("DATA") / "library"
 
 
 def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:

@@ -2,9 +2,16 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
+from pathlib import Path
+
+_HERE = Path(__file__).parent
 
 
 def data(name: str) -> bytes:
     """The bytes of a shipped file, named by its path below this folder."""
-    return files(__name__).joinpath(name).read_bytes()
+    try:
+        return (_HERE / name).read_bytes()
+    except NotADirectoryError:  # inside an archive
+        from importlib.resources import files
+
+        return files(__name__).joinpath(name).read_bytes()

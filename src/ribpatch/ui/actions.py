@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from html import escape
 from typing import Literal
 
 from msgspec import Struct
@@ -81,6 +80,8 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
 
 def key_sheet() -> str:
     """All keys as rich text."""
+    from html import escape  # names every character there is: only help asks for it
+
     rows = [(a.key, a.text.replace("&", "")) for a in ACTIONS if a.key] + list(ON_THE_PLAN)
     cells = "".join(f"<tr><td><b>{escape(k)}</b></td><td>&nbsp; {escape(t)}</td></tr>" for k, t in rows)
     return (

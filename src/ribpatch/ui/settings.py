@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import contextlib
-import hashlib
 import json
 import os
 from math import isfinite
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from platformdirs import user_config_path
 from PySide6.QtCore import QByteArray, QSettings
+
+from ribpatch.digests import digest_of
+from ribpatch.folders import user_folder
 
 if TYPE_CHECKING:
     from ribpatch.core.units import System
@@ -22,14 +23,14 @@ MOST_SCORES = 5
 
 def _key(header: str) -> str:
     """A header as a key: the store's own marks are not for it."""
-    return hashlib.sha256(header.encode()).hexdigest()[:24]
+    return digest_of(header.encode(), 24)
 
 
 class Settings:
     """Recent jobs, units, theme and the window's place."""
 
     def __init__(self, path: Path | None = None) -> None:
-        self._path = path or user_config_path("ribpatch", appauthor=False) / "window.ini"
+        self._path = path or user_folder("CONFIG") / "window.ini"
         with contextlib.suppress(OSError):  # a read-only home only means that nothing is remembered
             self._path.parent.mkdir(parents=True, exist_ok=True)
         self._store = QSettings(os.fspath(self._path), QSettings.Format.IniFormat)

@@ -12,12 +12,13 @@ from ribpatch.core.job import Survey
 from ribpatch.core.normal import normal_cdf, normal_quantile
 from ribpatch.core.readings import Moisture, Plug, Push, Tap
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.extent import extent_of, least_chance, vouched_by
+from ribpatch.core.survey.extent import extent_of, least_chance
 from ribpatch.core.survey.field import field_of, kind_fields, posterior_of
 from ribpatch.core.survey.likelihood import listeners_of
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sites import MOST_SITES, sites_of
 from ribpatch.core.survey.structure import Start
+from ribpatch.core.survey.vouched import vouched_by
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 

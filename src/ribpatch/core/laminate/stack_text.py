@@ -6,7 +6,6 @@ A fabric is named by its id, its trade code, or words of its name that fit one f
 from __future__ import annotations
 
 import re
-from difflib import get_close_matches
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnreadableStack
@@ -91,6 +90,8 @@ def fabric_from_words(text: str, shelf: Shelf) -> Fabric:
         return fits[0]
     if fits:
         raise UnreadableStack(text=text.strip(), reason=f"it may be {' or '.join(f.name for f in fits[:4])}")
+    from difflib import get_close_matches
+
     near = get_close_matches(wanted, [f.name for f in shelf.fabrics] + [f.id for f in shelf.fabrics], n=2, cutoff=0.4)
     hint = f"; near it: {', '.join(near)}" if near else ""
     raise UnreadableStack(text=text.strip(), reason=f"no fabric on the shelf is called so{hint}")

@@ -1,8 +1,8 @@
 """Inverse of symmetric matrices with no eigenvalue under one, by blocks.
 
-NumPy inverts any matrix as a general one. Of a symmetric one half the work is enough, and by blocks nearly all of it is
-products of matrices, which a processor does best. With A = [[P, B'], [B, Q]], X = B P^-1 and S = Q - X B' the inverse is
-[[P^-1 + X' S^-1 X, -X' S^-1], [-S^-1 X, S^-1]] (Banachiewicz). Source: [4], appendix A.3.
+NumPy inverts any matrix as a general one. Of a symmetric one half the work is enough, and by blocks nearly all of it
+is products of matrices, which a processor does best. With A = [[P, B'], [B, Q]], X = B P^-1 and S = Q - X B' the
+inverse is [[P^-1 + X' S^-1 X, -X' S^-1], [-S^-1 X, S^-1]] (Banachiewicz). Source: [4], appendix A.3.
 """
 
 from __future__ import annotations

@@ -10,12 +10,10 @@ left open are together not surveyed: neither in the extent nor called sound, and
 
 from __future__ import annotations
 
-from collections import deque
 from math import log
 from typing import TYPE_CHECKING
 
 import numpy as np
-import shapely
 from msgspec import Struct
 from shapely.geometry import MultiPolygon, Polygon
 
@@ -24,6 +22,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.survey.field import field_of, inside_of, nodes_of, posterior_of
 from ribpatch.core.survey.posterior import nearest
 from ribpatch.core.survey.refine import FEW_CELLS, FINER, FINEST, finer, passed
+from ribpatch.core.survey.vouched import vouched_by
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
@@ -32,7 +31,6 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.survey.field import Field
     from ribpatch.core.survey.posterior import Posterior
-    from ribpatch.core.survey.sites import Sites
     from ribpatch.core.survey.structure import Starts
 
 
@@ -196,50 +194,6 @@ def least_chance(chance: Floats, confidence: float, floor: float) -> float:
 def _odds(chance: float) -> float:
     chance = min(max(chance, 1e-9), 1 - 1e-9)
     return log(chance / (1 - chance))
-
-
-_MOST_SPOTS = 1000  # places whose circles are joined one by one; of more, those of a cell count as one
-_FEW_NEW = 12  # circles that are joined to a region that is known
-
-
-@remembered(12)
-def vouched_by(sites: Sites, shelf: Shelf) -> BaseGeometry:
-    """The region that some reading vouches for, m."""
-    reach = shelf.rule("survey.vouches")
-    if len(sites.spots) <= _MOST_SPOTS or sites.width >= 2 * reach:
-        return _CIRCLES.round_of(sites.spots, reach)
-    # As good as all places that were read, and quicker.
-    wider = (sites.width - shelf.rule("place.size")) / 2
-    return _circles(sites.at, reach + max(wider, 0.0))
-
-
-def _circles(places: Floats, reach: float) -> BaseGeometry:
-    """Circles round places (n, 2), joined; of sixteen sides."""
-    return shapely.union_all(shapely.buffer(shapely.points(places), reach, quad_segs=4))
-
-
-class _Circles:
-    """Regions of circles lately joined: with a few places more, only theirs are joined to them."""
-
-    def __init__(self, keep: int) -> None:
-        self._known: deque[tuple[float, frozenset[tuple[float, ...]], BaseGeometry]] = deque(maxlen=keep)
-
-    def round_of(self, places: Floats, reach: float) -> BaseGeometry:
-        """Circles of a reach round places (n, 2), m, joined."""
-        wanted = frozenset(map(tuple, places.tolist()))
-        begun = [(len(had), had, region) for at, had, region in tuple(self._known) if at == reach and had <= wanted]
-        count, had, region = max(begun, key=lambda found: found[0], default=(0, frozenset(), None))
-        new = np.array(sorted(wanted - had)).reshape(-1, 2)
-        if region is None or len(new) > _FEW_NEW:
-            region = _circles(places, reach)
-        elif len(new):
-            region = region.union(_circles(new, reach))
-        if count < len(wanted):
-            self._known.appendleft((reach, wanted, region))
-        return region
-
-
-_CIRCLES = _Circles(6)
 
 
 def _at_edge(region: MultiPolygon, zone: Polygon) -> bool:

@@ -21,13 +21,13 @@ from msgspec import Struct
 from ribpatch.core.geometry import Floats, Point, Ring, polygon_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.normal import normal_cdf
-from ribpatch.core.survey.extent import vouched_by
 from ribpatch.core.survey.field import grid_of, posterior_of
 from ribpatch.core.survey.likelihood import listeners_of, words_of
 from ribpatch.core.survey.posterior import LEVEL, USUAL_KINDS, Posterior, covariance
 from ribpatch.core.survey.propagation import matched
 from ribpatch.core.survey.score import READ
 from ribpatch.core.survey.structure import pull_of
+from ribpatch.core.survey.vouched import vouched_by
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Survey

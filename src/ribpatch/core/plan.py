@@ -46,12 +46,12 @@ GROUPS = (
 )
 
 
-# The first words of ids that stand in some groups only.
-GROUPS_OF = {
+# Ids, and first words of ids, that stand in some groups only.
+GROUPS_OF: dict[str, tuple[str, ...]] = {
     word: groups
     for groups, words in (
-        (("survey_figures", "kind_figures"), ("extent",)),
-        (("survey_figures",), ("survey", "zone")),
+        (("survey_figures",), ("survey", "zone", "extent")),
+        (("kind_figures",), ("extent.wet", "extent.rotted", "extent.disbonded")),
         (("cause_figures",), ("cause",)),
         (("opening_figures",), ("cut", "taper", "skin")),
         (("stack_figures",), ("stack",)),
@@ -185,7 +185,7 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
         wanted = f"{self.zone.id}.{key}"
         if "by_id" in self.__dict__ and not key.startswith("prove."):
             return self.by_id.get(key)
-        groups = GROUPS_OF.get(key.partition(".")[0], GROUPS)
+        groups = GROUPS_OF.get(key) or GROUPS_OF.get(key.partition(".")[0], GROUPS)
         return next((found for group in groups if (found := _named(getattr(self, group), wanted)) is not None), None)
 
     @cached_property

@@ -44,6 +44,13 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
         return patch_of(self.zone, self.shelf)
 
     @cached_property
+    def found(self) -> Patch:
+        """The zone before anything is opened."""
+        from ribpatch.core.patch.repair import as_found
+
+        return as_found(self.zone, self.shelf)
+
+    @cached_property
     def said(self) -> tuple[Seen, ...]:
         """What was found, by the survey and by the user."""
         from ribpatch.core.diagnosis.zone import said_in

@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
 
 Depth = Literal["boat", "find", "open", "rebuild"]
+OPENED: tuple[Depth, ...] = ("open", "rebuild")  # where cut, taper and plies are shown
 
 
 @remembered(24)
@@ -48,7 +49,7 @@ def plan_view(
     shapes += _edges(zone)
     shapes += _seams(zone)
     shapes += _fittings(zone)
-    if depth in ("open", "rebuild"):
+    if depth in OPENED:
         shapes += _opening(patch, depth, shelf, system)
         shapes += _depths(zone, patch, depth, system)
         if depth == "open":

@@ -140,6 +140,16 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     return Patch(extent, cut, face, other, backing, None, saved)
 
 
+@remembered(64)
+def as_found(zone: Zone, shelf: Shelf) -> Patch:
+    """A zone before anything is opened: its extent, and no cut, taper or plies. Drawings of it wait for no repair."""
+    extent = extent_of(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
+    nothing = CutLine(MultiPolygon(), MultiPolygon(), False, 0.0, 0.0, False, 0.0)
+    band = band_of(nothing, known(Taper, ratio=zone.scheme.taper.ratio), 0.0, 0, 0.0, zone.outline, ())
+    stack = stack_up(zone.scheme.laminate.plies, zone.scheme.resin.main, zone.scheme.laying.process, shelf)
+    return Patch(extent, nothing, FaceMade(nothing, band, stack, ()))
+
+
 def _face(zone: Zone, opening: CutLine, taper: Taper, depth: float, stack: StackUp, shelf: Shelf) -> FaceMade:
     scheme = zone.scheme
     least = shelf.rule("step.least")

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from ribpatch.core.survey.sites import Sites
 
 _CELLS = 4  # of the grid, in the reach
+_STRAIGHT = 0.01  # of the reach: how far a side may run from the contour
 _MOST_NODES = 400_000  # of a grid; readings so far apart are few, or the zone is no boat's
 
 
@@ -50,4 +51,5 @@ def within(places: Floats, reach: float) -> BaseGeometry:
     distance = np.full(columns * rows, 2 * reach)
     np.minimum.at(distance, (row[:, :, None] * columns + column[:, None, :]).ravel(), apart.ravel())
     # Straight lines between the nodes cut a little off what is round.
-    return region_above(grid[0], grid[1], -distance.reshape(rows, columns), -reach - cell**2 / (10 * reach))
+    region = region_above(grid[0], grid[1], -distance.reshape(rows, columns), -reach - cell**2 / (10 * reach))
+    return region.simplify(_STRAIGHT * reach)

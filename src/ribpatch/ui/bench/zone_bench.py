@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
-from ribpatch.core.drawing.plan_view import plan_view
+from ribpatch.core.drawing.plan_view import OPENED, plan_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
 from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
 from ribpatch.core.errors import BadOutline
@@ -148,8 +148,9 @@ class ZoneBench(QWidget):
         marks = survey_marks(zone, plan.shelf) if finding else ()
         self.readings.straight = self._straight(zone)
         if self.readings.straight:
-            return run_view(zone, made.patch, plan.shelf, self._session.system, picture, marks)
-        return plan_view(zone, made.patch, picture, plan.shelf, depth, self._session.system, marks)
+            return run_view(zone, made.found, plan.shelf, self._session.system, picture, marks)
+        patch = made.patch if depth in OPENED else made.found
+        return plan_view(zone, patch, picture, plan.shelf, depth, self._session.system, marks)
 
     def _straight(self, zone: Zone) -> bool:
         """Whether the zone is drawn as a straight run: while it is surveyed, unless its extent is drawn by hand."""
@@ -222,12 +223,13 @@ class ZoneBench(QWidget):
         if zone is None or not self.below.shows_section:
             return
         made, stage, line = plan.zone(zone.id), self._stage, self._line(zone)
-        opened = stage.depth in ("open", "rebuild")
+        opened = stage.depth in OPENED
         tabbing = zone.scheme.laminate.tabbing if stage.depth == "rebuild" else None
         if tabbing is not None:
             drawing = tab_view(made.patch.stack, tabbing, plan.shelf, self._session.system)
         else:
-            drawing = section_view(zone, made.patch, plan.shelf, line, opened, self._session.system)
+            patch = made.patch if opened else made.found
+            drawing = section_view(zone, patch, plan.shelf, line, opened, self._session.system)
         self.section_canvas.heading = drawing.title + ("" if opened else ", as found")
         self.section_canvas.aside = drawing.note
         self.section_canvas.show_drawing(drawing)

@@ -7,7 +7,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ribpatch.core.survey.propagation import RAMP, matched, propagated
+from ribpatch.core.normal import normal_cdf
+from ribpatch.core.survey import propagation
+from ribpatch.core.survey.propagation import RAMP, ROUGHLY, matched, propagated, terms_at
 
 AXIS = np.linspace(-9, 9, 1201)
 
@@ -81,3 +83,52 @@ def test_readings_that_say_nothing_leave_the_prior_and_fields_do_not_mix():
     alone = propagated(fields[1:], mean, bad, sound)
     assert both.evidence[1] == pytest.approx(alone.evidence[0], abs=0.02)
     assert np.isfinite(both.taken).all()
+
+
+def surveyed(seed, fields=3):
+    """A patch under a grid of readings, one in ten of them wrong: covariances, mean, likelihoods."""
+    rng = np.random.default_rng(seed)
+    count = int(rng.integers(5, 90))
+    places = rng.random((count, 2)) * [2.0, 1.0]
+    apart = np.hypot(*(places[:, None] - places[None]).transpose(2, 0, 1))
+    prior = np.stack([(1 + 1.73 * apart / s) * np.exp(-1.73 * apart / s) + 0.25 for s in (0.1, 0.2, 0.4)[:fields]])
+    bad = (np.hypot(places[:, 0] - 0.7, places[:, 1] - 0.5) < 0.35) ^ (rng.random(count) < 0.1)
+    likely = rng.uniform(0.6, 0.95, count)
+    return prior, np.full(count, -1.4), np.where(bad, likely, 1 - likely), np.where(bad, 1 - likely, likely)
+
+
+@pytest.mark.parametrize("seed", [0, 7, 19, 42, 253465])
+def test_rounds_mixed_with_those_before_end_where_plain_damped_ones_end(seed, monkeypatch):
+    monkeypatch.setattr(propagation, "ROUNDS", 300)
+    prior, mean, bad, sound = surveyed(seed)
+    found = propagated(prior, mean, bad, sound, settled=1e-7)
+    variance = np.diagonal(prior, axis1=1, axis2=2)
+    precision, shift = np.zeros_like(variance), np.zeros_like(variance)
+    for _ in range(500):
+        root = np.sqrt(precision)
+        inverse = np.linalg.inv(np.eye(len(mean)) + root[:, :, None] * prior * root[:, None, :])
+        left = prior - prior @ (root[:, :, None] * inverse * root[:, None, :]) @ prior
+        at, spread = np.einsum("kij,kj->ki", left, shift), np.diagonal(left, axis1=1, axis2=2)
+        without = 1 / (1 / spread - precision)
+        _, moved, narrow = matched(without * (at / spread - shift) + mean, without, bad, sound)
+        new = np.maximum(1 / narrow - 1 / without, 1e-4)
+        shift += 0.5 * ((moved - mean) * (new + 1 / without) - (at / spread - shift) - shift)
+        precision += 0.5 * (new - precision)
+    chance = normal_cdf(found.others_mean / np.sqrt(found.others_variance + RAMP))
+    known = normal_cdf((without * (at / spread - shift) + mean) / np.sqrt(without + RAMP))
+    assert np.abs(chance - known).max() < 1e-3
+
+
+def test_terms_to_begin_with_change_the_way_and_not_the_end():
+    prior, mean, bad, sound = surveyed(5)
+    whole = propagated(prior, mean, bad, sound, settled=1e-6)
+    some, others = np.arange(0, len(mean), 2), np.arange(1, len(mean), 2)
+    half = propagated(prior[:, some[:, None], some], mean[some], bad[some], sound[some])
+    at = np.zeros((len(prior), others.size))
+    begun = half.terms.with_others(some, others, terms_at(at, at + 1.25, mean[others], bad[others], sound[others]))
+    assert (begun.shift[:, some] == half.terms.shift).all() and begun.precision.shape == (3, len(mean))
+    again = propagated(prior, mean, bad, sound, begun, settled=1e-6)
+    assert again.others_mean == pytest.approx(whole.others_mean, abs=1e-3)
+    assert again.evidence == pytest.approx(whole.evidence, abs=1e-3)
+    roughly = propagated(prior, mean, bad, sound, settled=ROUGHLY)
+    assert np.abs(roughly.others_mean - whole.others_mean).max() < 0.3

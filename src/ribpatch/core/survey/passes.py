@@ -26,7 +26,7 @@ from ribpatch.core.survey.posterior import (
     shares_of,
     squared,
 )
-from ribpatch.core.survey.propagation import RAMP, Fields, Terms, propagated
+from ribpatch.core.survey.propagation import RAMP, ROUGHLY, SETTLED, Fields, Terms, propagated, terms_at
 from ribpatch.core.survey.sites import Sites, sites_of
 from ribpatch.core.survey.structure import Starts, pull_of
 
@@ -83,6 +83,16 @@ class _Found(Struct, frozen=True, eq=False):
             chance[rest] = total
         return self.any_damage * chance
 
+    def begun(self, passes: Passes, some: NDArray[np.intp], logs: Floats) -> Terms:
+        """Terms of all places to begin with: those found, and at the others what is to be expected from them."""
+        at = passes.sites.at
+        rest = np.setdiff1d(np.arange(len(at)), some, assume_unique=True)
+        expected = [part.at(at[rest], at[some]) for part in self.parts()]
+        mean, left = (np.stack(values) for values in zip(*expected, strict=True))
+        bad, sound = bad_and_sound(passes.kinds[rest], logs[rest])
+        theirs = terms_at(mean, left, passes.pulled[rest], bad, sound)
+        return self.fields.terms.with_others(some, rest, theirs)
+
     def here(self, passes: Passes, some: NDArray[np.intp], logs: Floats) -> tuple[Floats, Floats]:
         """Chance of damage at every place with what was read there, and how far it is vouched for, 0 to 1."""
         at = passes.sites.at
@@ -122,12 +132,13 @@ class Passes:
         others = first.others(self, some)
         logs = self.sites.together(discounted(self._as_these(others), fooled))
         self.kinds = self._kinds(others, logs)
-        found = self._fields(prior, logs, some, ALL, near=first.fields.terms)
+        whole = len(some) == len(self.sites.at)
+        found = self._fields(prior, logs, some, ALL, near=first.fields.terms, last=whole)
         found = found.only(np.flatnonzero(found.weights >= min(LEAST_WEIGHT, float(found.weights.max()))))
-        if len(some) < len(self.sites.at):
-            near = found.fields.terms.among(some, len(self.sites.at))
+        if not whole:
+            near = found.begun(self, some, logs)
             some = np.arange(len(self.sites.at))
-            found = self._fields(_priors(self.sites.at, found.lengths), logs, some, found.lengths, near=near)
+            found = self._fields(_priors(self.sites.at, found.lengths), logs, some, found.lengths, near=near, last=True)
         others = found.others(self, some)
         chance, _ = found.here(self, some, logs)
         seen = np.bincount(self.sites.site, self.scores.rank, len(chance)) > 0
@@ -161,7 +172,7 @@ class Passes:
             told.append(self.sites.together(logs)[some])
         logs = np.array(told)
         bad, sound = bad_and_sound(self.kinds[some], logs)
-        fields = propagated(np.repeat(usual, len(logs), axis=0), self.pulled[some], bad, sound)
+        fields = propagated(np.repeat(usual, len(logs), axis=0), self.pulled[some], bad, sound, settled=ROUGHLY)
         base = logs.max(axis=2).sum(axis=1)
         with_damage = log(1 - self.none) + fields.evidence + base
         without = log(self.none) + np.log(sound).sum(axis=1) + base
@@ -246,12 +257,14 @@ class Passes:
         *,
         sure: bool = False,
         near: Terms | None = None,
+        last: bool = False,
     ) -> _Found:
         """The fields of some places at some lengths, their weights, and the chance that there is any damage (``sure``:
-        taken for certain). ``near``: terms of much the same readings, to begin with.
+        taken for certain). ``near``: terms of much the same readings, to begin with. What only leads to the ``last``
+        ones is worked out roughly.
         """
         bad, sound = bad_and_sound(self.kinds[some], logs[some])
-        fields = propagated(prior, self.pulled[some], bad, sound, near)
+        fields = propagated(prior, self.pulled[some], bad, sound, near, SETTLED if last else ROUGHLY)
         usual = np.array([WEIGHTS[k] for k in lengths])
         fit = np.log(usual / usual.sum()) + fields.evidence
         most = float(fit.max())

@@ -2,13 +2,15 @@
 
 A reading at a place is as likely as ``bad`` where the field is over zero and as ``sound`` where it is not; over the few
 centimetres that a reading stands for the step is a normal ramp of variance ``RAMP``. Each reading's term is replaced by
-the Gaussian that leaves the moments of the field at its place right, all at once and damped, until nothing moves. A
-term that would widen the field (a reading against all others: likelier a wrong reading) is kept all but flat.
+the Gaussian that leaves the moments of the field at its place right, all at once, damped and mixed with the rounds
+before, until nothing moves. A term that would widen the field (a reading against all others: likelier a wrong reading)
+is kept all but flat.
 Everything is dimensionless; several fields of different covariance are worked out side by side. Source: [4], chapter 3.
 """
 
 from __future__ import annotations
 
+from collections import deque
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,13 +20,21 @@ from ribpatch.core.normal import normal_cdf
 from ribpatch.core.survey.definite import definite_inverse
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from numpy.typing import NDArray
 
     from ribpatch.core.geometry import Floats
 
+    _Round = tuple[Floats, Floats]  # terms, and by how much a step would move them, (k, 2 n) each
+
 RAMP = 0.05  # variance of the step, of a field of variance 1: a reading speaks for a hand's breadth, not for a point
-ROUNDS, DAMPED, SETTLED = 13, 0.9, 0.08  # a chance is then within a hundredth of the settled one, nearly everywhere
+ROUNDS, DAMPED = 13, 0.9
+SETTLED = 0.08  # a chance is then within a hundredth of the settled one, nearly everywhere
+ROUGHLY = 0.3  # and within three hundredths: enough to choose by
 _FLAT, _NARROW = 1e-4, 1e-6  # least precision of a term; least variance
+_LOOKED_BACK, _RIDGE = 2, 1e-8  # rounds that the next one learns from; keeps what they show apart
+_SHRINKS = 0.8  # times the step before: how much smaller a step must be to learn from
 _ROOT = 0.3989422804014327  # of the normal density
 
 
@@ -36,10 +46,12 @@ class Terms(Struct, frozen=True, eq=False):
     precision: Floats
     shift: Floats
 
-    def among(self, some: NDArray[np.intp], count: int) -> Terms:
-        """The same terms at those of ``count`` places; none (precision 0) at the others."""
-        precision, shift = (np.zeros((len(self.shift), count)) for _ in range(2))
+    def with_others(self, some: NDArray[np.intp], others: NDArray[np.intp], theirs: Terms) -> Terms:
+        """These terms at ``some`` places and ``theirs`` at the ``others``."""
+        count = some.size + others.size
+        precision, shift = np.empty((len(self.shift), count)), np.empty((len(self.shift), count))
         precision[:, some], shift[:, some] = self.precision, self.shift
+        precision[:, others], shift[:, others] = theirs.precision, theirs.shift
         return Terms(precision, shift)
 
 
@@ -63,29 +75,54 @@ class Fields(Struct, frozen=True, eq=False):
         return Fields(self.weights[kept], self.taken[kept], *moments, terms)
 
 
-def propagated(prior: Floats, mean: Floats, bad: Floats, sound: Floats, near: Terms | None = None) -> Fields:
+def propagated(
+    prior: Floats, mean: Floats, bad: Floats, sound: Floats, near: Terms | None = None, settled: float = SETTLED
+) -> Fields:
     """The fields of ``prior`` covariance (k, n, n) and ``mean`` (n,) given readings of likelihoods ``bad`` and
     ``sound`` (n,) for each field or for all, each over zero. ``near``: terms of much the same readings, to begin with;
-    where there are none (precision 0) and without them the terms of each reading alone are the beginning.
+    without them the terms of each reading alone are the beginning. ``settled``: how little the shifts move in the end.
     """
-    variance = np.diagonal(prior, axis1=1, axis2=2)
-    precision, shift = _terms(np.zeros_like(variance), variance, mean, bad, sound)
-    if near is not None:
-        read = near.precision > 0
-        precision, shift = np.where(read, near.precision, precision), np.where(read, near.shift, shift)
+    if near is None:
+        variance = np.diagonal(prior, axis1=1, axis2=2)
+        precision, shift = _terms(np.zeros_like(variance), variance, mean, bad, sound)
+    else:
+        precision, shift = (np.broadcast_to(t, prior.shape[:2]).copy() for t in (near.precision, near.shift))
+    tried: deque[_Round] = deque(maxlen=_LOOKED_BACK + 1)
     for last in range(ROUNDS, -1, -1):
         inverse, weights, moments = _posterior(prior, precision, shift)
         new_precision, new_shift = _terms(*_cavity(*moments, precision, shift), mean, bad, sound)
-        if not last or float(np.abs(new_shift - shift).max(initial=0.0)) < SETTLED:
+        if not last or float(np.abs(new_shift - shift).max(initial=0.0)) < settled:
             break
-        precision += DAMPED * (new_precision - precision)
-        shift += DAMPED * (new_shift - shift)
+        terms = np.concatenate([precision, shift], axis=1)
+        tried.append((terms, np.concatenate([new_precision, new_shift], axis=1) - terms))
+        precision, shift = np.split(_next(tried), 2, axis=1)
+        precision = np.maximum(precision, _FLAT)
     at, spread = _cavity(*moments, precision, shift)
     total, _, _ = matched(at + mean, spread, bad, sound)
     evidence = _evidence(prior, precision, shift, inverse, (at, spread)) + np.log(total).sum(axis=1)
     root = np.sqrt(precision)
     taken = root[:, :, None] * inverse * root[:, None, :]
     return Fields(weights, taken, mean + at, spread, evidence, Terms(precision, shift))
+
+
+def _next(tried: Sequence[_Round]) -> Floats:
+    """The terms to try next, (k, 2 n): a damped step from the last ones, but for what the rounds before show of how
+    steps change along the way (Anderson's mixing, for each field by itself, and only where steps shrink: on the way
+    from one state to another it would lead astray).
+    """
+    terms, step = tried[-1]
+    if len(tried) == 1:
+        return terms + DAMPED * step
+    moved = np.stack([terms - before for before, _ in tuple(tried)[:-1]], axis=2)
+    turned = np.stack([step - before for _, before in tuple(tried)[:-1]], axis=2)
+    square = turned.swapaxes(1, 2) @ turned
+    index = np.arange(square.shape[1])
+    square[:, index, index] *= 1 + _RIDGE
+    square[:, index, index] += _RIDGE**2
+    share = np.linalg.solve(square, turned.swapaxes(1, 2) @ step[:, :, None])
+    sizes = np.stack([np.abs(made).max(axis=1) for _, made in tried])
+    share[(sizes[1:] > _SHRINKS * sizes[:-1]).any(axis=0)] = 0.0
+    return np.asarray(terms + DAMPED * step - ((moved + DAMPED * turned) @ share)[:, :, 0])
 
 
 def _posterior(prior: Floats, precision: Floats, shift: Floats) -> tuple[Floats, Floats, tuple[Floats, Floats]]:
@@ -127,6 +164,11 @@ def matched(at: Floats, spread: Floats, bad: Floats | float, sound: Floats | flo
     slope = (bad - sound) * _ROOT * np.exp(-0.5 * z * z) / (total * scale)
     narrower = slope * (z / scale + slope)
     return total, at + spread * slope, np.maximum(spread - spread * spread * narrower, _NARROW)
+
+
+def terms_at(at: Floats, spread: Floats, mean: Floats, bad: Floats, sound: Floats) -> Terms:
+    """The terms of readings where the fields have means ``at`` (over the prior's) and variances ``spread``, (k, n)."""
+    return Terms(*_terms(at, spread, mean, bad, sound))
 
 
 def _terms(at: Floats, spread: Floats, mean: Floats, bad: Floats, sound: Floats) -> tuple[Floats, Floats]:

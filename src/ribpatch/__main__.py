@@ -56,6 +56,9 @@ def before_qt(opens_a_job: bool) -> None:
     """Load what has nothing to do with Qt: its binding looks at the source of every module that is loaded after it."""
     # Thousands of frozen objects are alive: looking through them all after every few hundred new ones only costs time.
     gc.set_threshold(50_000, 20, 50)
+    # A recovery copy or a search goes on beside the window: its thread hands over within a millisecond, not five, each
+    # time that an edit comes back from NumPy.
+    sys.setswitchinterval(0.001)
     _load_records()
     for module in FIRST_PICTURE if opens_a_job else FIRST_PAGE:
         import_module(f"ribpatch.{module}")

@@ -192,14 +192,23 @@ def test_what_if_names_members_and_explains_wrong_input(window, prove, type_in):
     assert page.lighter.grid.rowCount() == 0
     type_in(page.edits["length"], "1.5 m")
     assert page.lighter.grid.rowCount() > 3
-    first = page.section.chart
+    assert page.shown.currentWidget() is page.lighter and page.buttons[1].isChecked()
+    first = page.boat.drawing
     page.lighter.grid.setCurrentCell(1, 0)
-    assert page.section.isVisibleTo(page) and page.section.chart is not first
+    assert page.boat.isVisibleTo(page) and page.boat.drawing is not first
+    assert page.lighter.grid.item(1, 0).text().partition(",")[0] in page.boat.heading.lower()
+    page.buttons[0].click()
+    assert page.shown.currentWidget() is page.table
     type_in(page.edits["length"], "long")
     assert "⚠" in page.note.text() and page.lighter.grid.rowCount() > 3
     page.plates.click()
     rows = [page.lighter.grid.item(r, 0).text() for r in range(page.lighter.grid.rowCount())]
     assert "at chain plates" in rows
+    page.plates.click()
+    page.edits["length"].clear()
+    type_in(page.edits["length"], "")
+    assert page.lighter.grid.rowCount() == 0 and not page.boat.isVisibleTo(page)
+    assert page.shown.currentWidget() is page.table
 
 
 def test_a_flex_is_noted_tells_cause_and_goes_again(window, prove, type_in, qtbot):

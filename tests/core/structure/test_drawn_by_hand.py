@@ -17,6 +17,7 @@ from ribpatch.core.proof_edits import add_flex, flex_at
 from ribpatch.core.record import evolve
 from ribpatch.core.structure.cases import cases_of
 from ribpatch.core.structure.members import member_parts
+from ribpatch.core.structure.plate_elements import gauss, modes
 from ribpatch.core.units import Measure, usual
 
 
@@ -96,3 +97,27 @@ def test_a_flex_answers_its_own_finding_and_leaves_the_others() -> None:
     flex = flex_at(zone, (0.5, 0.3), Measure(si=400.0), Measure(si=0.004))
     told = add_flex(zone, flex, True).change(job).zone("z4").diagnosis.answers
     assert [(a.finding, a.said) for a in told] == [("weeps", "yes"), ("flexes", "yes")]
+
+
+@pytest.mark.parametrize("degree", [2, 4, 5, 8])
+def test_modes_by_powers_are_the_legendre_ones(degree: int) -> None:
+    """(P_n - P_(n-2)) / sqrt(2 (2 n - 1)) after the two ends, by NumPy's own series; slopes by differences."""
+    t = np.linspace(0, 1, 41)
+    values, slopes = modes(t, degree)
+    z = 2 * t - 1
+    for n in range(2, degree + 1):
+        series = np.zeros(n + 1)
+        series[n], series[n - 2] = 1.0, -1.0
+        known = np.polynomial.legendre.legval(z, series) / np.sqrt(2 * (2 * n - 1))
+        np.testing.assert_allclose(values[:, n], known, atol=1e-12)
+    np.testing.assert_allclose(values[:, :2], np.column_stack([1 - t, t]), atol=1e-14)
+    step = 1e-6
+    ahead, behind = modes(t + step, degree)[0], modes(t - step, degree)[0]
+    np.testing.assert_allclose(slopes, (ahead - behind) / (2 * step), atol=1e-6)
+    assert modes(np.zeros((3, 4)), degree)[0].shape == (3, 4, degree + 1)
+
+
+def test_places_and_weights_integrate_a_polynomial_exactly() -> None:
+    at, weight = gauss(4)
+    for power in range(8):
+        assert float(weight @ at**power) == pytest.approx(1 / (power + 1), rel=1e-13)

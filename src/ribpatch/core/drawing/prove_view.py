@@ -1,19 +1,28 @@
-"""A panel under load: its three states as maps on one scale, and the shape that each is bent to. Places in m."""
+"""A panel under load: its three states as maps on one scale, and the shape that each is bent to. Places in m.
+
+A map lies on the plan of its zone: what is worked out is a rectangle, and the zone's outline, its fittings, the damage
+as surveyed and the cut as planned are drawn over it where they are.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
 import numpy as np
+import shapely
 from msgspec import Struct
 
 from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line, Raster, Shape, Text
 from ribpatch.core.drawing.survey_picture import Picture
+from ribpatch.core.geometry import polygon_of, rings_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.patch.repair import patch_of
 from ribpatch.core.structure.zone_panel import STATE_NAMES, State
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
+    from shapely.geometry.base import BaseGeometry
+
     from ribpatch.core.geometry import Floats, Point, Ring
     from ribpatch.core.scheme import Member
     from ribpatch.core.structure.panel_records import Box
@@ -28,7 +37,7 @@ TALLEST = 0.35  # height of the bent shapes over the span
 NAMES: dict[Shows, str] = {"deflection": "deflection", "strain": "strain in the faces", "shear": "shear in the core"}
 _BENT: dict[State, str] = {"before": "bent-before", "damaged": "bent-damaged", "repaired": "bent-repaired"}
 _EDGE = {"S": "edge-supported", "C": "edge-clamped", "F": "edge-free"}
-HOLDS = "edges: heavy clamped, thin supported, dashed free"
+HOLDS = "edges: heavy clamped, thin supported, dashed free; fine lines: the zone as it lies"
 
 
 class Maps(Struct, frozen=True, eq=False):
@@ -63,14 +72,23 @@ def prove_maps(made: Proved, case: str, shows: Shows, system: System, room: floa
         shapes += _map(made, state, case, corner, values[state] / most)
         x, y = corner
         peak = _said(float(values[state].max()), shows, system)
-        shapes.append(Text((x, y + b + LIFT * max(a, b)), f"{state} {peak}", "label"))
+        shapes.append(Text((x, y + frame_of(made)[3] + LIFT * max(a, b)), f"{state} {peak}", "label"))
     words = ("none", _said(most, shows, system))
     legend = Picture((0.0, 0.0), (a, b), values[made.states[0]] / most, "damage", words)
-    right = max(x for _, (x, _) in corners) + a
-    low, high = min(y for _, (_, y) in corners), max(y for _, (_, y) in corners) + b + 1.5 * LIFT * max(a, b)
+    _, y0, x1, y1 = frame_of(made)
+    right = max(x for _, (x, _) in corners) + x1
+    low, high = min(y for _, (_, y) in corners) + y0, max(y for _, (_, y) in corners) + y1 + 1.5 * LIFT * max(a, b)
     name = next(c.short for c in made.cases if c.key == case)
     title = f"{NAMES[shows][0].upper()}{NAMES[shows][1:]}: {name[0].lower()}{name[1:]}"
     return Maps(Drawing(title, HOLDS, (0.0, low, right, high), tuple(shapes)), corners, legend, most)
+
+
+def frame_of(made: Proved) -> tuple[float, float, float, float]:
+    """The box round the panel and the outline of its zone, in the panel's own axes, m: x0, y0, x1, y1."""
+    panel = made.panel
+    x0, y0, x1, y1 = polygon_of(made.zone.outline).bounds
+    low = min(x0 - panel.x0, 0.0), min(y0 - panel.y0, 0.0)
+    return (*low, max(x1 - panel.x0, panel.a), max(y1 - panel.y0, panel.b))
 
 
 def told_at(made: Proved, state: State, case: str, shows: Shows, at: Point, system: System) -> str:
@@ -98,12 +116,13 @@ def _said(value: float, shows: Shows, system: System) -> str:
 
 def _corners(made: Proved, room: float) -> tuple[tuple[State, Point], ...]:
     """Lower left corners of the maps: in a row or in a column, whichever is larger."""
-    a, b, n = made.panel.a, made.panel.b, len(made.states)
+    x0, y0, x1, y1 = frame_of(made)
+    a, b, n = x1 - x0, y1 - y0, len(made.states)
     row = min(room / (a * (n + GAP * (n - 1))), 1 / (b * (1 + GAP)))
     column = min(room / a, 1 / ((b + 2 * LIFT * max(a, b)) * n))
     if row >= column:
-        return tuple((state, (k * a * (1 + GAP), 0.0)) for k, state in enumerate(made.states))
-    return tuple((state, (0.0, -k * (b + 2 * LIFT * max(a, b)))) for k, state in enumerate(made.states))
+        return tuple((state, (k * a * (1 + GAP) - x0, -y0)) for k, state in enumerate(made.states))
+    return tuple((state, (-x0, -k * (b + 2 * LIFT * max(a, b)) - y0)) for k, state in enumerate(made.states))
 
 
 def _map(made: Proved, state: State, case: str, corner: Point, values: Floats) -> list[Shape]:
@@ -121,6 +140,7 @@ def _map(made: Proved, state: State, case: str, corner: Point, values: Floats) -
         shapes += [Line(_ring(box, corner), "cut", True) for box in panel.new_areas]
         shapes += [Line(_ring(box, corner), "extent", True) for box in panel.left_areas]
     shapes += [Area((_ring(box, corner),), "zone") for box in panel.openings]
+    shapes += _as_it_lies(made, state, corner)
     members = (*panel.old_members, *(panel.new_members if state == "repaired" else ()))
     for member in members:
         shapes.append(Line(member_ends(made, member, corner), "stiffener"))
@@ -129,6 +149,21 @@ def _map(made: Proved, state: State, case: str, corner: Point, values: Floats) -
         if w * h < 0.9 * a * b:
             shapes.append(Line(_ring(load.box, corner), "pad", True))
     return shapes
+
+
+def _as_it_lies(made: Proved, state: State, corner: Point) -> list[Shape]:
+    """What the panel is a rectangle of: the zone's outline and fittings, its damage as surveyed, its cut as planned."""
+    zone = made.zone
+    shift = [corner[0] - made.panel.x0, corner[1] - made.panel.y0]
+    lines: list[tuple[BaseGeometry, str]] = [(polygon_of(zone.outline), "zone-patch")]
+    lines += [(fitting.shape, "fitting") for fitting in zone.fittings]
+    patch = patch_of(zone, made.shelf)
+    if state == "damaged":
+        lines.append((patch.extent.likely, "surely"))
+    if state == "repaired":
+        lines.append((patch.cut.region, "band"))
+    moved = ((shapely.transform(region, lambda at: at + shift), role) for region, role in lines)
+    return [Line(ring, role, True) for region, role in moved for rings in rings_of(region) for ring in rings]
 
 
 def member_ends(made: Proved, member: Member, corner: Point) -> Ring:

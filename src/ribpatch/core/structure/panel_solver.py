@@ -17,7 +17,7 @@ from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
 from ribpatch.core.structure.panel_layout import Layout, add_beams, foot_moments, hold_beams
 from ribpatch.core.structure.panel_records import AXES, refusal, turned_load, turned_panel
-from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, modes, stiffness_of
+from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, gauss, modes, stiffness_of
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
@@ -183,15 +183,15 @@ def _moments(low: float, high: float, lines: Floats, degree: int) -> tuple[Float
         i = min(max(int(np.searchsorted(lines, low, "right")) - 1, 0), n - 1)
         mean[i] = modes(np.array([(low - lines[i]) / h[i]]), degree)[0][0]
         return mean, tilt
-    z, weight = np.polynomial.legendre.leggauss(degree + 1)
+    share, weight = gauss(degree + 1)
     starts, ends = np.maximum(lines[:-1], low), np.minimum(lines[1:], high)
-    for piece in np.flatnonzero(ends > starts).tolist():
-        reach = ends[piece] - starts[piece]
-        at = starts[piece] + reach * (z + 1) / 2
-        values = modes((at - lines[piece]) / h[piece], degree)[0]
-        part = weight / 2 * reach / span
-        mean[piece] = part @ values
-        tilt[piece] = (part * (at - (low + high) / 2)) @ values
+    piece = np.flatnonzero(ends > starts)
+    reach = (ends - starts)[piece, None]
+    at = starts[piece, None] + reach * share
+    values = modes((at - lines[piece, None]) / h[piece, None], degree)[0]
+    part = (weight * reach / span)[:, None, :]
+    mean[piece] = (part @ values)[:, 0]
+    tilt[piece] = ((part * (at - (low + high) / 2)[:, None, :]) @ values)[:, 0]
     return mean, tilt
 
 

@@ -44,21 +44,40 @@ def _coefficients(degree: int) -> Floats:
     return rows
 
 
+@lru_cache(maxsize=8)
+def _in_powers(degree: int) -> tuple[Floats, Floats]:
+    """The modes and their slopes on -1..1, by powers (degree + 1 of them) and mode: nothing is lost at low degrees."""
+    values, slopes = np.zeros((degree + 1, degree + 1)), np.zeros((degree + 1, degree + 1))
+    for n, series in enumerate(_coefficients(degree)):
+        powers = legendre.leg2poly(series)
+        values[: len(powers), n] = powers
+        slopes[: len(powers) - 1, n] = powers[1:] * np.arange(1, len(powers))
+    return values, slopes
+
+
 def modes(t: Floats, degree: int = DEGREE) -> tuple[Floats, Floats]:
     """Values and slopes of the modes at ``t`` in 0..1 of a piece of length 1; shape (t, degree + 1) each."""
-    series = _coefficients(degree).T
+    values, slopes = _in_powers(degree)
     z = 2 * np.asarray(t, float) - 1
-    values = np.moveaxis(legendre.legval(z, series), 0, -1)
-    slopes = np.moveaxis(legendre.legval(z, legendre.legder(series)), 0, -1)
-    return values, 2 * slopes
+    powers = np.ones((*z.shape, degree + 1))
+    powers[..., 1:] = z[..., None]
+    np.multiply.accumulate(powers, axis=-1, out=powers)
+    return powers @ values, powers @ (2 * slopes)
+
+
+@lru_cache(maxsize=8)
+def gauss(count: int) -> tuple[Floats, Floats]:
+    """Gauss-Legendre places in 0..1 and weights whose sum is 1, (count,) each: exact to degree 2 count - 1."""
+    z, weight = legendre.leggauss(count)
+    return (z + 1) / 2, weight / 2
 
 
 @lru_cache(maxsize=8)
 def products(degree: int = DEGREE) -> Floats:
     """Integrals over 0..1 of mode i derived a times, by mode j derived b times, shape (2, 2, n, n)."""
-    z, weight = legendre.leggauss(degree + 1)
-    both = np.stack(modes((z + 1) / 2, degree))
-    return np.asarray(np.einsum("aqi,bqj,q->abij", both, both, weight / 2))
+    at, weight = gauss(degree + 1)
+    both = np.stack(modes(at, degree))
+    return np.asarray(np.einsum("aqi,bqj,q->abij", both, both, weight))
 
 
 @lru_cache(maxsize=64)

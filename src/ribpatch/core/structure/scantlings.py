@@ -31,6 +31,7 @@ EMPIRICAL = "empirical number [26]: solid shell 6.35 Sn^(1/3) mm"
 LEAST_SN, MOST_SN = 0.2, 250.0
 STRESSED = 1.25
 CHAIN_PLATE = 1.3
+WHOLE = 0.2  # m of full thickness where a thickening stands
 PAD = 8.0  # width of a bulkhead's backing pad over the bulkhead's thickness
 
 

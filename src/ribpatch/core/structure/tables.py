@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.chart import Chart, Curve
 from ribpatch.core.structure.figures import members_by_rule
 from ribpatch.core.structure.pressure import area_of
 from ribpatch.core.structure.scantlings import Change, Lighter, applies, becomes_light, plies_of
@@ -12,14 +11,13 @@ from ribpatch.core.structure.strength import BETWEEN, ZoneStrength
 from ribpatch.core.structure.trial import Expected, judge
 from ribpatch.core.structure.zone_panel import STATE_NAMES
 from ribpatch.core.table import Row, Table
-from ribpatch.core.units import Kind, display_unit, shown, to_shown
+from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.table import Cell
     from ribpatch.core.units import System
 
 DECIDE = "Screening: local codes, the builder's data, a licensed surveyor or naval architect decide."
-WHOLE = 0.2  # m of full thickness where a thickening stands
 
 
 def margin_table(made: ZoneStrength, system: System) -> Table | None:
@@ -141,28 +139,14 @@ def lighter_table(made: ZoneStrength, change: Change, system: System) -> Table:
             shown(row.now, Kind.SIZE, system),
             shown(row.then, Kind.SIZE, system),
             shown(row.add, Kind.SIZE, system),
-            shown(row.reach, Kind.SIZE, system),
+            shown(row.reach, Kind.LENGTH, system),
         )
         rows.append(Row(row.key, cells))
-    note = "Reach: how far past the place the added thickness runs before it has tapered out."
+    note = (
+        "Reach: how far past its place a thickening runs until it has tapered out. On the boat it is whole in the fill "
+        "and run out at the dashes; chain plates, bulkheads, frames and floors stand there as usual, not as stated."
+    )
     if change.power and made.zone.proof.engine is None:
         note = "State the present engine on a transom first: power is held against it. " + note
     empty = "Nothing becomes too light by this."
     return Table(("member", "now", "then", "add", "reach"), tuple(rows), note, empty=empty)
-
-
-def thickening_chart(row: Lighter, system: System) -> Chart:
-    """A local thickening in section: whole over the place itself, run out on both sides."""
-    wide = WHOLE / 2 + row.reach
-
-    def shown_as(points: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float], ...]:
-        return tuple((to_shown(x, Kind.SIZE, system), to_shown(y, Kind.SIZE, system)) for x, y in points)
-
-    unit = display_unit(Kind.SIZE, system).unit
-    then = ((-wide, row.now), (-WHOLE / 2, row.then), (WHOLE / 2, row.then), (wide, row.now))
-    curves = (
-        Curve("with what is added", shown_as(then)),
-        Curve("as it is", shown_as(((-wide, row.now), (wide, row.now))), "second"),
-    )
-    top = to_shown(row.then, Kind.SIZE, system) * 1.3
-    return Chart(f"{row.name}: from the place, {unit}", f"thickness, {unit}", curves, top=top)

@@ -1,20 +1,30 @@
-"""Scantlings: both rules side by side, and what becomes too light if the boat changes."""
+"""Scantlings: both rules side by side; what becomes too light if the boat changes, drawn on her."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from ribpatch.core.drawing.thickening_view import thickening_view
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.structure.scantlings import Change
-from ribpatch.core.structure.tables import lighter, lighter_table, thickening_chart
+from ribpatch.core.structure.tables import lighter, lighter_table
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
+from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.pages.page import Page
-from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.entry import QuantityEdit
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -30,13 +40,18 @@ ASKED = (
 )
 
 
+BOAT_MARGINS = (12, 30, 12, 8)  # left, top, right, bottom of the boat, pixels
+
+
 class ScantlingsPage(Page):
-    """Table on the left; what if, on the right."""
+    """The boat as she is, or if she changes, on the left; what changes, and where she becomes thicker, on the right."""
 
     title = "Scantlings"
 
     def build(self) -> None:
-        self.table, self.lighter = TableView("scantlings", first_whole=True), TableView("what becomes too light")
+        self.table = TableView("scantlings", first_whole=True)
+        self.lighter = TableView("what becomes too light", first_whole=True)
+        self.shown = QStackedWidget()
         for table in (self.table, self.lighter):
             table.asked.connect(self.asked)
         self._rows: tuple[Lighter, ...] = ()
@@ -44,6 +59,7 @@ class ScantlingsPage(Page):
         self.edits: dict[str, QuantityEdit] = {}
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(2)
         for n, (key, name, kind) in enumerate(ASKED):
             edit = QuantityEdit()
             edit.setPlaceholderText("none")
@@ -53,36 +69,71 @@ class ScantlingsPage(Page):
             grid.addWidget(QLabel(name), n, 0)
             grid.addWidget(edit, n, 1)
         self.plates = QCheckBox("chain plates outside")
-        self.plates.clicked.connect(lambda: self._again())
+        self.plates.clicked.connect(lambda: self._changed())
         self.note = QLabel("")
         self.note.setWordWrap(True)
         self.note.setObjectName("soft")
+        self.note.hide()
         side = QWidget()
         side.setFixedWidth(290)
         right = QVBoxLayout(side)
         right.setContentsMargins(4, 0, 0, 0)
+        right.setSpacing(3)
         right.addWidget(QLabel("What if the boat changes"))
         right.addLayout(grid)
         right.addWidget(self.plates)
         right.addWidget(self.note)
-        right.addWidget(self.lighter, 1)
-        self.section = ChartView("local thickening")
-        self.section.setMinimumHeight(120)
-        right.addWidget(self.section)
+        self.boat = Canvas("thickening on the boat")
+        self.boat.setMinimumSize(200, 116)
+        self.boat.margins = BOAT_MARGINS
+        right.addWidget(self.boat, 1)
         self.lighter.grid.currentCellChanged.connect(lambda row, *_: self._draw(row))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 0, 4, 0)
-        layout.addWidget(self.table, 1)
+        layout.addLayout(self._left(), 1)
         layout.addWidget(side)
+
+    def _left(self) -> QVBoxLayout:
+        """Both tables under the buttons that choose between them."""
+        row = QHBoxLayout()
+        self.buttons: list[QPushButton] = []
+        for n, (words, table) in enumerate((("As she is", self.table), ("If she changes", self.lighter))):
+            button = QPushButton(words)
+            button.setObjectName("plain")
+            button.setCheckable(True)
+            button.setAutoExclusive(True)
+            button.clicked.connect(lambda _checked=False, k=n: self._turn(k))
+            row.addWidget(button)
+            self.buttons.append(button)
+            self.shown.addWidget(table)
+        row.addStretch(1)
+        self._turn(0)
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self.shown, 1)
+        return column
+
+    def _turn(self, to: int) -> None:
+        self.shown.setCurrentIndex(to)
+        self.buttons[to].setChecked(True)
 
     def _enter(self, key: str, kind: Kind, text: str) -> None:
         try:
             value = parse(text, kind, self.session.system).measure.si if text.strip() else 0.0
         except Fault as fault:
-            self.note.setText(f"⚠ {fault.sentence}")
+            self._tell(f"⚠ {fault.sentence}")
             return
-        self.note.setText("")
+        self._tell("")
         self._change[key] = value
+        self._changed()
+
+    def _tell(self, words: str) -> None:
+        self.note.setText(words)
+        self.note.setVisible(bool(words))
+
+    def _changed(self) -> None:
+        """What changes was stated: show what comes of it, or the boat as she is where nothing changes any more."""
+        self._turn(int(any(self._change.values()) or self.plates.isChecked()))
         self._again()
 
     def _again(self) -> None:
@@ -100,15 +151,18 @@ class ScantlingsPage(Page):
         self._draw(self.lighter.grid.currentRow())
 
     def _draw(self, row: int) -> None:
-        """The thickening of the row looked at, the first of them where none is."""
-        self.section.setVisible(bool(self._rows))
+        """The thickening of the row looked at on the boat, the first of them where none is."""
+        self.boat.setVisible(bool(self._rows))
         if not self._rows:
             return
         chosen = self._rows[row if 0 <= row < len(self._rows) else 0]
-        self.section.show_chart(thickening_chart(chosen, self.session.system))
+        drawing = thickening_view(self.session.job.boat, chosen, self.session.system)
+        self.boat.heading, self.boat.aside = drawing.title, ""
+        self.boat.show_drawing(drawing)
+        self.boat.refresh()
 
     def set_theme(self, theme: str) -> None:
-        for part in (self.table, self.lighter, self.section):
+        for part in (self.table, self.lighter, self.boat):
             part.set_theme(theme)
 
 

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.geometry import Point, Ring
-    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.widgets.canvas import Canvas
 
 REACH = 9.0
 SNAP = 7.0  # pixels within which a dragged corner catches

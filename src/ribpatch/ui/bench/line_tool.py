@@ -15,8 +15,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.geometry import Point
-    from ribpatch.ui.bench.canvas import Canvas
     from ribpatch.ui.session import Session
+    from ribpatch.ui.widgets.canvas import Canvas
 
 
 class LineTool:

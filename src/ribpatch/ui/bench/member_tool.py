@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
     from ribpatch.core.scheme import Member
     from ribpatch.core.structure.zone_panel import State
-    from ribpatch.ui.bench.canvas import Canvas
     from ribpatch.ui.session import Session
+    from ribpatch.ui.widgets.canvas import Canvas
 
 REACH = 8.0  # pixels
 

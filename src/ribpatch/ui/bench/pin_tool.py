@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
     from ribpatch.core.geometry import Point
-    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.widgets.canvas import Canvas
 
 
 class PinTool:

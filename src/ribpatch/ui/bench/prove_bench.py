@@ -12,9 +12,9 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QS
 from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps, told_at
 from ribpatch.core.structure.figures import shown_figure
 from ribpatch.stages import stage_of
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.member_tool import MemberTool
 from ribpatch.ui.pages.pane import LowerPane
+from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:

@@ -24,8 +24,8 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.job import Zone
-    from ribpatch.ui.bench.canvas import Canvas
     from ribpatch.ui.session import Session
+    from ribpatch.ui.widgets.canvas import Canvas
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),

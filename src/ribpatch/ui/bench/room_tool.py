@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
     from ribpatch.core.patch.taper import Band
-    from ribpatch.ui.bench.canvas import Canvas
+    from ribpatch.ui.widgets.canvas import Canvas
 
 REACH = 12.0  # pixels from the line
 

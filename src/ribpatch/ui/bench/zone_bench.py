@@ -13,7 +13,6 @@ from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_pic
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
@@ -21,6 +20,7 @@ from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
+from ribpatch.ui.widgets.canvas import Canvas
 
 if TYPE_CHECKING:
     from collections.abc import Callable

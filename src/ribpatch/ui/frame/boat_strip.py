@@ -13,9 +13,9 @@ from shapely.geometry import Point
 
 from ribpatch.core.drawing.boat_view import boat_view, zone_patch
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.ui.bench.painter import DrawingPainter, fitted
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.figure_button import FigureButton
+from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing

@@ -23,8 +23,8 @@ from ribpatch.core.structure.tables import lighter, lighter_table
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
-from ribpatch.ui.bench.canvas import Canvas
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.entry import QuantityEdit
 from ribpatch.ui.widgets.table_view import TableView
 

@@ -13,8 +13,8 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
-from ribpatch.ui.bench.painter import DrawingPainter, SpotLayer, View, fitted
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, View, fitted
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing

@@ -18,6 +18,7 @@ from ribpatch.core.job import VERSION, Job, Survey
 from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import as_json, evolve, read_as, reader
+from ribpatch.core.scheme import Support
 from ribpatch.core.units import Measure
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import Album
@@ -191,10 +192,10 @@ def test_a_bomb_is_refused(path, monkeypatch):
 
 def test_newer_versions_are_named_and_not_touched(path):
     raw = document(path)
-    raw["version"] = 7
+    raw["version"] = VERSION + 1
     write(path, raw)
     before = path.read_bytes()
-    with pytest.raises(NewerJob, match="version 7"):
+    with pytest.raises(NewerJob, match=f"version {VERSION + 1}"):
         archive.load(path)
     assert path.read_bytes() == before
 
@@ -418,7 +419,42 @@ def without_proof(written):
         assert zone.pop("proof") == usual and not any(f.pop("opening") for f in zone["fittings"])
         for scheme in (zone["scheme"], *zone["others"]):
             assert scheme.pop("members") == []
+    return without_support(written)
+
+
+def without_support(written):
+    """A document without what version 7 added to each scheme: nothing beside a run."""
+    usual = json.loads(as_json(Support()))
+    for zone in written["zones"]:
+        assert all(scheme.pop("support") == usual for scheme in (zone["scheme"], *zone["others"]))
     return written
+
+
+def test_a_stored_sample_of_version_6_keeps_the_strip_beside_a_run_with_every_scheme():
+    sample = Path(__file__).parents[1] / "data" / "job-version-6.ribpatch"
+    job = archive.load(sample)
+    run = job.zone("z3")
+    assert len(run.others) == 1 and [s.support.sister for s in (run.scheme, *run.others)] == [Measure(si=0.012)] * 2
+    assert not any(s.support.stated for z in job.zones if z.id != "z3" for s in (z.scheme, *z.others))
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    before = json.dumps(document)
+    written = json.loads(archive.job_json(job))
+    for scheme in (written["zones"][2]["scheme"], *written["zones"][2]["others"]):
+        scheme["support"]["sister"] = None
+    for zone in document["zones"]:
+        zone["proof"]["run"].pop("sister")
+    assert {**without_support(written), "version": 6} == document
+    document = json.loads(before)
+    migrated(document, VERSION)
+    assert json.dumps(document) == before
+
+
+def test_a_document_of_version_6_without_zones_or_runs_comes_up():
+    for zones in ([], [{"id": "z1"}], [{"id": "z1", "proof": {}}], [{"id": "z1", "proof": {"run": {"sister": None}}}]):
+        made = migrated({"version": 6, "zones": zones}, 7)
+        assert made["version"] == 7 and all("sister" not in z.get("proof", {}).get("run", {}) for z in made["zones"])
+        assert all("scheme" not in zone for zone in made["zones"])
 
 
 def test_a_stored_sample_of_version_4_keeps_all_it_had_and_own_rules_of_another_meaning_in_words():

@@ -79,8 +79,12 @@ _PROOF: dict[str, FieldSpec] = {
     _P + "run.limber": FieldSpec("Limber hole", Kind.SIZE, "Height of the hole at the foot."),
     _P + "run.prop": FieldSpec("Post under it at", Kind.SIZE, "From its first end.", optional=True, empty="none"),
     _P + "run.kind": FieldSpec("Shape"),
-    _P + "run.sister": FieldSpec(
-        "Sistered with", Kind.SIZE, "A strip of the new laminate bonded to its side.", optional=True, empty="nothing"
+    _S + "support.post": FieldSpec(
+        "Beam on posts at", Kind.SIZE, "Across the run, bolted to what stands; from its first end.", True, "none"
+    ),
+    _S + "support.gives": FieldSpec("Beam gives", Kind.SIZE, "Under 1,000 N on it; none where it is firm."),
+    _S + "support.sister": FieldSpec(
+        "Sister strip", Kind.SIZE, "A strip of the run's laminate beside it, this thick.", True, "none"
     ),
     _P + "run.notch": FieldSpec("Notch in the crown", Kind.SIZE, "How deep.", optional=True, empty="none"),
     _P + "run.notch_at": FieldSpec("Notch at", Kind.SIZE, "From its first end.", optional=True, empty="the middle"),

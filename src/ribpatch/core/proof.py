@@ -109,7 +109,6 @@ class RunLoad(Record):
     limber: Annotated[Measure, ranged(0.0, 0.3)] = usual(0)
     scarfed: Annotated[Measure, ranged(1, 100, Kind.RATIO)] | None = None
     prop: Coordinate | None = None
-    sister: Annotated[Measure, ranged(0.001, 0.2)] | None = None
     notch: Annotated[Measure, ranged(0.001, 0.5)] | None = None
     notch_at: Coordinate | None = None
 

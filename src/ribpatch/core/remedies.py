@@ -25,13 +25,16 @@ if TYPE_CHECKING:
 
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import ZonePlan
-    from ribpatch.core.structure.proved import Check
+    from ribpatch.core.structure.proved import Check, Proved
+    from ribpatch.core.structure.run import RunModel
     from ribpatch.core.units import System
 
+STRIPS = tuple(range(1, 9))  # strips of the scheme's plies on one another
+GIVES = tuple(n * 1e-3 for n in (5, 3, 2, 1.5, 1, 0.7, 0.5, 0.3, 0.2, 0.1))  # m under 1,000 N, softest first
 PLIES = tuple(range(1, 13))
 CORES = tuple(n * 1e-3 for n in (2, 4, 6, 8, 10, 12, 15, 18, 21, 25, 30, 35, 40))
 HEIGHTS = tuple(n * 1e-3 for n in (20, 30, 40, 50, 60, 75, 90, 110, 130, 160, 200, 250))
-NAMES = ("core", "plies", "other-core", "cap", "stiffener", "knee", "knees")
+NAMES = ("core", "plies", "other-core", "cap", "stiffener", "knee", "knees", "sister", "post")
 
 
 class Way(Struct, frozen=True):
@@ -60,6 +63,8 @@ def ways_of(made: ZonePlan) -> tuple[Way, ...]:
     zone, scheme = made.zone, made.zone.scheme
     found: list[Way] = []
     strength = made.strength
+    if zone.kind == "stringer run":
+        return _run_ways(made)
     if zone.is_run or strength.fault or strength.proved is None or not scheme.laminate.plies:
         return ()
     found.append(Way("plies", _plies_name, PLIES, lambda n: _with_plies(scheme, int(n)), 2))
@@ -78,6 +83,55 @@ def ways_of(made: ZonePlan) -> tuple[Way, ...]:
             Way("stiffener", _sized("hat stiffener, {} high"), HEIGHTS, lambda h: _with_stiffener(made, h), 0.06)
         )
     return tuple(found)
+
+
+def _run_ways(made: ZonePlan) -> tuple[Way, ...]:
+    """What a run can be carried by besides like for like: more plies, a strip beside it, a beam on posts."""
+    scheme, run = made.zone.scheme, None if made.strength.fault else made.strength.run
+    if run is None:
+        return ()
+    found: list[Way] = []
+    if scheme.laminate.plies:
+        found.append(Way("plies", _plies_name, PLIES, lambda n: _with_plies(scheme, int(n)), 2))
+        name = _sized("strip beside it, {} thick")
+        one = round(max(made.patch.stack.thickness, 1e-3), 6)
+        strips = tuple(one * n for n in STRIPS)
+        found.append(Way("sister", name, strips, lambda t: _with_sister(made, t, round(t / one)), strips[0]))
+    if scheme.support.post is None:
+        name = _sized("beam on posts that gives {} under 1,000 N")
+        found.append(Way("post", name, GIVES, lambda g: _with_post(made, g), GIVES[-1]))
+    return tuple(found)
+
+
+def _with_sister(made: ZonePlan, thickness: float, strips: int) -> Scheme:
+    """The scheme with strips of its own plies beside the run, and with them as parts to be laid."""
+    scheme, run = made.zone.scheme, made.strength.run
+    assert run is not None
+    web = next(p for p in run.kept.parts if p.name in ("webs", "web"))
+    part = known(
+        MadePart,
+        id="strip",
+        name="strip beside the run, laid",
+        kind="backing plate",
+        length=usual(round(run.span, 4)),
+        width=usual(round(max(web.height, 0.02), 4)),
+        count=strips,
+        plies=scheme.laminate.plies,
+    )
+    others = tuple(p for p in scheme.parts if p.id != part.id)
+    support = evolve(scheme.support, sister=Measure(si=round(min(max(thickness, 0.001), 0.2), 6)))
+    return evolve(scheme, support=support, parts=(*others, part))
+
+
+def _with_post(made: ZonePlan, gives: float) -> Scheme:
+    """The scheme with a beam on posts under the place that gives most."""
+    run = made.strength.run
+    assert run is not None
+    answer = run.answers[run.states[-1]]
+    low, high = 0.05 * run.span, 0.95 * run.span
+    place = run.start + min(max(float(answer.x[int(abs(answer.w).argmax())]), low), high)
+    support = evolve(made.zone.scheme.support, post=round(place, 4), gives=Measure(si=gives))
+    return evolve(made.zone.scheme, support=support)
 
 
 def _plies_name(n: float, system: System) -> str:
@@ -232,21 +286,35 @@ def remedies_of(made: ZonePlan, system: System) -> tuple[Remedy, ...]:
 
 def remedy_table(made: ZonePlan, system: System) -> Table | None:
     """What each remedy does to deflection, the least margin, weight, cost and hours."""
-    proved = None if made.strength.fault else made.strength.proved
-    if proved is None or "repaired" not in proved.states:
+    model = _judged(made)
+    if model is None or (made.zone.kind != "stringer run" and "repaired" not in model.states):
         return None
-    base = proved.checks_in("repaired")
-    rows = [_row(made, Remedy("now", "as planned", made.zone.scheme, made), base, system)]
-    rows += [_row(made, r, base, system) for r in remedies_of(made, system)]
+    rows = [_row(made, Remedy("now", "as planned", made.zone.scheme, made), system)]
+    rows += [_row(made, r, system) for r in remedies_of(made, system)]
     note = "Each is a scheme like the chosen one but for what it adds; weight, cost and hours are differences."
+    if made.zone.kind == "stringer run":
+        note = f"{note} A beam on posts is bought or found, and is not in them."
     columns = ("remedy", "deflection", "least margin", "weight", "cost", "hours")
     return Table(columns, tuple(rows), note, "Begin as a scheme")
 
 
-def _row(made: ZonePlan, remedy: Remedy, base: tuple[Check, ...], system: System) -> Row:
+def _judged(made: ZonePlan) -> Proved | RunModel | None:
+    """The panel or the run that remedies are for; None where there is none or it cannot be worked out."""
+    strength = made.strength
+    return None if strength.fault else strength.proved or strength.run
+
+
+def _checks_of(made: ZonePlan) -> tuple[Check, ...]:
+    """What the repair comes to; of a run that nothing is done to, what is left of it."""
+    model = _judged(made)
+    return model.checks_in(model.states[-1]) if model is not None else ()
+
+
+def _row(made: ZonePlan, remedy: Remedy, system: System) -> Row:
     other = remedy.made
-    assert other.strength.proved is not None
-    checks = other.strength.proved.checks_in("repaired")
+    checks = _checks_of(other)
+    if not checks:
+        return Row(remedy.key, (remedy.name, "–", "–", "–", "–", "–"), "warn", other.strength.fault)
     book = FigureBook(f"{made.zone.id}.remedy.{remedy.key}")
     given = (Given("remedy", remedy.name, None, Origin.WORKED),)
     worst = min((c for c in checks if not c.local), key=lambda c: c.margin, default=checks[0])
@@ -310,9 +378,8 @@ def _least(made: ZonePlan, way: Way, check: str, system: System) -> Answer:
     """Halve the amounts until the least that reaches 1.0 is found."""
 
     def margin(n: int) -> float:
-        strength = worked(made, way.make(way.amounts[n])).strength
-        proved = None if strength.fault else strength.proved
-        found = next((c for c in proved.checks_in("repaired") if c.key == check), None) if proved is not None else None
+        checks = _checks_of(worked(made, way.make(way.amounts[n])))
+        found = next((c for c in checks if c.key == check), None)
         return found.margin if found is not None else 0.0
 
     last = len(way.amounts) - 1

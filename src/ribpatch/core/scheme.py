@@ -288,6 +288,21 @@ class CoreChoice(Record):
     clamp: Literal["screws", "weights", "props", "vacuum"] = "screws"
 
 
+class Support(Record):
+    """What a scheme has carry a run beside the run itself: a beam on posts across it, and how much that gives under a
+    thousand newtons; a strip of the run's laminate beside it, as thick as stated.
+    """
+
+    post: Coordinate | None = None
+    gives: Annotated[Measure, ranged(0, 0.1)] = usual(0.0)
+    sister: Annotated[Measure, ranged(0.001, 0.2)] | None = None
+
+    @property
+    def stated(self) -> bool:
+        """Whether there is any."""
+        return self.post is not None or self.sister is not None
+
+
 class Scheme(Record):
     """One way of doing the repair, grouped as it is decided."""
 
@@ -303,6 +318,7 @@ class Scheme(Record):
     core: CoreChoice = known(CoreChoice)
     parts: Annotated[tuple[MadePart, ...], Limits(max_length=60)] = ()
     members: Annotated[tuple[Member, ...], Limits(max_length=12)] = ()  # stiffeners that it adds
+    support: Support = known(Support)
     note: Text = ""
 
     def check(self) -> None:

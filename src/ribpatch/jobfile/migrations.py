@@ -89,6 +89,26 @@ def _to_6(document: Document) -> Document:
     return document
 
 
+def _to_7(document: Document) -> Document:
+    """Version 7 keeps the strip beside a run with the scheme that lays it, no longer with the run."""
+    zones = []
+    for zone in document.get("zones") or []:
+        proof = zone.get("proof") or {}
+        run = proof.get("run") or {}
+        sister = run.get("sister")
+        bare = {**proof, "run": {k: v for k, v in run.items() if k != "sister"}} if "sister" in run else proof
+        moved = {**zone, "proof": bare} if "proof" in zone else zone
+        if sister is not None:
+            moved["scheme"] = _sistered(zone.get("scheme") or {}, sister)
+            moved["others"] = [_sistered(scheme, sister) for scheme in zone.get("others") or []]
+        zones.append(moved)
+    return {**document, "zones": zones} if zones else document
+
+
+def _sistered(scheme: Document, sister: Any) -> Document:
+    return {**scheme, "support": {"sister": sister}}
+
+
 def _without(document: Document, retired: tuple[str, ...]) -> Document:
     """The document without own rules of these names (or ends of names, with a dot), told in the notes."""
     own = document.get("own") or {}
@@ -115,7 +135,7 @@ def _grouped(scheme: Document) -> Document:
     return found
 
 
-STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6}
+STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6, 6: _to_7}
 
 
 def migrated(document: Document, target: int, steps: Mapping[int, Step] = STEPS) -> Document:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
 from ribpatch.core.errors import BadStructure
@@ -130,13 +131,57 @@ def test_every_shape_has_its_parts_on_the_plating(kind: str, names: set[str]) ->
     assert made.old.top == pytest.approx(0.18) and made.old.bottom == pytest.approx(-0.009)
 
 
-def test_a_sister_stiffens_the_rebuilt_stretch_only() -> None:
-    alone, sistered = model(stringer()), model(stringer(sister=usual(0.02)))
-    assert sistered.old.EI == alone.old.EI
+def supported(zone: Zone, rebuilt: bool = True, **support: object) -> Zone:
+    """A run with something beside it in its scheme; not ``rebuilt``: with no plies."""
+    scheme = evolve(zone.scheme, support=evolve(zone.scheme.support, **support))
+    if not rebuilt:
+        scheme = evolve(scheme, laminate=evolve(scheme.laminate, plies=()))
+    return evolve(zone, scheme=scheme)
+
+
+def test_a_strip_beside_it_stiffens_the_whole_run_and_only_once_it_is_repaired() -> None:
+    alone, sistered = model(stringer()), model(supported(stringer(), sister=usual(0.02)))
+    assert sistered.old.EI == alone.old.EI and sistered.bad.EI == alone.bad.EI
     assert alone.new is not None and sistered.new is not None
-    E = next(p.E for p in sistered.new.parts if p.name == "sister")
-    assert sistered.new.EI > alone.new.EI
-    assert pytest.approx(E * 0.02 * 0.18) == sistered.new.EA - alone.new.EA
+    for kept, without in ((sistered.new, alone.new), (sistered.kept, alone.old), (sistered.left_bad, alone.bad)):
+        E = next(p.E for p in kept.parts if p.name == "sister")
+        assert kept.EI > without.EI
+        assert pytest.approx(E * 0.02 * 0.18) == kept.EA - without.EA
+    assert sistered.section_at("damaged", 0.01) is sistered.old
+    assert sistered.section_at("repaired", 0.01) in (sistered.kept, sistered.new)
+    assert sistered.beam("damaged").EI == alone.old.EI and sistered.beam("repaired").EI == sistered.kept.EI
+
+
+def test_a_run_that_is_only_carried_is_a_repair_too_and_keeps_its_rot() -> None:
+    zone = stringer(8000.0, mass=None, counted=True)
+    assert model(supported(zone, rebuilt=False)).states == ("before", "damaged")
+    made = model(supported(zone, rebuilt=False, post=1.3))
+    assert made.states == ("before", "damaged", "repaired") and made.new_stretches == () and made.bad_stretches
+    a, b = made.bad_stretches[0]
+    assert made.section_at("repaired", (a + b) / 2) is made.bad
+    answers = {s: made.answers[s].greatest(made.answers[s].w)[0] for s in made.states}
+    assert answers["repaired"] < answers["before"] < answers["damaged"]
+
+
+@pytest.mark.parametrize("gives", [0.0, 0.0002, 0.002, 0.05])
+def test_a_beam_on_posts_takes_what_the_textbook_says(gives: float) -> None:
+    """Under its middle, one section all along: R = w0 / (L3 / 48 EI + L / 4 GA + 1 / k), w0 as without it."""
+    zone = stringer(8000.0, mass=None, first="supported", last="supported")
+    plain = model(zone)
+    middle = plain.start + plain.span / 2
+    made = model(supported(zone, rebuilt=False, post=middle, gives=usual(gives)))
+    q, L, s = 8000.0 * 0.45, made.span, made.old
+    answer = made.answers["repaired"]
+    free = 5 * q * L**4 / 384 / s.EI + q * L**2 / 8 / s.GA
+    carried = free / (L**3 / 48 / s.EI + L / 4 / s.GA + gives / 1000)
+    at_middle = float(np.interp(L / 2, answer.x, answer.w))
+    assert at_middle == pytest.approx(carried * gives / 1000, rel=2e-3, abs=1e-9)
+    assert made.answers["before"].greatest(made.answers["before"].w)[0] == pytest.approx(free, rel=1e-3)
+
+
+def test_a_beam_outside_the_span_is_explained() -> None:
+    with pytest.raises(BadStructure, match="beam on posts lies outside"):
+        model(supported(stringer(), post=40.0))
 
 
 def test_a_notch_is_a_short_stretch_of_a_lower_section() -> None:

@@ -212,7 +212,7 @@ def bent_run(model: RunModel, system: System) -> Drawing:
     even = np.linspace(0, model.span, 121)
     curves = {state: np.interp(even, made.x, made.w) for state, made in answers.items()}
     drawing = _bent(curves, even, model.span, system, "under pressure and what stands on it")
-    props = [Text((p.place, 0.0), "▲", "label") for p in model.beam("before").props]
+    props = [Text((p.place, 0.0), "▲", "label") for p in model.beam(model.states[-1]).props]
     assert x[0] == 0
     return Drawing(drawing.title, drawing.note, drawing.bounds, (*drawing.shapes, *props))
 

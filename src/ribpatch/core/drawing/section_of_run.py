@@ -22,7 +22,8 @@ def run_section_view(model: RunModel, system: System) -> Drawing:
     """Both sections at true proportions."""
     sections: list[tuple[str, Section, str]] = [("as built", model.old, "old-skin")]
     if model.new is not None:
-        sections.append(("as rebuilt", model.new, "new-skin"))
+        made = model.new if model.new_stretches else model.kept
+        sections.append(("as rebuilt" if model.new_stretches else "as carried", made, "new-skin"))
     wide = max(max(p.width for p in s.parts) for _, s, _ in sections)
     shapes: list[Shape] = []
     for n, (name, section, role) in enumerate(sections):

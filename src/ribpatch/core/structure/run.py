@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from ribpatch.core.units import Measure
 
 _ENDS: dict[str, End] = {"supported": "S", "clamped": "C"}
+GIVEN = 1000.0  # N, under which a beam on posts is stated to give
 BEAM = "beam with shear, integrated along [24]; section on effective plating [25]"
 
 
@@ -57,6 +58,17 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
     plating: float
     assumed: tuple[str, ...]
     notched: Section | None = None
+    beside: tuple[Section, Section] | None = None  # what is kept and what is bad, with a strip beside it
+
+    @property
+    def kept(self) -> Section:
+        """What the repair leaves of the run, m."""
+        return self.old if self.beside is None else self.beside[0]
+
+    @property
+    def left_bad(self) -> Section:
+        """What it leaves where the run is bad."""
+        return self.bad if self.beside is None else self.beside[1]
 
     @property
     def states(self) -> tuple[State, ...]:
@@ -98,20 +110,25 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
 
     def beam(self, state: State) -> Beam:
         """The beam in a state."""
-        run = self.zone.proof.run
+        run, support, repaired = self.zone.proof.run, self.zone.scheme.support, state == "repaired"
         rows: list[Stretch] = []
         if state != "before":
-            rows += [_stretch(self.bad, *s) for s in self.bad_stretches]
-        if state == "repaired" and self.new is not None:
+            bad = self.left_bad if repaired else self.bad
+            rows += [_stretch(bad, *s) for s in self.bad_stretches]
+        if repaired and self.new is not None:
             rows += [_stretch(self.new, *s) for s in self.new_stretches]
         if self.notched is not None and run.notch is not None:
             at = self.span / 2 if run.notch_at is None else run.notch_at - self.start
             rows.append(
                 _stretch(self.notched, max(at - 1.5 * run.notch.si, 0.0), min(at + 1.5 * run.notch.si, self.span))
             )
-        props = (Prop(run.prop - self.start),) if run.prop is not None else ()
+        props = [Prop(run.prop - self.start)] if run.prop is not None else []
+        if repaired and support.post is not None:
+            gives = support.gives.si
+            props.append(Prop(support.post - self.start, GIVEN / gives if gives > 0 else None))
         ends = (_ENDS[run.first], _ENDS[run.last])
-        return Beam(self.span, self.old.EI, ends, _finite(self.old.GA), tuple(rows), props)
+        base = self.kept if repaired else self.old
+        return Beam(self.span, base.EI, ends, _finite(base.GA), tuple(rows), tuple(props))
 
     @cached_property
     def answers(self) -> dict[State, BeamAnswer]:
@@ -127,9 +144,8 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
                 return self.notched
         if state == "repaired" and self.new is not None and any(a <= x <= b for a, b in self.new_stretches):
             return self.new
-        if state != "before" and any(a <= x <= b for a, b in self.bad_stretches):
-            return self.bad
-        return self.old
+        whole, bad = (self.kept, self.left_bad) if state == "repaired" else (self.old, self.bad)
+        return bad if state != "before" and any(a <= x <= b for a, b in self.bad_stretches) else whole
 
     def checks_in(self, state: State) -> tuple[Check, ...]:
         """Every check in one state."""
@@ -165,17 +181,30 @@ def run_model(
     old = run_section(zone, walls[0], filling, 1.0, plating, shelf)
     left = _left(filling) if filling is not None else 1.0
     bad = run_section(zone, walls[0], filling, left, plating, shelf)
-    changed = walls[1] is not walls[0]
-    new = run_section(zone, walls[1], core or filling, 1.0, plating, shelf, run.sister) if changed else None
+    support, changed = zone.scheme.support, walls[1] is not walls[0]
+    if support.post is not None and not start < support.post < start + span:
+        raise refusal("the beam on posts lies outside the span", f"place it between {start:g} and {start + span:g} m")
+    beside = None
+    if support.sister is not None:
+        beside = (
+            run_section(zone, walls[0], filling, 1.0, plating, shelf, support.sister),
+            run_section(zone, walls[0], filling, left, plating, shelf, support.sister),
+        )
+    new = None
+    if changed or support.stated:
+        put_in = core or filling if changed else filling
+        new = run_section(zone, walls[1], put_in, 1.0, plating, shelf, support.sister)
     inside = _within(stretches_of(patch.extent.likely), start, span)
-    cut = _within(stretches_of(patch.cut.region), start, span)
+    cut = _within(stretches_of(patch.cut.region), start, span) if changed else ()
     notched = None
     if run.notch is not None:
         if run.notch_at is not None and not start < run.notch_at < start + span:
             raise refusal("the notch lies outside the span", f"place it between {start:g} and {start + span:g} m")
         lower = evolve_in(zone.proof, "run", height=usual(max(_height(zone) - run.notch.si, 4 * walls[0].thickness)))
         notched = run_section(evolve(zone, proof=lower), walls[0], filling, 1.0, plating, shelf)
-    return RunModel(zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed, notched)
+    return RunModel(
+        zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed, notched, beside
+    )
 
 
 def _left(core: Core) -> float:

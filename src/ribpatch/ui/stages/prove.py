@@ -132,7 +132,6 @@ class ProveStage(Stage):
             "span",
             "prop",
             "scarfed",
-            "sister",
             "spacing",
             "plating",
             "height",
@@ -147,6 +146,9 @@ class ProveStage(Stage):
             self.field(card, "proof", "run", name)
         counted = (("only a former", False), ("carries too", True))
         self.choice(card, counted, "proof", "run", "counted", label="The core is")
+        card = self.support_card = self.card("What this scheme puts beside it", ("panel", "run"))
+        for name in ("post", "gives", "sister"):
+            self.field(card, "scheme", "support", name)
 
     def _members_card(self) -> None:
         card = self.members_card = self.card("Stiffeners of this scheme", ("members",))
@@ -221,6 +223,7 @@ class ProveStage(Stage):
         self.loads_card.setVisible(zone is not None and zone.kind != "fastener run")
         self.engine_card.setVisible(zone is not None and zone.kind == "transom")
         self.run_card.setVisible(zone is not None and run and zone.kind != "fastener run")
+        self.support_card.setVisible(zone is not None and zone.kind == "stringer run")
         if zone is None:
             return
         deck = zone.kind in ("deck panel", "sole")

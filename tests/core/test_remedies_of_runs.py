@@ -1,0 +1,61 @@
+"""What carries a run besides like for like: laid beside each other, asked back, begun as a scheme."""
+
+import pytest
+
+from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve
+from ribpatch.core.remedies import NAMES, ask_back, remedies_of, remedy_table, worked
+from ribpatch.core.table import Row
+from ribpatch.library.demo import demo_job
+from ribpatch.library.shelf import shipped_shelf
+
+JOB, SHELF = demo_job(), shipped_shelf()
+MADE = plan(JOB, SHELF).zone("z3")
+
+
+def cell(row: Row, n: int) -> float:
+    return row.cells[n].value
+
+
+def test_a_beam_on_posts_and_a_strip_stand_beside_like_for_like():
+    table = remedy_table(MADE, "metric")
+    rows = {row.key: row for row in table.rows}
+    assert list(rows) == ["now", "plies", "sister", "post"] and set(rows) <= {"now", *NAMES}
+    assert rows["now"].mark == "chosen" and "not in them" in table.note
+    for key in ("plies", "sister", "post"):
+        assert cell(rows[key], 1) < cell(rows["now"], 1), "each of them stiffens"
+        assert cell(rows[key], 2) > cell(rows["now"], 2)
+    assert cell(rows["post"], 3) == cell(rows["post"], 4) == 0, "timber is not among what is laid"
+    assert cell(rows["sister"], 3) > 0 and cell(rows["sister"], 5) > 0
+
+
+def test_a_strip_is_laid_as_parts_of_its_own_as_often_as_it_is_thick():
+    scheme = next(r.scheme for r in remedies_of(MADE, "metric") if r.key == "sister")
+    (part,) = [p for p in scheme.parts if p.id == "strip"]
+    run = MADE.strength.run
+    assert part.length.si == pytest.approx(run.span, abs=1e-4) and part.count == 1
+    assert scheme.support.sister.si == pytest.approx(MADE.patch.stack.thickness, abs=1e-6)
+    twice = worked(MADE, evolve(scheme, support=evolve(scheme.support, post=1.0)))
+    assert twice.strength.run.states[-1] == "repaired" and not twice.strength.fault
+
+
+def test_the_reverse_question_finds_the_softest_beam_that_is_enough():
+    heavy = evolve(JOB.zone("z3").proof.run, mass=evolve(JOB.zone("z3").proof.run.mass, si=1500.0))
+    zone = evolve(JOB.zone("z3"), proof=evolve(JOB.zone("z3").proof, run=heavy))
+    made = plan(evolve(JOB, zones=tuple(zone if z.id == "z3" else z for z in JOB.zones)), SHELF).zone("z3")
+    before = {c.key: c.margin for c in made.strength.run.checks_in("repaired")}
+    assert before["strain"] < 1
+    answers = {a.way: a for a in ask_back(made, "strain", "metric")}
+    assert set(answers) == {"plies", "sister", "post"}
+    post = answers["post"]
+    assert post.scheme is not None and post.margin >= 1
+    softer = evolve(post.scheme, support=evolve(post.scheme.support, gives=evolve(post.scheme.support.gives, si=0.09)))
+    less = next(c for c in worked(made, softer).strength.run.checks_in("repaired") if c.key == "strain")
+    assert less.margin < post.margin
+
+
+def test_where_a_post_stands_already_another_is_not_proposed():
+    zone = JOB.zone("z3")
+    scheme = evolve(zone.scheme, support=evolve(zone.scheme.support, post=1.0))
+    made = plan(evolve(JOB, zones=tuple(evolve(z, scheme=scheme) if z.id == "z3" else z for z in JOB.zones)), SHELF)
+    assert "post" not in {r.key for r in remedies_of(made.zone("z3"), "metric")}

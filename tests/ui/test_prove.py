@@ -246,3 +246,16 @@ def test_an_empty_job_and_a_run_without_anything_say_what_to_do(bare, window, pr
     window.show_new_job(evolve(job, zones=()), "prove")
     QApplication.processEvents()
     assert "No zone yet" in window.showing.benches["prove_bench"].map_canvas.heading
+
+
+def test_the_shape_below_is_that_of_the_zone_after_another_page_and_another_zone(window, prove):
+    bench = prove("z2", "Scantlings")
+    window.session.go("z3")
+    window.showing.finish()
+    bench.below.show_page("bent shape")
+    run = window.session.plan.zone("z3").strength.run
+    assert bench.bent_canvas.drawing.bounds[2] == pytest.approx(run.span)
+    window.session.go("z1")
+    window.showing.finish()
+    panel = window.session.plan.zone("z1").strength.proved.panel
+    assert bench.bent_canvas.drawing.bounds[2] == pytest.approx(max(panel.a, panel.b))

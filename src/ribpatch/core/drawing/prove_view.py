@@ -37,7 +37,7 @@ TALLEST = 0.35  # height of the bent shapes over the span
 NAMES: dict[Shows, str] = {"deflection": "deflection", "strain": "strain in the faces", "shear": "shear in the core"}
 _BENT: dict[State, str] = {"before": "bent-before", "damaged": "bent-damaged", "repaired": "bent-repaired"}
 _EDGE = {"S": "edge-supported", "C": "edge-clamped", "F": "edge-free"}
-HOLDS = "edges: heavy clamped, thin supported, dashed free; fine lines: the zone as it lies"
+HOLDS = "edges: heavy clamped, thin supported, dashed free"
 
 
 class Maps(Struct, frozen=True, eq=False):

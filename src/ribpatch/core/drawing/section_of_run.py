@@ -47,7 +47,7 @@ def run_section_view(model: RunModel, system: System) -> Drawing:
     counted = "core counted" if model.zone.proof.run.counted else "core only a former"
     note = f"on {shown(model.plating, Kind.SIZE, system)} plating, {counted}"
     bounds = (0.0, low - 0.16 * high, right, high * 1.2)
-    return Drawing(f"{model.zone.name}: section on effective plating", note, bounds, tuple(shapes))
+    return Drawing(f"{model.zone.name}: section", note, bounds, tuple(shapes))
 
 
 def _section(section: Section, middle: float, role: str) -> list[Shape]:

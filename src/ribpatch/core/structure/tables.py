@@ -143,8 +143,8 @@ def lighter_table(made: ZoneStrength, change: Change, system: System) -> Table:
         )
         rows.append(Row(row.key, cells))
     note = (
-        "Reach: how far past its place a thickening runs until it has tapered out. On the boat it is whole in the fill "
-        "and run out at the dashes; chain plates, bulkheads, frames and floors stand there as usual, not as stated."
+        "Reach: from its place to where it has tapered out, on the boat at the dashes. Chain plates, bulkheads, frames "
+        "and floors are drawn where they usually stand."
     )
     if change.power and made.zone.proof.engine is None:
         note = "State the present engine on a transom first: power is held against it. " + note

@@ -265,8 +265,8 @@ class ProveBench(QWidget):
         QTimer.singleShot(0, self._arrange)
 
     def _arrange(self) -> None:
-        """Lay the maps out for the room that there is now."""
-        if self._session.is_open and self._maps is not None and self.isVisible():
+        """Show it again: there is other room for the maps, or the shape below is wanted after another page."""
+        if self._session.is_open and self._told == self._session.zone_id and self.isVisible():
             self.show_plan(self._session.plan, self._session.system)
             self.show_pages(self._session.plan)
 

@@ -75,7 +75,7 @@ class ScantlingsPage(Page):
         self.note.setObjectName("soft")
         self.note.hide()
         side = QWidget()
-        side.setFixedWidth(290)
+        side.setFixedWidth(260)
         right = QVBoxLayout(side)
         right.setContentsMargins(4, 0, 0, 0)
         right.setSpacing(3)

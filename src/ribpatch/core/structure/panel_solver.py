@@ -112,12 +112,19 @@ def _condensed(strains: Floats, hx: Floats, hy: Floats, forces: Floats, degree: 
     which = which.ravel()
     whole = stiffness_of(strains[first], hx[first], hy[first], degree)
     kept, inner = _split(degree)
-    coupled = whole[:, inner[:, None], kept]
-    inverse = np.linalg.inv(whole[:, inner[:, None], inner])
+    coupled = _picked(whole, inner, kept)
+    inverse = np.linalg.inv(_picked(whole, inner, inner))
     pull = inverse @ coupled
-    outer = whole[:, kept[:, None], kept] - np.swapaxes(coupled, 1, 2) @ pull
+    outer = _picked(whole, kept, kept) - np.swapaxes(coupled, 1, 2) @ pull
     load = forces[:, kept] - np.swapaxes(pull, 1, 2)[which] @ forces[:, inner]
     return _Condensed(outer[which], load, pull[which], inverse[which] @ forces[:, inner])
+
+
+def _picked(matrices: Floats, rows: Ints, columns: Ints) -> Floats:
+    """Some rows and columns of square matrices (e, n, n): by one list of places, in half the time of two."""
+    count = matrices.shape[-1]
+    places = (rows[:, None] * count + columns).ravel()
+    return np.asarray(matrices.reshape(len(matrices), -1).take(places, axis=1).reshape(-1, rows.size, columns.size))
 
 
 def _strains(panel: Panel, xs: Floats, ys: Floats) -> Floats:
@@ -243,7 +250,7 @@ def _by_lines(K: Floats, F: Floats, held: NDArray[np.bool_], layout: Layout) -> 
     a, n = layout.line, 2 * layout.line
     on_line = np.flatnonzero(~(held[:, :a].all(axis=0) & held[-1, a:n]))
     kept = np.concatenate([on_line, a + on_line, n + np.flatnonzero(~held[:, n:].all(axis=0))])
-    K, whole = K[:, kept[:, None], kept], np.zeros_like(F)
+    K, whole = _picked(K, kept, kept), np.zeros_like(F)
     F = F[:, kept]
     ends = 2 * len(on_line)
     coupled = K[:, ends:, :ends]

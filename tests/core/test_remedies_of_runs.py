@@ -6,6 +6,7 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.remedies import NAMES, ask_back, remedies_of, remedy_table, worked
 from ribpatch.core.table import Row
+from ribpatch.core.units import usual
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
@@ -59,3 +60,17 @@ def test_where_a_post_stands_already_another_is_not_proposed():
     scheme = evolve(zone.scheme, support=evolve(zone.scheme.support, post=1.0))
     made = plan(evolve(JOB, zones=tuple(evolve(z, scheme=scheme) if z.id == "z3" else z for z in JOB.zones)), SHELF)
     assert "post" not in {r.key for r in remedies_of(made.zone("z3"), "metric")}
+
+
+def test_a_run_that_nothing_loads_is_offered_a_beam_within_its_span():
+    zone = JOB.zone("z3")
+    loads = evolve(zone.proof.loads, pressure=usual(0.0))
+    bare = evolve(zone.proof, loads=loads, run=evolve(zone.proof.run, mass=None))
+    job = evolve(JOB, zones=tuple(evolve(z, proof=bare) if z.id == "z3" else z for z in JOB.zones))
+    made = plan(job, SHELF).zone("z3")
+    post = next(r.scheme.support.post for r in remedies_of(made, "metric") if r.key == "post")
+    run = made.strength.run
+    assert post == pytest.approx(run.start + 0.05 * run.span, abs=1e-3)
+    loaded = next(r.scheme.support.post for r in remedies_of(MADE, "metric") if r.key == "post")
+    answer = MADE.strength.run.answers["repaired"]
+    assert loaded == pytest.approx(MADE.strength.run.start + answer.greatest(answer.w)[1], abs=0.02)

@@ -62,3 +62,14 @@ def test_every_member_that_can_become_too_light_is_drawn_within_the_boat():
             assert len(areas) > 1, row.key
             assert all(HULL.buffer(1e-6).contains(p) for p in areas), row.key
             assert ("in more" in view.title) == (system == "us")
+
+
+def test_chain_plates_and_what_stands_across_are_drawn_where_they_usually_stand():
+    length = BOAT.length.si
+    assert [p.x for p in member_place(BOAT, "chain-plates").geoms] == pytest.approx([0.55 * length] * 2)
+    stands = [line.bounds[0] for line in member_place(BOAT, "bulkhead").geoms]
+    assert stands == pytest.approx([0.25 * length, 0.5 * length, 0.72 * length])
+    off = member_place(BOAT, "stringer").geoms[0].bounds[3]
+    assert off == pytest.approx(0.22 * BOAT.beam.si)
+    half = member_place(BOAT, "bottom").bounds[3]
+    assert half == pytest.approx(0.72 * BOAT.beam.si / 2, rel=1e-3)

@@ -7,7 +7,7 @@ import pytest
 
 from ribpatch.core.diagnosis.from_survey import seen_in
 from ribpatch.core.diagnosis.zone import cause_figures, diagnosis_of, said_in
-from ribpatch.core.drawing.survey_picture import survey_marks
+from ribpatch.core.drawing.survey_picture import marks_to_test
 from ribpatch.core.job import Answer
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import evolve
@@ -80,7 +80,7 @@ class OnlyThese:
 @pytest.mark.parametrize(
     ("ask", "more"),
     [(survey_figures, ("z1",)), (kind_figures, ("z1",)), (cause_figures, ("z1",)), (said_in, ()), (diagnosis_of, ()),
-     (seen_in, ()), (survey_marks, ())],
+     (seen_in, ()), (marks_to_test, ())],
 )  # fmt: skip
 def test_what_is_remembered_by_parts_reads_no_other_part(job, shelf, ask, more):
     for zone in job.zones:

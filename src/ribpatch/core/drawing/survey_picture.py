@@ -91,11 +91,14 @@ def _apart(reading: Reading, tests: tuple[NextTest, ...]) -> bool:
     return all((reading.x - t.at[0]) ** 2 + (reading.y - t.at[1]) ** 2 > COVERS**2 for t in tests)
 
 
-@remembered(64, zone=("outline", "survey", "practice", "fittings", "edges", "seams"))
 def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
-    """Numbered places to test next, pins of photographs, and the truth of a practice panel that was revealed."""
-    from ribpatch.core.survey.lone import lone_readings
-    from ribpatch.core.survey.next_test import next_tests
+    """What is marked on a survey: what is known of the zone, and where to test."""
+    return (*known_marks(zone), *marks_to_test(zone, shelf))
+
+
+@remembered(64, zone=("outline", "survey", "practice"))
+def known_marks(zone: Zone) -> tuple[Shape, ...]:
+    """Pins of photographs, and the truth of a practice panel that was revealed."""
     from ribpatch.core.survey.panel import DAMAGE, truth_of
 
     shapes: list[Shape] = []
@@ -103,14 +106,23 @@ def survey_marks(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
         truth = truth_of(zone.practice, zone.outline)
         for state in DAMAGE:
             shapes += [Area(rings, f"truth-{state}") for rings in rings_of(truth.regions[state])]
-    if zone.survey.drawn is None and not (zone.practice is not None and zone.practice.revealed):
-        starts = starts_of(zone, shelf)
-        tests = next_tests(zone.survey, zone.outline, shelf, starts)
-        shapes += [Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1)]
-        shapes += [Badge((r.x, r.y), "?", "next") for r in lone_readings(zone, shelf)[:MOST_LONE] if _apart(r, tests)]
     shapes += [
         Badge((p.x, p.y), f"P{n}", "photo")
         for n, p in enumerate(zone.survey.photographs, 1)
         if p.x is not None and p.y is not None
     ]
     return tuple(shapes)
+
+
+@remembered(64, zone=("outline", "survey", "practice", "fittings", "edges", "seams"))
+def marks_to_test(zone: Zone, shelf: Shelf) -> tuple[Shape, ...]:
+    """Numbered places to test next, and readings to be taken again."""
+    from ribpatch.core.survey.lone import lone_readings
+    from ribpatch.core.survey.next_test import next_tests
+
+    if zone.survey.drawn is not None or (zone.practice is not None and zone.practice.revealed):
+        return ()
+    tests = next_tests(zone.survey, zone.outline, shelf, starts_of(zone, shelf))
+    again = (r for r in lone_readings(zone, shelf)[:MOST_LONE] if _apart(r, tests))
+    numbered = (Badge(t.at, str(n), "next") for n, t in enumerate(tests, 1))
+    return (*numbered, *(Badge((r.x, r.y), "?", "next") for r in again))

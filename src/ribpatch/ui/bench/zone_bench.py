@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.plan_view import OPENED, plan_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
-from ribpatch.core.drawing.survey_picture import Shows, survey_marks, survey_picture
+from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_test, survey_picture
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
@@ -25,7 +25,7 @@ from ribpatch.ui.widgets.canvas import Canvas
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.drawing.shapes import Drawing, Shape
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import Plan, ZonePlan
     from ribpatch.core.readings import Photograph
@@ -47,6 +47,7 @@ class ZoneBench(QWidget):
         self._lines: dict[
             str, tuple[tuple[Point, Point], Box]
         ] = {}  # with the box of the outline that each was drawn in
+        self._to_test: dict[str, tuple[Shape, ...]] = {}
         self._token = -1
         self.plan_canvas = Canvas("plan of the zone")
         self.section_canvas = Canvas("cut-through of the zone")
@@ -89,6 +90,7 @@ class ZoneBench(QWidget):
         """Another job: nothing that was looked at in the one before belongs to it."""
         if change.old is None:
             self._lines.clear()
+            self._to_test.clear()
             self.readings.forget()
             self.take(NONE)
             self.shows, self.pair = "chance", ("", "")
@@ -126,9 +128,20 @@ class ZoneBench(QWidget):
 
     def show_pages(self, plan: Plan) -> None:
         """Show what can wait until the picture is painted: the page below, the reading under the cursor."""
-        if self._session.zone is not None:
-            self.below.show_plan(plan)
-            self.readings.tell_cursor()
+        zone = self._session.zone
+        if zone is None:
+            return
+        self.below.show_plan(plan)
+        self.readings.tell_cursor()
+        if self._stage.depth == "find":
+            self._show_tests(zone, plan)
+
+    def _show_tests(self, zone: Zone, plan: Plan) -> None:
+        """Where to test next follows the picture; until it is known what was marked before stays."""
+        marks = marks_to_test(zone, plan.shelf)
+        if marks != self._to_test.get(zone.id, ()):
+            self._to_test[zone.id] = marks
+            self.plan_canvas.show_drawing(self._drawing(zone, plan.zone(zone.id), plan))
 
     @property
     def _stage(self) -> Stage:
@@ -145,7 +158,7 @@ class ZoneBench(QWidget):
         picture = survey_picture(zone, plan.shelf, *wanted) if shown else None
         self.plan_canvas.legend = picture
         self.plan_canvas.legend_note = MARKS if finding else ""
-        marks = survey_marks(zone, plan.shelf) if finding else ()
+        marks = (*known_marks(zone), *self._to_test.get(zone.id, ())) if finding else ()
         self.readings.straight = self._straight(zone)
         if self.readings.straight:
             return run_view(zone, made.found, plan.shelf, self._session.system, picture, marks)

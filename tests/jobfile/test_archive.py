@@ -615,3 +615,8 @@ def test_own_rules_that_no_longer_apply_are_kept_in_words():
     job = archive.parse_job(json.dumps(document).encode(), "x.ribpatch")
     assert [r.id for r in job.own.rules] == ["plug.reach"]
     assert job.notes == "Slip 4.\nOwn rules that no longer apply: scatter of a tap 0.31."
+
+
+def test_every_version_before_this_one_has_a_stored_sample():
+    stored = {int(p.stem.rpartition("-")[2]) for p in (Path(__file__).parents[1] / "data").glob("job-version-*")}
+    assert stored == set(range(1, VERSION))

@@ -238,3 +238,21 @@ def test_readings_alone_against_those_round_them_are_to_be_taken_again(job):
     assert [r.id for r in lone_readings(zone, SHELF)] == ["r22"]
     assert "r22" not in borne_out(zone, SHELF)
     assert lone_readings(with_readings(job.zones[1], *ringing()), SHELF) == ()
+
+
+def test_what_no_meter_or_tap_says_is_told_as_none_of_so_many(job):
+    """A panel of ringing taps and low readings: their words count them, and name none."""
+    from ribpatch.core.diagnosis.from_survey import seen_in
+    from ribpatch.core.job import Survey
+    from ribpatch.core.readings import Moisture, Tap
+    from ribpatch.library.shelf import shipped_shelf
+
+    taps = tuple(Tap(id=f"t{n}", x=0.1 + 0.1 * (n % 12), y=0.1 + 0.1 * (n // 12), grade="ring") for n in range(60))
+    meters = tuple(Moisture(id=f"m{n}", x=0.15 + 0.1 * n, y=0.35, value=12 + n % 2) for n in range(12))
+    survey = Survey(readings=(*taps, *meters), references=("m0", "m1"))
+    zone = evolve(job.zones[0], survey=survey, outline=((0, 0), (1.4, 0), (1.4, 0.7), (0, 0.7)), fittings=(), edges=())
+    seen = {s.finding: s for s in seen_in(zone, shipped_shelf())}
+    dull = next(s for s in seen.values() if "60 taps" in s.why)
+    high = next(s for s in seen.values() if "meter readings" in s.why)
+    assert not dull.there and dull.why == "none of 60 taps"
+    assert not high.there and high.why == "none of 10 meter readings"

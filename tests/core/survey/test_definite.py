@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from ribpatch.core.survey.definite import definite_inverse
 from ribpatch.core.survey.posterior import squared
-from ribpatch.core.survey.vouched import within
+from ribpatch.core.survey.sites import Sites
+from ribpatch.core.survey.vouched import vouched_by, within
 
 
 @settings(max_examples=40, deadline=None)
@@ -87,3 +88,11 @@ def test_what_is_vouched_for_is_the_union_of_circles(count, reach, seed):
 def test_readings_far_apart_are_joined_all_the_same():
     places = np.array([[0.0, 0.0], [400.0, 300.0]])
     assert within(places, 0.12).area == pytest.approx(2 * np.pi * 0.12**2, rel=0.01)
+
+
+def test_where_readings_were_joined_a_place_vouches_for_its_cell_as_well(shelf):
+    reach, size = shelf.rule("survey.vouches"), shelf.rule("place.size")
+    one = np.array([[0.5, 0.5]])
+    for width, radius in ((size, reach), (size + 0.1, reach + 0.05), (2 * reach, reach), (3 * reach, reach)):
+        sites = Sites(one, np.zeros(1, int), np.ones(1), np.ones(1, int), width, one)
+        assert vouched_by(sites, shelf).area == pytest.approx(np.pi * radius**2, rel=0.004), width

@@ -1,11 +1,13 @@
 """Ways in: the bare fitting in the wet wins, and each fact moves the ranking as it should."""
 
+import numpy as np
 import pytest
+import shapely
 
 from ribpatch.core.job import Edge, Fitting, Survey
 from ribpatch.core.readings import Moisture
 from ribpatch.core.record import evolve
-from ribpatch.core.survey.way_in import fall_of, ways_in
+from ribpatch.core.survey.way_in import _Pattern, fall_of, ways_in
 from ribpatch.core.units import Measure
 from ribpatch.library.shelf import shipped_shelf
 
@@ -67,3 +69,22 @@ def test_a_dry_zone_has_no_way_in(zone):
     dry = tuple(evolve(r, value=12) for r in zone.survey.readings)
     assert ways_in(evolve(zone, survey=evolve(zone.survey, readings=dry)), None, None, SHELF) == ()
     assert ways_in(evolve(zone, survey=Survey()), None, None, SHELF) == ()
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_wetness_round_a_shape_is_that_of_all_readings_within_reach_or_of_the_nearest_three(seed):
+    """Against every distance, worked out one by one."""
+    rng = np.random.default_rng(seed)
+    at, wet = rng.random((80, 2)) * [2.0, 1.0], rng.random(80)
+    pattern = _Pattern(at, wet, float(wet.mean()), (1.0, 0.5))
+    shapes = (
+        shapely.Point(rng.random(2) * [2.0, 1.0]).buffer(0.1),
+        shapely.LineString([(0.0, 0.0), (2.0, rng.random())]),
+        shapely.box(0.4, 0.4, 0.9, 0.5),
+        shapely.Point(9.0, 9.0).buffer(0.2),
+    )
+    for shape in shapes:
+        for reach in (0.02, 0.15, 0.5):
+            apart = np.array([shape.distance(shapely.Point(p)) for p in at])
+            near = wet[apart <= reach] if (apart <= reach).any() else wet[np.argsort(apart)[:3]]
+            assert pattern.near(shape, reach) == pytest.approx(near.mean())

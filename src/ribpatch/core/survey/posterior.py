@@ -134,15 +134,17 @@ def shares_of(places: Floats, at: Floats, found: Floats, reach: float) -> Floats
 
 def covariance(places: Floats, others: Floats, scales: tuple[float, float]) -> Floats:
     """Covariance (n, m) of the field between places (n, 2) and (m, 2): Matern 3/2 on the scales, and the level's."""
-    dx = (places[:, None, 0] - others[None, :, 0]) * (sqrt(3.0) / scales[0])
-    dy = (places[:, None, 1] - others[None, :, 1]) * (sqrt(3.0) / scales[1])
-    # Not np.hypot, which takes five times as long.
-    dx *= dx
-    dy *= dy
-    dx += dy
-    np.sqrt(dx, out=dx)
-    made = np.exp(-dx)
-    dx += 1
-    made *= dx
+    (sx, sy), root = scales, sqrt(3.0)
+    p, o = (at * np.array([root / sx, root / sy], at.dtype) for at in (places, others))
+    # In two arrays: making them takes as long as filling them. Not np.hypot, which takes five times as long.
+    apart, made = p[:, None, 0] - o[None, :, 0], p[:, None, 1] - o[None, :, 1]
+    apart *= apart
+    made *= made
+    apart += made
+    np.sqrt(apart, out=apart)
+    np.negative(apart, out=made)
+    np.exp(made, out=made)
+    apart += 1
+    made *= apart
     made += LEVEL**2
-    return made
+    return np.asarray(made)

@@ -74,3 +74,14 @@ def test_a_run_that_nothing_loads_is_offered_a_beam_within_its_span():
     loaded = next(r.scheme.support.post for r in remedies_of(MADE, "metric") if r.key == "post")
     answer = MADE.strength.run.answers["repaired"]
     assert loaded == pytest.approx(MADE.strength.run.start + answer.greatest(answer.w)[1], abs=0.02)
+
+
+def test_where_a_strip_lies_already_the_remedy_is_one_more():
+    once = next(r.scheme for r in remedies_of(MADE, "metric") if r.key == "sister")
+    made = worked(MADE, once)
+    remedy = next(r for r in remedies_of(made, "metric") if r.key == "sister")
+    assert remedy.name.endswith("more")
+    assert remedy.scheme.support.sister.si == pytest.approx(2 * once.support.sister.si, abs=1e-6)
+    assert [p.count for p in remedy.scheme.parts if p.id == "strip"] == [2]
+    least = {r.key: cell(r, 1) for r in remedy_table(made, "metric").rows}
+    assert least["sister"] < least["now"]

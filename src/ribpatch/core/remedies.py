@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from ribpatch.core.structure.run import RunModel
     from ribpatch.core.units import System
 
+STRIP = "strip"  # the part that is laid beside a run
 STRIPS = tuple(range(1, 9))  # strips of the scheme's plies on one another
 GIVES = tuple(n * 1e-3 for n in (5, 3, 2, 1.5, 1, 0.7, 0.5, 0.3, 0.2, 0.1))  # m under 1,000 N, softest first
 PLIES = tuple(range(1, 13))
@@ -93,7 +94,7 @@ def _run_ways(made: ZonePlan) -> tuple[Way, ...]:
     found: list[Way] = []
     if scheme.laminate.plies:
         found.append(Way("plies", _plies_name, PLIES, lambda n: _with_plies(scheme, int(n)), 2))
-        name = _sized("strip beside it, {} thick")
+        name = _sized("strip beside it, {} more" if scheme.support.sister is not None else "strip beside it, {} thick")
         one = round(max(made.patch.stack.thickness, 1e-3), 6)
         strips = tuple(one * n for n in STRIPS)
         found.append(Way("sister", name, strips, lambda t: _with_sister(made, t, round(t / one)), strips[0]))
@@ -104,22 +105,23 @@ def _run_ways(made: ZonePlan) -> tuple[Way, ...]:
 
 
 def _with_sister(made: ZonePlan, thickness: float, strips: int) -> Scheme:
-    """The scheme with strips of its own plies beside the run, and with them as parts to be laid."""
+    """The scheme with more strips of its own plies beside the run, and with them as parts to be laid."""
     scheme, run = made.zone.scheme, made.strength.run
     assert run is not None
     web = next(p for p in run.kept.parts if p.name in ("webs", "web"))
     part = known(
         MadePart,
-        id="strip",
+        id=STRIP,
         name="strip beside the run, laid",
         kind="backing plate",
         length=usual(round(run.span, 4)),
         width=usual(round(max(web.height, 0.02), 4)),
-        count=strips,
+        count=strips + sum(p.count for p in scheme.parts if p.id == STRIP),
         plies=scheme.laminate.plies,
     )
-    others = tuple(p for p in scheme.parts if p.id != part.id)
-    support = evolve(scheme.support, sister=Measure(si=round(min(max(thickness, 0.001), 0.2), 6)))
+    others = tuple(p for p in scheme.parts if p.id != STRIP)
+    there = scheme.support.sister.si if scheme.support.sister is not None else 0.0
+    support = evolve(scheme.support, sister=Measure(si=round(min(there + thickness, 0.2), 6)))
     return evolve(scheme, support=support, parts=(*others, part))
 
 

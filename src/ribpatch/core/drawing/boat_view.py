@@ -28,6 +28,11 @@ def half_breadth(boat: Boat, station: Floats) -> Floats:
     return np.asarray(boat.beam.si / 2 * np.where(u <= FULLEST, aft, fore))
 
 
+def stringer_off(boat: Boat, station: Floats) -> Floats:
+    """How far off the centreline a stringer is drawn at stations (m from the stern), m."""
+    return np.minimum(half_breadth(boat, station) * 0.7, 0.22 * boat.beam.si)
+
+
 def hull_ring(boat: Boat) -> Ring:
     """The hull's outline from above, stern at x = 0, port positive."""
     x = np.linspace(0, boat.length.si, 60)
@@ -59,7 +64,7 @@ def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
         outer = half_breadth(boat, stations) * (sign or 1)
         inner = outer - (sign or 1) * 0.07 * beam
     else:
-        middle = np.minimum(half_breadth(boat, stations) * 0.7, 0.22 * beam) * sign
+        middle = stringer_off(boat, stations) * sign
         outer, inner = middle + 0.025 * beam, middle - 0.025 * beam
     ring = [*zip(stations, outer, strict=True), *reversed(list(zip(stations, inner, strict=True)))]
     return Polygon(ring).buffer(0)

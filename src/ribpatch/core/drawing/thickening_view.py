@@ -12,7 +12,7 @@ import numpy as np
 import shapely
 from shapely.geometry import LineString, Polygon
 
-from ribpatch.core.drawing.boat_view import half_breadth, hull_ring
+from ribpatch.core.drawing.boat_view import half_breadth, hull_ring, stringer_off
 from ribpatch.core.drawing.shapes import Area, Drawing, Line, Shape
 from ribpatch.core.geometry import rings_of
 from ribpatch.core.memo import remembered
@@ -27,7 +27,6 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 BILGE = 0.72  # of the half breadth: where the bottom ends, as drawn
-STRINGERS = 0.22  # of the beam, off the centreline, as the strip draws them
 PLATES = 0.55  # of the length from the stern
 ACROSS = (0.25, 0.5, 0.72)  # of the length: bulkheads, frames and floors
 
@@ -56,7 +55,7 @@ def _widths(row: Lighter) -> tuple[float, float]:
 
 def member_place(boat: Boat, key: str) -> BaseGeometry:
     """Where a member lies on the boat from above: a region for a shell, lines for what runs or stands on it."""
-    length, beam = boat.length.si, boat.beam.si
+    length = boat.length.si
     stations = np.linspace(0, length, 60)
     half = half_breadth(boat, stations)
     if key == "deck":
@@ -74,7 +73,7 @@ def member_place(boat: Boat, key: str) -> BaseGeometry:
         edge = float(half_breadth(boat, np.array([PLATES * length]))[0])
         return shapely.MultiPoint([(PLATES * length, edge), (PLATES * length, -edge)])
     if key in ("stringer", "stringer-laminate"):
-        off = np.minimum(0.7 * half, STRINGERS * beam)
+        off = stringer_off(boat, stations)
         return shapely.MultiLineString([list(zip(stations, sign * off, strict=True)) for sign in (1, -1)])
     places = np.array(ACROSS) * length
     return shapely.MultiLineString([[(x, -h), (x, h)] for x, h in zip(places, half_breadth(boat, places), strict=True)])

@@ -7,7 +7,10 @@ from PIL import Image
 from pypdf import PdfReader
 
 from ribpatch.core import survey_edits
+from ribpatch.core.job import Survey
 from ribpatch.core.plan import plan
+from ribpatch.core.readings import Strike, Tap
+from ribpatch.core.record import evolve
 from ribpatch.core.survey.entry import made_reading
 from ribpatch.jobfile.album import Album
 from ribpatch.library.shelf import shipped_shelf
@@ -67,3 +70,20 @@ def test_the_same_survey_gives_the_same_bytes_and_us_units_say_so(surveyed, albu
     said = text(survey_report(surveyed, album, "us", "Letter"))
     assert "ft²" in said and "x in" in said and "x mm" not in said
     assert "24.4 4.7 moisture 55" in said  # at 620, 120 mm
+
+
+def test_readings_say_what_a_recorded_tap_is_told_as_and_which_one_stands_alone(job, album):
+    outline = ((0.0, 0.0), (1.2, 0.0), (1.2, 0.8), (0.0, 0.8))
+    rings = [
+        Tap(id=f"t{i}{k}", x=0.1 + 0.1 * i, y=0.1 + 0.1 * k, grade="drummy" if (i, k) == (5, 3) else "ring")
+        for i in range(11)
+        for k in range(7)
+    ]
+    strike = {"centroid": 1500, "decay": 0.01, "contact": 0.002, "frequency": 800}
+    heard = [Strike(id="s1", x=0.2, y=0.2, **strike), Strike(id="s2", x=0.4, y=0.2, **strike)]
+    survey = Survey(readings=(*rings, *heard), references=("s1",))
+    zone = evolve(job.zones[0], outline=outline, survey=survey, fittings=())
+    said = text(survey_report(plan(evolve(job, zones=(zone,)), SHELF), album))
+    assert "told as sound" in said and said.count("stands alone: take it again") == 1
+    unheard = evolve(zone, survey=evolve(survey, references=()))
+    assert "told as no reference" in text(survey_report(plan(evolve(job, zones=(unheard,)), SHELF), album))

@@ -16,7 +16,6 @@ from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, Zone, member_name, members_of
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.survey_edits import import_survey
-from ribpatch.core.text import percent
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
@@ -27,7 +26,6 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.survey.acoustics import Measured
-    from ribpatch.core.survey.strikes import Verdict
     from ribpatch.formats.readings_csv import Read
 
 
@@ -229,6 +227,7 @@ def _survey(chosen: argparse.Namespace) -> None:
 
 def _taps(chosen: argparse.Namespace) -> None:
     from ribpatch.core.survey.acoustics import strikes_in
+    from ribpatch.core.survey.heard import heard_words
     from ribpatch.core.survey.strikes import verdict_of
     from ribpatch.formats.recordings import read_file, read_wave
 
@@ -240,17 +239,11 @@ def _taps(chosen: argparse.Namespace) -> None:
     print("start s  dominant Hz  centroid Hz  decay ms  contact ms  over noise dB  verdict")
     for s in strikes(chosen.wave):
         verdict = verdict_of(s, references, shelf)
-        words = _verdict_words(verdict)
+        words = heard_words(verdict)
         print(
             f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}"
             f"{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
         )
-
-
-def _verdict_words(verdict: Verdict | None) -> str:
-    if verdict is None:
-        return "no reference: nothing is said"
-    return f"{verdict.name} ({percent(verdict.margin)})" if verdict.margin else verdict.name
 
 
 def _export(chosen: argparse.Namespace) -> None:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.survey.next_test import NextTest
     from ribpatch.core.survey.practice import Result
     from ribpatch.core.survey.sessions import Drying
+    from ribpatch.core.survey.strikes import Verdict
     from ribpatch.core.survey.way_in import Source
 
 
@@ -87,6 +88,13 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
         return next_tests(self.zone.survey, self.zone.outline, self.shelf, starts_of(self.zone, self.shelf))
 
     @cached_property
+    def heard(self) -> dict[str, Verdict | None]:
+        """What each recorded tap is told as, by the reading's id; None without a sound reference."""
+        from ribpatch.core.survey.heard import heard
+
+        return heard(self.zone.survey, self.shelf)
+
+    @cached_property
     def sources(self) -> tuple[Source, ...]:
         """Where the water came in, likeliest first, as of the year of the last session."""
         from ribpatch.core.survey.way_in import ways_in
@@ -104,6 +112,7 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def practice_result(self) -> Result | None:
         """How the survey of a practice zone stands against its truth; None for any other zone."""
+        from ribpatch.core.survey.lone import lone_readings
         from ribpatch.core.survey.panel import truth_of
         from ribpatch.core.survey.practice import score_practice
 
@@ -111,7 +120,8 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
         if zone.practice is None:
             return None
         truth = truth_of(zone.practice, zone.outline)
-        return score_practice(zone.survey, self.patch.extent.likely, truth, self.shelf)
+        extent, alone = self.patch.extent, len(lone_readings(zone, self.shelf))
+        return score_practice(zone.survey, extent.likely, extent.unsurveyed, truth, self.shelf, alone)
 
     @cached_property
     def interfaces(self) -> tuple[Interface, ...]:

@@ -17,6 +17,8 @@ from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
 from ribpatch.core.survey.entry import reading_words
+from ribpatch.core.survey.heard import heard, heard_words
+from ribpatch.core.survey.lone import lone_readings
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
@@ -234,7 +236,12 @@ def _readings(zone: Zone, plan: Plan, width: float, system: System) -> list[Any]
     marked = set(zone.survey.references)
     unit = display_unit(Kind.SIZE, system).unit
     rows = [[f"x {unit}", f"y {unit}", "reading", "when", "note"]]
-    rows += [_row(r, sessions, r.id in marked, system) for r in zone.survey.readings[:MOST_ROWS]]
+    alone, told = {r.id for r in lone_readings(zone, plan.shelf)}, heard(zone.survey, plan.shelf)
+    for reading in zone.survey.readings[:MOST_ROWS]:
+        notes = ["sound reference"] if reading.id in marked else []
+        notes += ["told as " + heard_words(told[reading.id])] if reading.id in told and not notes else []
+        notes += ["stands alone: take it again"] if reading.id in alone else []
+        rows.append(_row(reading, sessions, notes, system))
     story: list[Any] = [paragraph("Readings", SUB)]
     names = {card.id: card.name for card in plan.shelf.findings}
     said = ", ".join(names[s.finding] for s in said_in(zone, plan.shelf) if s.there)
@@ -246,7 +253,7 @@ def _readings(zone: Zone, plan: Plan, width: float, system: System) -> list[Any]
     return story
 
 
-def _row(reading: Reading, sessions: Mapping[str, str], reference: bool, system: System) -> list[str]:
-    note = "; ".join(t for t in ("sound reference" if reference else "", reading.who, reading.note) if t)
+def _row(reading: Reading, sessions: Mapping[str, str], notes: list[str], system: System) -> list[str]:
+    note = "; ".join(t for t in (*notes, reading.who, reading.note) if t)
     when = reading.at or sessions.get(reading.session, "")
     return [*place_numbers((reading.x, reading.y), system), reading_words(reading, system), when, note]

@@ -1,9 +1,10 @@
 """Where to test next, and with what: the places whose reading is expected to settle most.
 
-In doubt is, at every place, chance of damage times chance of none, and what is left of the spread of the field over
-``VOUCHED``: where nothing vouches for the material. A reading comes out good or bad with known chances, each outcome
-moves the field round it, and the doubt left is taken over both. So places that were not looked at come first, and
-borders after them. A test has its price, the time that it takes; where a tap would settle little a plug may pay. Three
+In doubt is, at every place, half of the sum of: what may be damage at all, a chance over itself and ``SETTLED``; chance
+of damage times chance of none; and what is left of the spread of the field over ``VOUCHED``, where nothing vouches for
+the material. A reading comes out good or bad with known chances, each outcome moves the field round it, and the doubt
+left is taken over both. So places that were not looked at come first, then what was left open, and borders after them:
+by the chances alone tests crowd round what was found, and what was not found stays so. A test has its price, the time that it takes; where a tap would settle little a plug may pay. Three
 places are chosen one after the other, each as if those before had been read without surprise. The chance that the panel
 is sound altogether is left out: nobody stops looking because nothing was found yet. Source: [4], section 3.6; expected
 reduction as in [13].
@@ -37,6 +38,7 @@ if TYPE_CHECKING:
 CELLS, CANDIDATES = 220, 180
 PLACES = 3
 VOUCHED = 0.2  # of the variance before any reading: with more, what lies between readings is looked at too late
+SETTLED = 0.1  # chance of damage at which a place is half settled
 By = Literal["tap", "plug"]
 Why = Literal["not looked at", "border", "doubtful"]
 
@@ -144,7 +146,8 @@ def _state(made: Posterior, cells: Floats, places: Floats) -> _State:
 def _doubt(mean: Floats, variance: Floats) -> Floats:
     """Doubt where the field has this mean and variance, shares of the area."""
     chance = normal_cdf(mean / np.sqrt(variance))
-    return np.asarray(chance * (1 - chance) + np.maximum(variance - VOUCHED, 0.0))
+    open_ = chance / (chance + SETTLED)
+    return np.asarray(0.5 * (open_ + chance * (1 - chance) + np.maximum(variance - VOUCHED, 0.0)))
 
 
 def _after(state: _State, answers: Outcomes, only: int | None = None) -> Floats:

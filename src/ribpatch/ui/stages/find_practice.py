@@ -14,6 +14,7 @@ from ribpatch.core.readings import Plug, State
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.panel import DAMAGE
 from ribpatch.core.survey_edits import set_practice
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.brush import NONE, SIMULATED, Brush
 
@@ -28,10 +29,20 @@ def result_words(result: Result, system: System) -> str:
     """A result in a few lines."""
     missed = shown(result.missed, Kind.AREA, system)
     cut = shown(result.cut, Kind.AREA, system)
+    there, unsurveyed = (shown(area, Kind.AREA, system) for area in (result.missed_there, result.unsurveyed))
+    ears = result.ears
     lines = [
-        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad; cut "
-        f"{cut} of "
-        f"{shown(result.sound, Kind.AREA, system)} sound; {result.readings} readings, {result.plugs} plugs.",
+        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad, of it "
+        f"{there} in the {unsurveyed} that the survey says is not surveyed; cut {cut} of "
+        f"{shown(result.sound, Kind.AREA, system)} sound; {counted(result.readings, 'reading', 'readings')}, "
+        f"{counted(result.plugs, 'plug', 'plugs')}.",
+    ]
+    if ears.right + ears.wrong + ears.untold:
+        lines.append(
+            f"Recorded taps: {ears.right} told rightly, {ears.wrong} wrongly, {ears.untold} not told (between two, or "
+            "unlike any)."
+        )
+    lines += [
         *result.advice,
         "On the plan the truth is outlined: solid rotted, dotted wet, dash and dot disbonded.",
     ]

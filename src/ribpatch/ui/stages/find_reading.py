@@ -8,8 +8,10 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.readings import Strike
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey_edits import annotate_reading
+from ribpatch.core.text import counted
 
 if TYPE_CHECKING:
     from ribpatch.core.readings import Reading
@@ -53,16 +55,22 @@ class ReadingPanel(QWidget):
         if reading is self._reading and reading is not None:
             return
         self._reading = reading
-        pictures = f", {len(reading.photographs)} photographs" if reading is not None and reading.photographs else ""
-        self.words.setText(
-            f"{reading_words(reading, self._session.system)}{pictures}"
-            if reading is not None
-            else "No reading under the cursor."
-        )
+        self.words.setText(self._in_words(reading) if reading is not None else "No reading under the cursor.")
         for fact, line in self.lines.items():
             line.setText(str(getattr(reading, fact)) if reading is not None else "")
             line.setEnabled(reading is not None)
         self.attach.setEnabled(reading is not None)
+
+    def _in_words(self, reading: Reading) -> str:
+        words = reading_words(reading, self._session.system)
+        if isinstance(reading, Strike):
+            from ribpatch.core.survey.heard import heard_words
+
+            told = self._session.plan.zone(self._session.zone_id).heard
+            words += f"; told as {heard_words(told.get(reading.id))}"
+        if reading.photographs:
+            words += f", {counted(len(reading.photographs), 'photograph', 'photographs')}"
+        return words
 
     def _typed(self, fact: str) -> None:
         reading, text = self._reading, self.lines[fact].text().strip()

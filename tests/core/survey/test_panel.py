@@ -17,6 +17,7 @@ from ribpatch.core.survey.heard import heard_words
 from ribpatch.core.survey.next_test import _after, _as_read, _between, _doubt, _state, best_places, next_tests, outcomes_of
 from ribpatch.core.survey.panel import METER, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.core.survey.practice import score_practice
+from ribpatch.core.survey.propagation import RAMP
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.strikes import UNLIKE, UNTOLD, Verdict
 from ribpatch.library.demo import demo_job
@@ -114,7 +115,7 @@ def test_the_doubt_expected_after_a_test_is_what_many_drawn_fields_give():
         for k in range(len(places)):
             n, own = state.cells, float(state.variance[3 + k])
             field = state.mean[n + k] + sqrt(own) * rng.standard_normal(400_000)
-            bad = field > 0
+            bad = field + sqrt(RAMP) * rng.standard_normal(len(field)) > 0  # the border is no sharp line
             left = 0.0
             for if_bad, if_sound in zip(answers.bad, answers.sound, strict=True):
                 weight = np.where(bad, if_bad, if_sound)

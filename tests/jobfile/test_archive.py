@@ -414,6 +414,8 @@ def test_a_burnt_off_skin_keeps_its_fraction_and_nothing_is_changed_in_place():
 def without_proof(written):
     """A document without what version 6 added: nothing that an older file could state."""
     usual = json.loads(as_json(Proof()))
+    usual.pop("well")
+    without_well(written)
     assert written["boat"].pop("category") is None
     for zone in written["zones"]:
         assert zone.pop("proof") == usual and not any(f.pop("opening") for f in zone["fittings"])
@@ -422,9 +424,23 @@ def without_proof(written):
     return without_support(written)
 
 
+def without_well(written):
+    """A document without what version 8 added: no well, a bracket of no mass, no timber."""
+    for zone in written["zones"]:
+        proof = zone.get("proof", {})
+        assert proof.pop("well", None) is None
+        if proof.get("engine"):
+            assert [proof["engine"].pop(name)["si"] for name in ("bracket_mass", "bracket_raise")] == [0, 0]
+        for scheme in (zone["scheme"], *zone["others"]):
+            assert scheme.get("support", {}).pop("timber", None) is None
+    return written
+
+
 def without_support(written):
     """A document without what version 7 added to each scheme: nothing beside a run."""
+    without_well(written)
     usual = json.loads(as_json(Support()))
+    usual.pop("timber")
     for zone in written["zones"]:
         assert all(scheme.pop("support") == usual for scheme in (zone["scheme"], *zone["others"]))
     return written
@@ -448,6 +464,17 @@ def test_a_stored_sample_of_version_6_keeps_the_strip_beside_a_run_with_every_sc
     document = json.loads(before)
     migrated(document, VERSION)
     assert json.dumps(document) == before
+
+
+def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated():
+    sample = Path(__file__).parents[1] / "data" / "job-version-7.ribpatch"
+    job = archive.load(sample)
+    support = job.zone("z3").scheme.support
+    assert support.gives == Measure(si=1e-4) and support.timber is None and support.post is not None
+    assert job.zone("z2").proof.well is None
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    assert {**without_well(json.loads(archive.job_json(job))), "version": 7} == document
 
 
 def test_a_document_of_version_6_without_zones_or_runs_comes_up():

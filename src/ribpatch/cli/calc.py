@@ -92,7 +92,15 @@ def _stiffness(stated: inputs.CalcStiffness) -> Stiffness:
 
 def _panel(given: inputs.PanelInput) -> dict[str, Any]:
     from ribpatch.core.structure.mesh import FINE, mesh_of
-    from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener, SoftZone
+    from ribpatch.core.structure.panel_records import (
+        Box,
+        Edges,
+        Panel,
+        PlateLoad,
+        PlateSpring,
+        PlateStiffener,
+        SoftZone,
+    )
     from ribpatch.core.structure.panel_solver import solve_panel
     from ribpatch.core.structure.plate_elements import DEGREE
 
@@ -104,6 +112,7 @@ def _panel(given: inputs.PanelInput) -> dict[str, Any]:
         _stiffness(given.stiffness),
         tuple(SoftZone(Box(z.x0, z.y0, z.x1, z.y1), _stiffness(z)) for z in given.zones),
         tuple(PlateStiffener(s.axis, s.place, s.EI, s.start, s.end) for s in given.stiffeners),
+        tuple(PlateSpring(s.axis, s.place, s.k, s.start, s.end) for s in given.springs),
     )
     loads = []
     for x in given.loads:

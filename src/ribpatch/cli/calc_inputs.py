@@ -92,6 +92,16 @@ class CalcStiffener(Record):
     end: Place | None = None
 
 
+class CalcSpring(Record):
+    """A line along an axis at a place, m, that gives way to the deflection: k N/m2."""
+
+    axis: Annotated[Literal["x", "y"], Limits(description="the way it runs")]
+    place: Place
+    k: Annotated[float, Limits(ge=0, description="N/m2, force a length over deflection")]
+    start: Place | None = None
+    end: Place | None = None
+
+
 class CalcEdges(Record):
     """How each side is held: x = 0, x = a, y = 0, y = b."""
 
@@ -111,6 +121,7 @@ class PanelInput(Record):
     loads: Annotated[tuple[CalcLoad, ...], Limits(min_length=1, max_length=100)]
     zones: Annotated[tuple[CalcZone, ...], Limits(max_length=50)] = ()
     stiffeners: Annotated[tuple[CalcStiffener, ...], Limits(max_length=30)] = ()
+    springs: Annotated[tuple[CalcSpring, ...], Limits(max_length=30)] = ()
     points: Annotated[
         tuple[tuple[Place, Place], ...], Limits(max_length=10_000, description="places to answer at, (x, y) m")
     ] = ()

@@ -112,7 +112,9 @@ def hours_of(made: ZonePlan) -> tuple[tuple[str, float], ...]:
     core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
     fair = covered_area(patch) / shelf.rule("fair.rate") * 3600
     strip = shelf.rule("strip.hours") * 3600 if area else 0.0
-    return (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
+    rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
+    beam = shelf.rule("beam.hours") * 3600 if made.needs.timber else 0.0
+    return (*rows, ("beam on posts", beam)) if beam else rows
 
 
 def worked_hours(made: ZonePlan) -> float:

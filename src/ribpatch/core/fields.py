@@ -53,7 +53,21 @@ _PROOF: dict[str, FieldSpec] = {
     _P + "engine.power": FieldSpec("Rated power", Kind.POWER),
     _P + "engine.mass": FieldSpec("Engine mass", Kind.MASS),
     _P + "engine.overhang": FieldSpec("Overhang", Kind.SIZE, "From the clamp to the engine's centre of mass."),
-    _P + "engine.setback": FieldSpec("Setback bracket", Kind.SIZE),
+    _P + "engine.setback": FieldSpec("Setback bracket", Kind.SIZE, "How far it holds the engine off the transom."),
+    _P + "engine.bracket_mass": FieldSpec("Bracket's mass", Kind.MASS),
+    _P + "engine.bracket_raise": FieldSpec(
+        "Engine raised by",
+        Kind.SIZE,
+        "How far the clamp sits over the middle of the bracket's plate; less than 0: lower.",
+    ),
+    _P + "well.width": FieldSpec("Well, between its sides", Kind.SIZE),
+    _P + "well.length": FieldSpec(
+        "Well, forward", Kind.SIZE, "From the transom to the bulkhead or deck that it ends at."
+    ),
+    _P + "well.floor": FieldSpec("Well's floor", Kind.SIZE, "Over the transom's lowest edge."),
+    _P + "well.wall": FieldSpec("Well's thickness", Kind.SIZE, "Laminate of its floor and sides."),
+    _P + "well.leg": FieldSpec("Well's tabbing", Kind.SIZE, "Leg on each face."),
+    _P + "well.x": FieldSpec("Well's middle", Kind.SIZE, "", optional=True, empty="in the middle"),
     _P + "engine.thrust_below": FieldSpec("Thrust line below the clamp", Kind.SIZE),
     _P + "engine.trim": FieldSpec("Trim angle", Kind.ANGLE),
     _P + "engine.thrust": FieldSpec("Thrust", Kind.FORCE, "", optional=True, empty="from the power"),
@@ -82,7 +96,10 @@ _PROOF: dict[str, FieldSpec] = {
     _S + "support.post": FieldSpec(
         "Beam on posts at", Kind.SIZE, "Across the run, bolted to what stands; from its first end.", True, "none"
     ),
-    _S + "support.gives": FieldSpec("Beam gives", Kind.SIZE, "Under 1,000 N on it; none where it is firm."),
+    _S + "support.gives": FieldSpec("Posts give", Kind.SIZE, "Under 1,000 N on them; none where they stand firm."),
+    _S + "support.timber.span": FieldSpec("Beam, between posts", Kind.SIZE),
+    _S + "support.timber.width": FieldSpec("Beam's width", Kind.SIZE),
+    _S + "support.timber.height": FieldSpec("Beam's height", Kind.SIZE),
     _S + "support.sister": FieldSpec(
         "Sister strip", Kind.SIZE, "A strip of the run's laminate beside it, this thick.", True, "none"
     ),

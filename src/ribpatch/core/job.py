@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[7] = 7
+VERSION: Literal[8] = 8
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -337,7 +337,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[7] = VERSION
+    version: Literal[8] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

@@ -48,12 +48,18 @@ class Loads(Record):
 
 
 class Engine(Record):
-    """An engine on the transom, its bracket and its bolts. The clamp's height counts from the zone's lowest edge."""
+    """An engine on the transom, its bracket and its bolts. The clamp's height counts from the zone's lowest edge.
+
+    With a setback bracket the clamp's width, height and bolts are those of the bracket's plate on the transom;
+    ``bracket_raise`` says how far over the plate's middle the engine's clamp sits on the bracket.
+    """
 
     power: Annotated[Measure, ranged(100, 2_000_000, Kind.POWER)]
     mass: Annotated[Measure, ranged(1, 3000, Kind.MASS)]
     overhang: Annotated[Measure, ranged(0, 3)] = usual(0.25)
     setback: Annotated[Measure, ranged(0, 3)] = usual(0.0)
+    bracket_mass: Annotated[Measure, ranged(0, 500, Kind.MASS)] = usual(0)
+    bracket_raise: Annotated[Measure, ranged(-1, 1)] = usual(0)
     thrust_below: Annotated[Measure, ranged(0, 3)] = usual(0.65)
     trim: Annotated[Measure, ranged(-20, 80, Kind.ANGLE)] = usual(0)
     thrust: Force | None = None
@@ -64,6 +70,20 @@ class Engine(Record):
     bolts: Annotated[int, Limits(ge=2, le=24)] = 4
     bolt: Annotated[Measure, ranged(0.004, 0.05)] = usual(0.0125)
     washer: Annotated[Measure, ranged(0.006, 0.4)] = usual(0.038)
+
+
+class Well(Record):
+    """A motor well or splash box forward of the transom: a floor and two sides that run to what holds their ends.
+
+    ``floor`` counts from the zone's lowest edge; the sides stand from there to the top. ``x`` is its middle.
+    """
+
+    width: Size = usual(0.9)
+    length: Size = usual(0.5)
+    floor: Annotated[Measure, ranged(0, 5)] = usual(0.3)
+    wall: Annotated[Measure, ranged(0.001, 0.1)] = usual(0.005)
+    leg: Size = usual(0.05)
+    x: Coordinate | None = None
 
 
 class Flex(Record):
@@ -119,6 +139,7 @@ class Proof(Record):
     span: Span = known(Span)
     loads: Loads = known(Loads)
     engine: Engine | None = None
+    well: Well | None = None
     run: RunLoad = known(RunLoad)
     members: Annotated[tuple[Member, ...], Limits(max_length=12)] = ()  # stiffeners that are there
     left: Annotated[Measure, ranged(0.01, 1, Kind.PERCENT)] | None = None

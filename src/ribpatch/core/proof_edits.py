@@ -8,9 +8,9 @@ from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.job import Answer
-from ribpatch.core.proof import Engine, Flex
+from ribpatch.core.proof import Engine, Flex, Well
 from ribpatch.core.record import built, evolve, evolve_in
-from ribpatch.core.scheme import Member, MemberKind, Scheme
+from ribpatch.core.scheme import Member, MemberKind, Scheme, Timber
 from ribpatch.core.units import Measure
 
 if TYPE_CHECKING:
@@ -29,6 +29,24 @@ def state_engine(zone: Zone, wanted: bool) -> Edit:
     engine = built(Engine, power=Measure(si=40_000.0), mass=Measure(si=100.0)) if wanted else None
     name = "state the engine" if wanted else "take the engine off"
     return in_zone(name, zone.id, lambda z: evolve(z, proof=evolve(z.proof, engine=engine)))
+
+
+def state_well(zone: Zone, wanted: bool) -> Edit:
+    """Put a motor well or splash box before the transom, with usual values to be mended, or take it away."""
+    x0, y0, x1, y1 = polygon_of(zone.outline).bounds
+    wide, floor = Measure(si=round(0.4 * (x1 - x0), 4)), Measure(si=round(0.4 * (y1 - y0), 4))
+    well = built(Well, width=wide, floor=floor) if wanted else None
+    name = "state the well" if wanted else "take the well away"
+    return in_zone(name, zone.id, lambda z: evolve(z, proof=evolve(z.proof, well=well)))
+
+
+def state_timber(zone: Zone, wanted: bool) -> Edit:
+    """Say what the beam on posts of the chosen scheme is made of, or leave it at how much it gives."""
+    timber = built(Timber) if wanted else None
+    name = "state the beam" if wanted else "leave the beam unstated"
+    return in_zone(
+        name, zone.id, lambda z: evolve(z, scheme=evolve(z.scheme, support=evolve(z.scheme.support, timber=timber)))
+    )
 
 
 def add_member(zone: Zone, kind: MemberKind) -> Edit:

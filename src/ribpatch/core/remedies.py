@@ -16,7 +16,7 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.plan import zone_plan
 from ribpatch.core.record import built, evolve, evolve_in, known
-from ribpatch.core.scheme import MadePart, Member, Scheme, StackLine
+from ribpatch.core.scheme import MadePart, Member, Scheme, StackLine, Timber
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, Measure, shown, usual
 
@@ -31,7 +31,7 @@ if TYPE_CHECKING:
 
 STRIP = "strip"  # the part that is laid beside a run
 STRIPS = tuple(range(1, 9))  # strips of the scheme's plies on one another
-GIVES = tuple(n * 1e-3 for n in (5, 3, 2, 1.5, 1, 0.7, 0.5, 0.3, 0.2, 0.1))  # m under 1,000 N, softest first
+BEAMS = tuple(n * 1e-3 for n in (45, 70, 95, 120, 145, 170, 195, 220))  # heights of timber, m
 PLIES = tuple(range(1, 13))
 CORES = tuple(n * 1e-3 for n in (2, 4, 6, 8, 10, 12, 15, 18, 21, 25, 30, 35, 40))
 HEIGHTS = tuple(n * 1e-3 for n in (20, 30, 40, 50, 60, 75, 90, 110, 130, 160, 200, 250))
@@ -99,8 +99,8 @@ def _run_ways(made: ZonePlan) -> tuple[Way, ...]:
         strips = tuple(one * n for n in STRIPS)
         found.append(Way("sister", name, strips, lambda t: _with_sister(made, t, round(t / one)), strips[0]))
     if scheme.support.post is None:
-        name = _sized("beam on posts that gives {} under 1,000 N")
-        found.append(Way("post", name, GIVES, lambda g: _with_post(made, g), GIVES[-1]))
+        name = _sized("beam on posts, of timber {} high")
+        found.append(Way("post", name, BEAMS, lambda h: _with_post(made, h), 0.145))
     return tuple(found)
 
 
@@ -125,14 +125,15 @@ def _with_sister(made: ZonePlan, thickness: float, strips: int) -> Scheme:
     return evolve(scheme, support=support, parts=(*others, part))
 
 
-def _with_post(made: ZonePlan, gives: float) -> Scheme:
-    """The scheme with a beam on posts under the place that gives most."""
+def _with_post(made: ZonePlan, height: float) -> Scheme:
+    """The scheme with a timber beam on posts under the place that gives most; posts stand firm."""
     run = made.strength.run
     assert run is not None
     answer = run.answers[run.states[-1]]
     low, high = 0.05 * run.span, 0.95 * run.span
     place = run.start + min(max(float(answer.x[int(abs(answer.w).argmax())]), low), high)
-    support = evolve(made.zone.scheme.support, post=round(place, 4), gives=Measure(si=gives))
+    timber = built(Timber, height=Measure(si=height))
+    support = evolve(made.zone.scheme.support, post=round(place, 4), timber=timber)
     return evolve(made.zone.scheme, support=support)
 
 
@@ -294,8 +295,6 @@ def remedy_table(made: ZonePlan, system: System) -> Table | None:
     rows = [_row(made, Remedy("now", "as planned", made.zone.scheme, made), system)]
     rows += [_row(made, r, system) for r in remedies_of(made, system)]
     note = "Each is a scheme like the chosen one but for what it adds; weight, cost and hours are differences."
-    if made.zone.kind == "stringer run":
-        note = f"{note} A beam on posts is bought or found, and is not in them."
     columns = ("remedy", "deflection", "least margin", "weight", "cost", "hours")
     return Table(columns, tuple(rows), note, "Begin as a scheme")
 

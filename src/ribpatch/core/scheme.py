@@ -288,13 +288,22 @@ class CoreChoice(Record):
     clamp: Literal["screws", "weights", "props", "vacuum"] = "screws"
 
 
+class Timber(Record):
+    """A beam of timber that lies across a run: between its posts, its width and its height."""
+
+    span: Size = usual(0.8)
+    width: Size = usual(0.045)
+    height: Size = usual(0.095)
+
+
 class Support(Record):
-    """What a scheme has carry a run beside the run itself: a beam on posts across it, and how much that gives under a
-    thousand newtons; a strip of the run's laminate beside it, as thick as stated.
+    """What a scheme has carry a run beside the run itself: a beam on posts across it, and how much its posts give under
+    a thousand newtons; a strip of the run's laminate beside it, as thick as stated.
     """
 
     post: Coordinate | None = None
     gives: Annotated[Measure, ranged(0, 0.1)] = usual(0.0)
+    timber: Timber | None = None
     sister: Annotated[Measure, ranged(0.001, 0.2)] | None = None
 
     @property

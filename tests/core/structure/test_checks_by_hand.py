@@ -9,8 +9,8 @@ import pytest
 
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import ZonePlan, plan
-from ribpatch.core.proof import Loads, Span
-from ribpatch.core.record import evolve
+from ribpatch.core.proof import Loads, Span, Well
+from ribpatch.core.record import built, evolve
 from ribpatch.core.structure.cases import spot_of, zone_pressure
 from ribpatch.core.structure.laminates import bad_laminate
 from ribpatch.core.structure.members import member_parts, plating_parts
@@ -252,3 +252,66 @@ def test_parts_of_members_by_hand() -> None:
 def test_boxes_are_told_by_their_corners() -> None:
     box = Box(1.0, 2.0, 1.5, 2.2)
     assert box.size == pytest.approx((0.5, 0.2)) and box.centre == pytest.approx((1.25, 2.1))
+
+
+def with_well(**stated: object) -> Zone:
+    zone = JOB.zone("z2")
+    well = built(Well, width=usual(0.5), length=usual(0.4), floor=usual(0.3), wall=usual(0.006), **stated)
+    return evolve(zone, proof=evolve(zone.proof, well=well))
+
+
+def test_a_well_stands_on_the_transom_where_it_is_stated_and_holds_by_its_own_plane() -> None:
+    made_of = panel_of(with_well())
+    panel = made_of.panel
+    floor, left, right = panel.held_by_well(SHELF)
+    E = float(panel.wall.plate.in_plane[0])
+    assert floor.k == left.k == right.k == pytest.approx(0.5 * E * 0.006 / 0.4)
+    assert (floor.axis, floor.place, left.axis) == ("x", 0.3, "y")
+    middle = panel.a / 2
+    assert (left.place, right.place) == pytest.approx((middle - 0.25, middle + 0.25))
+    assert (floor.start, floor.end, left.start, left.end) == pytest.approx((left.place, right.place, 0.3, panel.b))
+    aside = panel_of(with_well(x=panel.x0 + 0.4)).panel.held_by_well(SHELF)[1]
+    assert aside.place == pytest.approx(0.15)
+
+
+def test_what_a_well_takes_the_edges_do_not() -> None:
+    """The force on the lines, by their deflection, and what it does to the transom, against one without a well."""
+    made_of = panel_of(with_well(leg=usual(0.04)))
+    bare, held = TRANSOM.checks_in("repaired"), made_of.checks_in("repaired")
+    assert one(held, "deflection.thrust").value < 0.7 * one(bare, "deflection.thrust").value
+    flow, _, name = made_of.well("repaired")
+    most = 0.0
+    for case, field in zip(made_of.cases, made_of.fields("repaired"), strict=True):
+        if case.name == name:
+            for line in made_of.panel.held_by_well(SHELF):
+                s = np.linspace(line.start or 0, line.end or 0, 400)
+                place = np.full(400, line.place)
+                w = field.at(s, place)["w"] if line.axis == "x" else field.at(place, s)["w"]
+                most = max(most, line.k * float(np.abs(w).max()))
+    assert flow == pytest.approx(most, rel=0.01)
+    check = one(held, "well")
+    assert check.value == pytest.approx(flow / 0.08) and check.limit == one(held, "edge").limit
+    assert TRANSOM.well("repaired") == (0.0, 0.0, "") and not [c for c in bare if c.key == "well"]
+
+
+def test_a_well_beside_the_transom_is_told_and_a_deck_has_none() -> None:
+    wide = with_well(x=0.1)
+    fault = made(wide).strength.fault
+    assert "well is wider than the transom" in fault and "lowest edge" in fault
+    deck = JOB.zone("z1")
+    assert panel_of(evolve(deck, proof=evolve(deck.proof, well=wide.proof.well))).panel.held_by_well(SHELF) == ()
+    told = [n for n in made(with_well()).prove_notices("metric") if n.id.endswith("prove.well")]
+    assert len(told) == 1 and "hold its forward end" in told[0].text
+
+
+def test_a_bracket_moves_the_engine_aft_and_up_and_hangs_with_half_its_length() -> None:
+    engine = JOB.zone("z2").proof.engine
+    assert engine is not None
+    far = evolve(engine, setback=usual(0.6), bracket_mass=usual(30.0), bracket_raise=usual(0.1))
+    plain, moved = engine_cases(engine, TRANSOM.panel, SHELF), engine_cases(far, TRANSOM.panel, SHELF)
+    thrust, g = 80_000 * SHELF.rule("prove.thrust"), 9.80665
+    hung = 165 * g * (0.23 + 0.6) + 30 * g * 0.3
+    assert moved[0].moment == pytest.approx(thrust * (0.62 - 0.1) + hung)
+    assert moved[1].moment == pytest.approx(-0.6 * thrust * (0.62 - 0.1) + hung)
+    assert moved[3].moment == pytest.approx(SHELF.rule("prove.trailer") * hung)
+    assert plain[0].moment == pytest.approx(thrust * 0.62 + 165 * g * 0.23)

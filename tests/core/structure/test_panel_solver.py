@@ -12,7 +12,16 @@ from ribpatch.core.errors import BadStructure
 from ribpatch.core.structure.beam import Beam, BeamLoad, Stretch, solve_beam
 from ribpatch.core.structure.mesh import lines_along
 from ribpatch.core.structure.panel_field import PanelField
-from ribpatch.core.structure.panel_records import Box, Edges, Panel, PlateLoad, PlateStiffener, SoftZone, Stiffness
+from ribpatch.core.structure.panel_records import (
+    Box,
+    Edges,
+    Panel,
+    PlateLoad,
+    PlateSpring,
+    PlateStiffener,
+    SoftZone,
+    Stiffness,
+)
 from ribpatch.core.structure.panel_solver import solve_panel
 
 CLAMPED = Edges("C", "C", "C", "C")
@@ -258,3 +267,53 @@ def test_on_a_grid_and_place_by_place_are_the_same_and_turning_changes_nothing(x
     there = field.at(np.array(x), np.array(y))
     for part, other in (("w", "w"), ("mx", "my"), ("qy", "qx"), ("kxy", "kxy")):
         assert float(swapped[part]) == pytest.approx(float(there[other]), rel=1e-9, abs=1e-12)  # type: ignore[index]  # parts
+
+
+@pytest.mark.parametrize("axis", ["x", "y"])
+def test_a_line_that_holds_is_what_the_method_of_forces_gives(axis: str) -> None:
+    """The line as many patches, each with its own reaction: deflection there is reaction over stiffness."""
+    a, b, k, count = 1.2, 0.9, 4e5, 24
+    side, place = (a, 0.35) if axis == "x" else (b, 0.8)
+    edges, s = Edges("S", "S", "C", "F"), foam_sandwich()
+    start, end = 0.2, 0.7
+    patch = PlateLoad(Box(0.5, 0.3, 0.7, 0.5), 1000.0)
+    h = (end - start) / count
+    spots = start + h * (np.arange(count) + 0.5)
+    at = [(p, place) if axis == "x" else (place, p) for p in spots]
+    wide = 0.004
+    boxes = [
+        Box(x - h / 2, y - wide, x + h / 2, y + wide) if axis == "x" else Box(x - wide, y - h / 2, x + wide, y + h / 2)
+        for x, y in at
+    ]
+    fields = solve_panel(Panel(a, b, edges, s), ((patch,), *((PlateLoad(box, 1.0),) for box in boxes))).fields
+    xs, ys = np.array(at).T
+    found = np.array([f.at(xs, ys)["w"] for f in fields])
+    reactions = np.linalg.solve(found[1:].T + np.eye(count) / (k * h), found[0])
+    held = solve_panel(Panel(a, b, edges, s, springs=(PlateSpring(axis, place, k, start, end),)), ((patch,),)).field
+    assert reactions.sum() > 100 and side > end
+    assert held.at(xs, ys)["w"] * k * h == pytest.approx(reactions, rel=0.02, abs=0.005 * reactions.max())
+    there = np.array(0.6), np.array(0.4)
+    carried = sum(r * f.at(*there)["w"] for r, f in zip(reactions, fields[1:], strict=True))
+    assert float(held.at(*there)["w"]) == pytest.approx(float(fields[0].at(*there)["w"] - carried), rel=5e-3)
+
+
+@pytest.mark.parametrize("k", [0.0, 1e30])
+def test_a_line_that_holds_nothing_is_none_and_one_that_gives_nothing_is_a_support(k: float) -> None:
+    """Under an even pressure each half of a panel held along its middle is one clamped there."""
+    s = plain(t=0.01)
+    whole = pressed(Panel(1.0, 0.8, Edges(), s, springs=(PlateSpring("y", 0.5, k),)))
+    same = pressed(Panel(1.0, 0.8, Edges(), s) if k == 0 else Panel(0.5, 0.8, Edges("S", "C", "S", "S"), s))
+    assert whole.peak("w").value == pytest.approx(same.peak("w").value, rel=2e-3)
+
+
+@pytest.mark.parametrize(
+    ("spring", "words"),
+    [
+        (PlateSpring("x", 1.5, 1e5), "line that holds"),
+        (PlateSpring("y", 0.5, -1.0), "negative"),
+        (PlateSpring("y", 0.5, 1e5, 0.5, 0.4), "no length"),
+    ],
+)
+def test_a_line_that_holds_off_the_panel_or_without_sense_is_refused(spring: PlateSpring, words: str) -> None:
+    with pytest.raises(BadStructure, match=words):
+        pressed(Panel(1.0, 1.0, Edges(), plain(), springs=(spring,)))

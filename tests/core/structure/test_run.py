@@ -9,9 +9,9 @@ from ribpatch.core.errors import BadStructure
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import plan
 from ribpatch.core.proof import Loads
-from ribpatch.core.record import evolve
-from ribpatch.core.scheme import StackLine, Tabbing
-from ribpatch.core.structure.run import RunModel
+from ribpatch.core.record import built, evolve
+from ribpatch.core.scheme import StackLine, Tabbing, Timber
+from ribpatch.core.structure.run import RunModel, timber_gives
 from ribpatch.core.structure.tab_run import TabRun
 from ribpatch.core.structure.transom import GRAVITY
 from ribpatch.core.units import usual
@@ -186,12 +186,12 @@ def test_a_beam_outside_the_span_is_explained() -> None:
 
 def test_a_notch_is_a_short_stretch_of_a_lower_section() -> None:
     whole, cut = model(stringer()), model(stringer(notch=usual(0.06)))
-    assert cut.notched is not None and cut.notched.top == pytest.approx(0.12)
-    assert cut.section_at("before", cut.span / 2) is cut.notched and cut.section_at("before", 0.2) is cut.old
+    assert cut.notched is not None and cut.notched[0].top == pytest.approx(0.12)
+    assert cut.section_at("before", cut.span / 2) is cut.notched[0] and cut.section_at("before", 0.2) is cut.old
     found = [next(c for c in m.checks_in("before") if c.key == "strain").value for m in (whole, cut)]
     assert found[1] > found[0]
     at = model(stringer(notch=usual(0.06), notch_at=0.9))
-    assert at.section_at("before", 0.9 - at.start) is at.notched
+    assert at.section_at("before", 0.9 - at.start) is at.notched[0]
     with pytest.raises(BadStructure, match="notch lies outside"):
         model(stringer(notch=usual(0.06), notch_at=0.1))
 
@@ -201,3 +201,34 @@ def test_what_is_left_of_a_damaged_joint_takes_all_of_it() -> None:
     before, damaged = (next(c for c in made.checks_in(s) if c.key == "bond").value for s in ("before", "damaged"))  # type: ignore[arg-type]  # states
     assert 0 < made.bad < made.length == pytest.approx(2.6)
     assert damaged == pytest.approx(before * made.length / (made.length - made.bad))
+
+
+def test_a_timber_beam_gives_what_the_textbook_says_and_its_posts_on_top() -> None:
+    """F L3 / 48 EI and its shear F L / 4 GA' with A' five sixths of the section and G a sixteenth of E."""
+    timber = built(Timber, span=usual(1.2), width=usual(0.05), height=usual(0.15))
+    E = SHELF.rule("beam.modulus")
+    gives = 1000 * 1.2**3 / 48 / (E * 0.05 * 0.15**3 / 12) + 1000 * 1.2 / 4 / (E / 16 * 0.05 * 0.15 / 1.2)
+    assert timber_gives(timber, E) == pytest.approx(gives)
+    zone = stringer(8000.0, mass=None, first="supported", last="supported")
+    middle = model(zone).start + model(zone).span / 2
+    stated = model(supported(zone, rebuilt=False, post=middle, gives=usual(round(gives + 0.0005, 9))))
+    made = model(supported(zone, rebuilt=False, post=middle, gives=usual(0.0005), timber=timber))
+    assert made.gives == pytest.approx(stated.gives, rel=1e-5)
+    w = float(np.interp(made.span / 2, made.answers["repaired"].x, made.answers["repaired"].w))
+    check = next(c for c in made.checks_in("repaired") if c.key == "timber")
+    assert check.value == pytest.approx(w / made.gives * 1000 * 1.2 / 4 / (0.05 * 0.15**2 / 6))
+    assert check.limit == SHELF.rule("beam.strength")
+    assert "timber" not in {c.key for c in (*stated.checks_in("repaired"), *made.checks_in("before"))}
+
+
+def test_a_strip_beside_a_notched_run_carries_past_the_notch() -> None:
+    zone = stringer(8000.0, notch=usual(0.05))
+    alone, beside = model(zone), model(supported(zone, rebuilt=False, sister=usual(0.01)))
+    assert alone.notched is not None and beside.notched is not None
+    assert (
+        pytest.approx(alone.notched[1].EI) == alone.notched[0].EI and beside.notched[1].EI > 1.1 * alone.notched[1].EI
+    )
+    middle = beside.span / 2
+    assert beside.section_at("repaired", middle) is beside.notched[1]
+    assert beside.section_at("before", middle) is beside.section_at("damaged", middle) is beside.notched[0]
+    assert min(s.EI for s in beside.beam("repaired").stretches) == pytest.approx(beside.notched[1].EI)

@@ -14,7 +14,15 @@ from ribpatch.core.readings import Moisture, Strike, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import posterior_of
 from ribpatch.core.survey.heard import heard_words
-from ribpatch.core.survey.next_test import _after, _as_read, _between, _doubt, _state, best_places, next_tests, outcomes_of
+from ribpatch.core.survey.next_test import (
+    _after,
+    _as_read,
+    _between,
+    _doubt,
+    _state,
+    next_tests,
+    outcomes_of,
+)
 from ribpatch.core.survey.panel import METER, read_ear, read_hammer, read_meter, read_plug, truth_of
 from ribpatch.core.survey.practice import score_practice
 from ribpatch.core.survey.propagation import RAMP

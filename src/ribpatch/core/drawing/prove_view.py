@@ -144,6 +144,10 @@ def _map(made: Proved, state: State, case: str, corner: Point, values: Floats) -
     members = (*panel.old_members, *(panel.new_members if state == "repaired" else ()))
     for member in members:
         shapes.append(Line(member_ends(made, member, corner), "stiffener"))
+    for line in panel.held_by_well(made.shelf):
+        (low, high), place = (line.start or 0.0, line.end or 0.0), line.place
+        ends = ((low, place), (high, place)) if line.axis == "x" else ((place, low), (place, high))
+        shapes.append(Line(tuple((x + u, y + v) for u, v in ends), "stiffener"))
     for load in next(c for c in made.cases if c.key == case).loads:
         w, h = load.box.size
         if w * h < 0.9 * a * b:

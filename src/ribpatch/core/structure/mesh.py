@@ -53,13 +53,13 @@ def _cut(lines: Floats, n: int, beside: float, growth: float, most: float) -> fl
 def mesh_of(
     panel: Panel, loads: tuple[PlateLoad, ...], segments: int = SEGMENTS, growth: float = GROWTH
 ) -> tuple[Floats, Floats]:
-    """Break lines along x and y, m: on the borders of zones, loads and stiffeners."""
+    """Break lines along x and y, m: on the borders of zones, loads and stiffeners, and where a line holds."""
     xs: list[float] = []
     ys: list[float] = []
     for box in (*(z.box for z in panel.zones), *(load.box for load in loads)):
         xs += [box.x0, box.x1]
         ys += [box.y0, box.y1]
-    for member in panel.stiffeners:
+    for member in (*panel.stiffeners, *panel.springs):
         along, across = (xs, ys) if member.axis == "x" else (ys, xs)
         across.append(member.place)
         along += [v for v in (member.start, member.end) if v is not None]

@@ -33,7 +33,13 @@ def prove_notices(made: ZoneStrength, system: System) -> tuple[Notice, ...]:
     model = made.model
     if model is None:
         return tuple(_nothing(told, made))
-    return (*_margins(told, model, system), *_assumed(told, model), *_spots(told, made), *_knees(told, made))
+    return (
+        *_margins(told, model, system),
+        *_assumed(told, model),
+        *_spots(told, made),
+        *_knees(told, made),
+        *_well_told(told, model, system),
+    )
 
 
 def _nothing(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
@@ -72,6 +78,14 @@ def _assumed(told: NoticeBuilder, model: Proved | RunModel | TabRun) -> Iterator
     elif isinstance(model, RunModel) and model.assumed:
         text = f"Assumed: {', '.join(model.assumed)}."
         yield told.add("prove", "panel", "prove.assumed", text, "Measure them and say so.")
+
+
+def _well_told(told: NoticeBuilder, model: Proved | RunModel | TabRun, system: System) -> Iterator[Notice]:
+    if isinstance(model, Proved) and model.panel.well is not None:
+        force = shown(model.well(model.states[-1])[1], Kind.FORCE, system)
+        text = f"The well is taken to push and pull with up to {force}: a bulkhead or deck must hold its forward end."
+        clears = "Look at that end and at its tabbing; take the well away here where it ends in the air."
+        yield told.add("prove", "engine", "prove.well", text, clears)
 
 
 def _spots(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:

@@ -17,11 +17,12 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from ribpatch.core.geometry import Floats
-    from ribpatch.core.structure.panel_records import Axis, Panel, PlateStiffener
+    from ribpatch.core.structure.panel_records import Axis, Panel, PlateSpring, PlateStiffener
 
     Ints = NDArray[np.intp]
 
 RIGID = 1e7  # times D × side: a member stiffer than that is a line that does not bend
+FIRM = 1e8  # times D / side3: a line that holds firmer than that does not give
 BEAM_SHEAR = 1e6  # of EI / side2: a member's own shear is left out, and so stiff that it does not show
 
 
@@ -129,13 +130,32 @@ def add_beams(
                 _add_beam(K[min(line, layout.nx - 1)], at, EI, h, stiff, layout.degree)
 
 
-def _line_of(beam: PlateStiffener, rows: Floats) -> int:
-    """The line of pieces that a stiffener stands on."""
+def add_springs(
+    K: Floats, springs: tuple[PlateSpring, ...], xs: Floats, ys: Floats, layout: Layout, panel_D: float
+) -> None:
+    """Add every line that holds: force a length against the panel's deflection on it."""
+    product = products(layout.degree)[0, 0]
+    for spring in springs:
+        rows, along = (ys, xs) if spring.axis == "x" else (xs, ys)
+        line = _line_of(spring, rows)
+        k = min(spring.k, FIRM * panel_D / float(along[-1]) ** 3)
+        for piece in _spanned(spring, along).tolist():
+            h = float(along[piece + 1] - along[piece])
+            if spring.axis == "x":
+                column, at = piece, layout.across(0, line)
+            else:
+                column, at = min(line, layout.nx - 1), layout.vertical(0, piece)
+                at = layout.right(at) if line == layout.nx else at
+            K[column][np.ix_(at, at)] += k * h * product
+
+
+def _line_of(beam: PlateStiffener | PlateSpring, rows: Floats) -> int:
+    """The line of pieces that a member stands on."""
     return int(np.argmin(np.abs(rows - beam.place)))
 
 
-def _spanned(beam: PlateStiffener, along: Floats) -> Ints:
-    """The pieces that a stiffener runs over."""
+def _spanned(beam: PlateStiffener | PlateSpring, along: Floats) -> Ints:
+    """The pieces that a line runs over."""
     start = along[0] if beam.start is None else beam.start
     end = along[-1] if beam.end is None else beam.end
     middle = (along[:-1] + along[1:]) / 2

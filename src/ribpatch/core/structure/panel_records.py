@@ -94,6 +94,19 @@ class PlateStiffener(Struct, frozen=True):
     footed: bool = False
 
 
+class PlateSpring(Struct, frozen=True):
+    """A line along ``axis`` at ``place`` m that holds against the deflection: ``k`` N/m2, force a length over it.
+
+    It runs from ``start`` to ``end`` m, the whole panel by default.
+    """
+
+    axis: Axis
+    place: float
+    k: float
+    start: float | None = None
+    end: float | None = None
+
+
 class PlateLoad(Struct, frozen=True):
     """Force on a rectangle, N along the deflection, spread evenly; ``mx`` and ``my`` in N m tilt it.
 
@@ -115,12 +128,13 @@ class Panel(Struct, frozen=True, eq=False):
     stiffness: Stiffness
     zones: tuple[SoftZone, ...] = ()
     stiffeners: tuple[PlateStiffener, ...] = ()
+    springs: tuple[PlateSpring, ...] = ()
 
     @property
     def key(self) -> tuple[object, ...]:
         """Its values, by which equal panels are told."""
         zones = tuple((z.box, z.stiffness.key) for z in self.zones)
-        return self.a, self.b, self.edges, self.stiffness.key, zones, self.stiffeners
+        return self.a, self.b, self.edges, self.stiffness.key, zones, self.stiffeners, self.springs
 
     def check(self, loads: tuple[PlateLoad, ...]) -> None:
         """Refuse what cannot be solved. Raises BadStructure, with what, where and how to mend it."""
@@ -142,8 +156,17 @@ class Panel(Struct, frozen=True, eq=False):
                 raise refusal("a load is no number", "give its force in N")
             if not all(load.box.size) and (load.mx or load.my):
                 raise refusal("a moment acts on a point", "give the size of the plate that it acts through")
+        self._check_lines()
+
+    def _check_lines(self) -> None:
         for member in self.stiffeners:
-            self._check_stiffener(member)
+            self._check_line(member, "a stiffener")
+            if not (np.isfinite(member.EI) and member.EI >= 0):
+                raise refusal("a stiffener's EI is negative or no number", "give EI in N m2, 0 or more")
+        for spring in self.springs:
+            self._check_line(spring, "a line that holds")
+            if not (np.isfinite(spring.k) and spring.k >= 0):
+                raise refusal("the stiffness of a line that holds is negative or no number", "give k in N/m2")
 
     def _check_held(self) -> None:
         held = [e for e in self.edges.all if e != "F"]
@@ -163,18 +186,16 @@ class Panel(Struct, frozen=True, eq=False):
                 "move it onto the panel, make it smaller, or enlarge the panel",
             )
 
-    def _check_stiffener(self, member: PlateStiffener) -> None:
+    def _check_line(self, member: PlateStiffener | PlateSpring, what: str) -> None:
         across, along = (self.b, self.a) if member.axis == "x" else (self.a, self.b)
         start = 0.0 if member.start is None else member.start
         end = along if member.end is None else member.end
         slack = _NEAR * max(self.a, self.b)
         if not (-slack <= member.place <= across + slack and -slack <= start < end <= along + slack):
             raise refusal(
-                f"a stiffener along {member.axis} at {member.place:g} m lies off the panel or has no length",
+                f"{what} along {member.axis} at {member.place:g} m lies off the panel or has no length",
                 f"place it between 0 and {across:g} m, from 0 to {along:g} m",
             )
-        if not (np.isfinite(member.EI) and member.EI >= 0):
-            raise refusal("a stiffener's EI is negative or no number", "give EI in N m2, 0 or more")
 
 
 def _check_stiffness(stiffness: Stiffness) -> None:
@@ -215,4 +236,5 @@ def turned_panel(panel: Panel) -> Panel:
             PlateStiffener("y" if s.axis == "x" else "x", s.place, s.EI, s.start, s.end, s.footed)
             for s in panel.stiffeners
         ),
+        tuple(PlateSpring("y" if s.axis == "x" else "x", s.place, s.k, s.start, s.end) for s in panel.springs),
     )

@@ -15,7 +15,7 @@ from msgspec import Struct
 from ribpatch.core.memo import Known
 from ribpatch.core.structure.mesh import mesh_of
 from ribpatch.core.structure.panel_field import PanelField
-from ribpatch.core.structure.panel_layout import Layout, add_beams, foot_moments, hold_beams
+from ribpatch.core.structure.panel_layout import Layout, add_beams, add_springs, foot_moments, hold_beams
 from ribpatch.core.structure.panel_records import AXES, refusal, turned_load, turned_panel
 from ribpatch.core.structure.plate_elements import DEGREE, FIELDS, gauss, modes, stiffness_of
 
@@ -91,6 +91,7 @@ def _solved(
     inner = _condensed(strains, hx, hy, _forces(cases, xs, ys, degree), degree)
     K, F = _columns(inner.outer, inner.load, layout)
     add_beams(K, beams, xs, ys, layout, float(np.trace(panel.stiffness.D)))
+    add_springs(K, panel.springs, xs, ys, layout, float(np.trace(panel.stiffness.D)))
     held = _hold(K, F, panel, xs, ys, layout)
     columns = _by_lines(K, F, held, layout)
     return _fields(columns, inner, xs, ys, strains, layout), foot_moments(columns, panel, xs, ys, layout)

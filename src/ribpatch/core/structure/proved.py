@@ -91,6 +91,23 @@ class Proved(Struct, frozen=True, eq=False, dict=True):
         feet = np.abs(made.feet[footed]).max(axis=0)
         return float(feet.max()), self.cases[int(feet.argmax())].name
 
+    def well(self, state: State) -> tuple[float, float, str]:
+        """What a well's floor and sides hold: the greatest force a length, N/m, all that they push and pull, N, and
+        under which case; 0 without a well.
+        """
+        lines, best = self.panel.held_by_well(self.shelf), (0.0, 0.0, "")
+        for case, field in zip(self.cases, self.fields(state) if lines else (), strict=False):
+            flow, force = 0.0, 0.0
+            for line in lines:
+                assert line.start is not None and line.end is not None
+                along = np.linspace(line.start, line.end, 41)
+                across = np.full(41, line.place)
+                held = line.k * field.at(*((along, across) if line.axis == "x" else (across, along)))["w"]
+                flow = max(flow, float(np.abs(held).max()))
+                force += float(np.abs(held[1:] + held[:-1]).sum()) / 2 * (along[1] - along[0])
+            best = max(best, (flow, force, case.name))
+        return best
+
     def field(self, state: State, case: str) -> PanelField:
         """The solved panel under one case."""
         return self.fields(state)[next(n for n, c in enumerate(self.cases) if c.key == case)]
@@ -171,7 +188,7 @@ def checks_of(made: Proved, state: State) -> tuple[Check, ...]:
             found.append(Check(f"deflection.{case.key}", "deflection", peak.value, limit, Kind.SIZE, case.name, SOLVER))
     some = (_strain(made, state, scans), _shear(made, state, scans), _edges(made, state), _crushing(made, state))
     found += [c for c in some if c is not None]
-    return (*found, *_bolts(made, state))
+    return (*found, *_well(made, state), *_bolts(made, state))
 
 
 def _share(made: Proved) -> float:
@@ -241,11 +258,31 @@ def _edges(made: Proved, state: State) -> Check | None:
         return None
     tabbing = scheme.laminate.tabbing
     leg = tabbing.first.si if tabbing is not None else made.shelf.rule("tab.least")
-    resin, how = made.shelf.resin(scheme.resin.main), made.shelf.preparation(scheme.bond.preparation)
-    limit = resin.bond_shear * how.factor / scheme.bond.factor.si
+    limit = _bond_limit(made)
     words = "the first leg of the tabbing" if tabbing is not None else "a leg of 50 mm on each side, assumed"
     method = f"shear force a width at the held edges ÷ {words}, against the bond's strength"
     return Check("edge", "bond of the edges", best[0] / (2 * leg), limit, Kind.STRESS, best[1], method)
+
+
+def _bond_limit(made: Proved) -> float:
+    """Strength of the scheme's resin on what it is bonded to, with the scheme's factor, Pa."""
+    scheme = made.zone.scheme
+    resin, how = made.shelf.resin(scheme.resin.main), made.shelf.preparation(scheme.bond.preparation)
+    return resin.bond_shear * how.factor / scheme.bond.factor.si
+
+
+def _well(made: Proved, state: State) -> tuple[Check, ...]:
+    """What a well's floor and sides pull at their tabbing on the transom."""
+    flow, force, case = made.well(state)
+    well = made.panel.well
+    if well is None or not case:
+        return ()
+    method = (
+        f"k × deflection along floor and sides, {force:.0f} N of push and pull, on a leg on each face against the "
+        "bond's strength; k = E × thickness ÷ length, by the share that the forward end holds"
+    )
+    value = flow / (2 * well.leg.si)
+    return (Check("well", "bond of the well", value, _bond_limit(made), Kind.STRESS, case, method),)
 
 
 def _under(case: Case, x: Floats, y: Floats, beyond: float = 0.0) -> Mask:
@@ -273,6 +310,12 @@ def _at_stiffeners(made: Proved, state: State, x: Floats, y: Floats) -> Mask:
         end = np.inf if member.end is None else member.end - low
         beyond = np.maximum(np.maximum(start - along, along - end), 0.0)
         found |= np.hypot(beyond, across - (member.place - foot)) < reach
+    for line in made.panel.held_by_well(made.shelf):
+        assert line.start is not None and line.end is not None and made.panel.well is not None
+        along, across = (x, y) if line.axis == "x" else (y, x)
+        beyond = np.maximum(np.maximum(line.start - along, along - line.end), 0.0)
+        reach = made.panel.well.leg.si + made.panel.laminate.thickness
+        found |= np.hypot(beyond, across - line.place) < reach
     return found
 
 

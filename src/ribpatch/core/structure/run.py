@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.records import Core
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.scheme import Timber
     from ribpatch.core.units import Measure
 
 _ENDS: dict[str, End] = {"supported": "S", "clamped": "C"}
@@ -57,7 +58,7 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
     walls: tuple[Layup, Layup]  # old, new
     plating: float
     assumed: tuple[str, ...]
-    notched: Section | None = None
+    notched: tuple[Section, Section] | None = None  # as it stands, and with a strip beside it
     beside: tuple[Section, Section] | None = None  # what is kept and what is bad, with a strip beside it
 
     @property
@@ -119,16 +120,21 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
             rows += [_stretch(self.new, *s) for s in self.new_stretches]
         if self.notched is not None and run.notch is not None:
             at = self.span / 2 if run.notch_at is None else run.notch_at - self.start
-            rows.append(
-                _stretch(self.notched, max(at - 1.5 * run.notch.si, 0.0), min(at + 1.5 * run.notch.si, self.span))
-            )
+            low, high = max(at - 1.5 * run.notch.si, 0.0), min(at + 1.5 * run.notch.si, self.span)
+            rows.append(_stretch(self.notched[repaired], low, high))
         props = [Prop(run.prop - self.start)] if run.prop is not None else []
         if repaired and support.post is not None:
-            gives = support.gives.si
-            props.append(Prop(support.post - self.start, GIVEN / gives if gives > 0 else None))
+            props.append(Prop(support.post - self.start, GIVEN / self.gives if self.gives > 0 else None))
         ends = (_ENDS[run.first], _ENDS[run.last])
         base = self.kept if repaired else self.old
         return Beam(self.span, base.EI, ends, _finite(base.GA), tuple(rows), tuple(props))
+
+    @property
+    def gives(self) -> float:
+        """How much a beam on posts gives under ``GIVEN``, m: its posts as stated, and its timber by its section."""
+        support = self.zone.scheme.support
+        bends = timber_gives(support.timber, self.shelf.rule("beam.modulus")) if support.timber is not None else 0.0
+        return support.gives.si + bends
 
     @cached_property
     def answers(self) -> dict[State, BeamAnswer]:
@@ -141,7 +147,7 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
         if self.notched is not None and run.notch is not None:
             at = self.span / 2 if run.notch_at is None else run.notch_at - self.start
             if abs(x - at) <= 1.5 * run.notch.si:
-                return self.notched
+                return self.notched[state == "repaired"]
         if state == "repaired" and self.new is not None and any(a <= x <= b for a, b in self.new_stretches):
             return self.new
         whole, bad = (self.kept, self.left_bad) if state == "repaired" else (self.old, self.bad)
@@ -158,6 +164,13 @@ def _finite(value: float) -> float | None:
 
 def _stretch(section: Section, start: float, end: float) -> Stretch:
     return Stretch(start, end, section.EI, _finite(section.GA))
+
+
+def timber_gives(timber: Timber, modulus: float) -> float:
+    """How much a timber beam bends under ``GIVEN`` at its middle, m; its ends turn freely on the posts."""
+    b, h, L = timber.width.si, timber.height.si, timber.span.si
+    # Its shear too: G of timber along the grain is a sixteenth of E.
+    return GIVEN * L**3 / (4 * modulus * b * h**3) + GIVEN * L * 1.2 * 16 / (4 * modulus * b * h)
 
 
 def run_model(
@@ -201,7 +214,11 @@ def run_model(
         if run.notch_at is not None and not start < run.notch_at < start + span:
             raise refusal("the notch lies outside the span", f"place it between {start:g} and {start + span:g} m")
         lower = evolve_in(zone.proof, "run", height=usual(max(_height(zone) - run.notch.si, 4 * walls[0].thickness)))
-        notched = run_section(evolve(zone, proof=lower), walls[0], filling, 1.0, plating, shelf)
+        cut_down = evolve(zone, proof=lower)
+        alone, with_strip = (
+            run_section(cut_down, walls[0], filling, 1.0, plating, shelf, sister) for sister in (None, support.sister)
+        )
+        notched = alone, with_strip
     return RunModel(
         zone, boat, shelf, start, span, old, bad, new, inside, cut, walls, plating, assumed, notched, beside
     )
@@ -298,8 +315,22 @@ def _checks(model: RunModel, state: State) -> tuple[Check, ...]:
     web = section.greatest_shear(float(shear[n])) / G / float(wall.limits[:, 4].min())
     found.append(Check("web", "shear in the webs", web, 1 / factor, Kind.PERCENT, "shear force", "V S ÷ (EI b), [25]"))
     found.append(_bond(model, section, float(shear[n])))
-    found += [c for c in (_splice(model, state), _bearing(model, state)) if c is not None]
+    found += [c for c in (_splice(model, state), _bearing(model, state), _timber(model, state)) if c is not None]
     return tuple(found)
+
+
+def _timber(model: RunModel, state: State) -> Check | None:
+    """The timber beam on posts in bending, under what the run hands on to it."""
+    support, shelf = model.zone.scheme.support, model.shelf
+    timber = support.timber
+    if state != "repaired" or support.post is None or timber is None:
+        return None
+    answer = model.answers[state]
+    handed = abs(float(np.interp(support.post - model.start, answer.x, answer.w))) / model.gives * GIVEN
+    stress = handed * timber.span.si / 4 / (timber.width.si * timber.height.si**2 / 6)
+    method = f"{handed:.0f} N at its middle: F L ÷ 4 over b h² ÷ 6 [24]"
+    limit = shelf.rule("beam.strength")
+    return Check("timber", "bending of the beam on posts", stress, limit, Kind.STRESS, "what the run hands on", method)
 
 
 def _splice(model: RunModel, state: State) -> Check | None:

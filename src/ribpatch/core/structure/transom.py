@@ -1,7 +1,9 @@
 """An engine on a transom: thrust, its arm, weight and overhang as loads on the clamp, and what its bolts press. SI.
 
 Static bollard thrust from rated power unless stated; weight at its overhang with dynamic factors for slamming and for
-the trailer. Thrust below the clamp presses its lower pad and pulls its upper bolts. Source: judgement, rules prove.*.
+the trailer. Thrust below the clamp presses its lower pad and pulls its upper bolts. A bracket moves the engine aft and
+up or down, and hangs with half its length. A well's floor and sides stand edge on to the transom and hold it by their stiffness in
+their own plane, as far as what they end at holds them. Source: judgement, rules prove.*.
 """
 
 from __future__ import annotations
@@ -11,11 +13,12 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.structure.panel_records import Box, PlateLoad
+from ribpatch.core.structure.members import moduli
+from ribpatch.core.structure.panel_records import Box, PlateLoad, PlateSpring, refusal
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.proof import Engine
+    from ribpatch.core.proof import Engine, Well
     from ribpatch.core.structure.zone_panel import ZonePanel
 
 GRAVITY = 9.80665
@@ -52,14 +55,16 @@ def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[Engine
     thrust, trim = thrust_of(engine, shelf), radians(engine.trim.si)
     weight, arm = engine.mass.si * GRAVITY, engine.overhang.si + engine.setback.si
     # Trimmed out, the thrust lifts too: its upward share acts at the overhang.
-    ahead = (thrust * cos(trim), thrust * (cos(trim) * engine.thrust_below.si - sin(trim) * arm))
+    below = engine.thrust_below.si - engine.bracket_raise.si
+    ahead = (thrust * cos(trim), thrust * (cos(trim) * below - sin(trim) * arm))
+    hung = weight * arm + engine.bracket_mass.si * GRAVITY * engine.setback.si / 2
     slam, trailer = shelf.rule("prove.slam"), shelf.rule("prove.trailer")
     astern = shelf.rule("prove.astern")
     rows = (
-        ("thrust", "full thrust", ahead[0], ahead[1] + weight * arm, "thrust below the clamp, weight at its overhang"),
-        ("astern", "astern", -astern * ahead[0], -astern * ahead[1] + weight * arm, f"{astern:.0%} of the thrust"),
-        ("slam", "slam at full thrust", ahead[0], ahead[1] + slam * weight * arm, f"weight {slam:g} times"),
-        ("trailer", "on the trailer", 0.0, trailer * weight * arm, f"weight {trailer:g} times, engine not propped"),
+        ("thrust", "full thrust", ahead[0], ahead[1] + hung, "thrust below the clamp, weight at its overhang"),
+        ("astern", "astern", -astern * ahead[0], -astern * ahead[1] + hung, f"{astern:.0%} of the thrust"),
+        ("slam", "slam at full thrust", ahead[0], ahead[1] + slam * hung, f"weight {slam:g} times"),
+        ("trailer", "on the trailer", 0.0, trailer * hung, f"weight {trailer:g} times, engine not propped"),
     )
     pad = box.size[0] * box.size[1] * PAD_SHARE
     # What tilts the engine aft presses the clamp's lower edge: less pressure higher up.
@@ -67,6 +72,20 @@ def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[Engine
         EngineCase(key, name, (PlateLoad(box, force, mx=-moment),), how, force, moment, pad)
         for key, name, force, moment, how in rows
     )
+
+
+def well_lines(well: Well, panel: ZonePanel, shelf: Shelf) -> tuple[PlateSpring, ...]:
+    """The lines along which a well's floor and sides hold the transom, on the panel, N/m2. Raises BadStructure."""
+    middle = panel.a / 2 if well.x is None else well.x - panel.x0
+    left, right = middle - well.width.si / 2, middle + well.width.si / 2
+    if left < 0 or right > panel.a or well.floor.si >= panel.b:
+        raise refusal(
+            "the well is wider than the transom, beside it or over its top",
+            "give its width, its middle and how high its floor lies over the transom's lowest edge",
+        )
+    k = shelf.rule("prove.well") * moduli(panel.wall, "x")[0] * well.wall.si / well.length.si
+    floor = (PlateSpring("x", well.floor.si, k, left, right),)
+    return (*floor, *(PlateSpring("y", x, k, well.floor.si, panel.b) for x in (left, right)))
 
 
 def bolt_tension(engine: Engine, case: EngineCase) -> float:

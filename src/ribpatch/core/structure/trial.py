@@ -108,7 +108,7 @@ def flex_curve(panel: ZonePanel, at: tuple[float, float], side: float, shelf: Sh
         soft = bad_laminate(panel.laminate, panel.bad, share, 1, shelf).stiffness
         areas = panel.bad_areas or (panel.box_round(at, (4 * side, 4 * side)),)
         zones = (*(SoftZone(box, soft) for box in areas), *base.zones)
-        changed = type(base)(base.a, base.b, base.edges, base.stiffness, zones, base.stiffeners)
+        changed = type(base)(base.a, base.b, base.edges, base.stiffness, zones, base.stiffeners, base.springs)
         made.append(float(solve_panel(changed, ((PlateLoad(pad, 1.0),),)).field.at(x, y)["w"]))
     return np.array(made)
 

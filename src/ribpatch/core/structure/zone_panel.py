@@ -15,6 +15,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.structure.laminates import Bad, PanelLaminate, bad_laminate
 from ribpatch.core.structure.members import plate_stiffeners
 from ribpatch.core.structure.panel_records import Box, Edges, Held, Panel, SoftZone, Stiffness
+from ribpatch.core.structure.transom import well_lines
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
@@ -23,8 +24,9 @@ if TYPE_CHECKING:
     from ribpatch.core.laminate.layup import Layup
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
-    from ribpatch.core.proof import EdgeHold
+    from ribpatch.core.proof import EdgeHold, Well
     from ribpatch.core.scheme import Member
+    from ribpatch.core.structure.panel_records import PlateSpring
 
 State = Literal["before", "damaged", "repaired"]
 STATES: tuple[State, ...] = get_args(State)
@@ -69,6 +71,7 @@ class ZonePanel(Struct, frozen=True, eq=False, dict=True):
     new_members: tuple[Member, ...]
     wall: Layup
     left: float | None
+    well: Well | None = None
 
     @property
     def span(self) -> float:
@@ -106,7 +109,13 @@ class ZonePanel(Struct, frozen=True, eq=False, dict=True):
         members = (*self.old_members, *(self.new_members if state == "repaired" else ()))
         box = (self.x0, self.y0, self.x0 + self.a, self.y0 + self.b)
         stiffeners = tuple(s for m in members for s in plate_stiffeners(m, self.laminate, self.wall, box, shelf))
-        return Panel(self.a, self.b, self.edges, self.laminate.stiffness, tuple(zones), stiffeners)
+        return Panel(
+            self.a, self.b, self.edges, self.laminate.stiffness, tuple(zones), stiffeners, self.held_by_well(shelf)
+        )
+
+    def held_by_well(self, shelf: Shelf) -> tuple[PlateSpring, ...]:
+        """The lines along which a well holds the panel. Raises BadStructure where it does not stand on it."""
+        return well_lines(self.well, self, shelf) if self.well is not None else ()
 
     def laminate_at(self, state: State, x: float, y: float, shelf: Shelf, end: int = 1) -> PanelLaminate:
         """What lies at a place of the panel in a state."""
@@ -226,6 +235,7 @@ def zone_panel(
         zone.scheme.members,
         wall,
         zone.proof.left.si if zone.proof.left is not None else None,
+        zone.proof.well if zone.kind == "transom" else None,
     )
 
 

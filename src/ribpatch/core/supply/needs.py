@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.patch.plies import PlyOutline
     from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.scheme import Scheme
 
 
 class PuttyUse(Struct, frozen=True):
@@ -72,6 +73,7 @@ class Needs(Struct, frozen=True, eq=False):
     peel_bought: float
     off: tuple[tuple[str, str, float], ...]  # key, name, kg
     on: tuple[tuple[str, str, float], ...]
+    timber: float = 0.0  # kg, of a beam on posts with its posts
 
     @property
     def resin_net(self) -> float:
@@ -96,6 +98,7 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         *_peel_resin(peel_area, shelf),
     )
     core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
+    timber = timber_mass(zone.scheme, shelf)
     core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
     return Needs(
         cloth=cloth_for(patch.all_outlines, shelf, blanks),
@@ -112,8 +115,17 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         peel_area=peel_area,
         peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
         off=_off(zone, patch, core is not None, shelf),
-        on=_on(patch, parts, uses, putties, putty, core_mass),
+        on=(*_on(patch, parts, uses, putties, putty, core_mass), ("timber", "beam on posts", timber)),
+        timber=timber,
     )
+
+
+def timber_mass(scheme: Scheme, shelf: Shelf) -> float:
+    """Mass of a timber beam on posts, kg, its two posts counted as half its length."""
+    timber = scheme.support.timber
+    if timber is None or scheme.support.post is None:
+        return 0.0
+    return 1.5 * timber.span.si * timber.width.si * timber.height.si * shelf.rule("beam.density")
 
 
 def _putties(

@@ -49,6 +49,8 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
         rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_bought, Kind.MASS, needs.core_bought))
     elif needs.core:
         rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_area, Kind.AREA, needs.core_bought))
+    if needs.timber:
+        rows.append(Item("beam-timber", "timber", "timber for a beam on posts", needs.timber, Kind.MASS, needs.timber))
     if needs.peel_area:
         rows.append(Item("peel-ply", "consumables", "peel ply", needs.peel_bought, Kind.AREA, needs.peel_bought))
     return tuple(rows)
@@ -64,7 +66,7 @@ def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
             if known is None
             else replace(known, amount=known.amount + item.amount, charged=known.charged + item.charged)
         )
-    order = ("cloth", "resin", "filler", "core", "consumables")
+    order = ("cloth", "resin", "filler", "core", "timber", "consumables")
     return tuple(sorted(total.values(), key=lambda i: (order.index(i.group), i.name)))
 
 

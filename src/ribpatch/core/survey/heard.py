@@ -1,4 +1,4 @@
-"""What the recorded taps of a survey are told as: one verdict a strike, the same on screen, on paper and in practice."""
+"""What the recorded taps of a survey are told as: one verdict a strike, the same everywhere."""
 
 from __future__ import annotations
 

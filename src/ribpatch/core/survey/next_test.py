@@ -4,10 +4,10 @@ In doubt is, at every place, half of the sum of: what may be damage at all, a ch
 of damage times chance of none; and what is left of the spread of the field over ``VOUCHED``, where nothing vouches for
 the material. A reading comes out good or bad with known chances, each outcome moves the field round it, and the doubt
 left is taken over both. So places that were not looked at come first, then what was left open, and borders after them:
-by the chances alone tests crowd round what was found, and what was not found stays so. A test has its price, the time that it takes; where a tap would settle little a plug may pay. Three
-places are chosen one after the other, each as if those before had been read without surprise. The chance that the panel
-is sound altogether is left out: nobody stops looking because nothing was found yet. Source: [4], section 3.6; expected
-reduction as in [13].
+by the chances alone tests crowd round what was found, and what was not found stays so. A test has its price, the time
+that it takes; where a tap would settle little a plug may pay. Three places are chosen one after the other, each as if
+those before had been read without surprise. The chance that the panel is sound altogether is left out: nobody stops
+looking because nothing was found yet. Source: [4], section 3.6; expected reduction as in [13].
 """
 
 from __future__ import annotations

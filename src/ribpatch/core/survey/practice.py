@@ -21,7 +21,12 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.survey.panel import Truth
 
-TOLD = {"sound": "sound", "wet": "dull", "rotted": "dull", "disbonded": "drummy"}  # what a recorded tap should be told as
+TOLD = {
+    "sound": "sound",
+    "wet": "dull",
+    "rotted": "dull",
+    "disbonded": "drummy",
+}  # what a recorded tap should be told as
 
 
 class Ears(Struct, frozen=True):

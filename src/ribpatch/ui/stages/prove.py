@@ -31,9 +31,21 @@ if TYPE_CHECKING:
 HELD = ("free", "supported", "clamped")
 KINDS: tuple[MemberKind, ...] = ("hat", "box", "angle", "flat", "I", "knee")
 ENGINE_FIELDS = (
-    *("power", "mass", "overhang", "setback", "thrust_below", "trim", "thrust", "height"),
+    *(
+        "power",
+        "mass",
+        "overhang",
+        "setback",
+        "bracket_mass",
+        "bracket_raise",
+        "thrust_below",
+        "trim",
+        "thrust",
+        "height",
+    ),
     *("clamp_width", "clamp_height", "bolts", "bolt", "washer"),
 )
+WELL_FIELDS = ("width", "length", "floor", "wall", "leg", "x")
 MEMBER_FIELDS = ("name", "place", "start", "end", "height", "width", "wall", "flange")
 
 
@@ -116,6 +128,19 @@ class ProveStage(Stage):
         card.add(self.engine_button)
         self.engine_fields = [self.field(card, "proof", "engine", name) for name in ENGINE_FIELDS]
 
+        self.well_button = QPushButton("State a well or splash box")
+        self.well_button.setCheckable(True)
+        self.well_button.setObjectName("plain")
+        self.well_button.setToolTip("Floor and sides before the transom that hold it, with usual values to be mended")
+        self.well_button.clicked.connect(lambda on: self._well(on))
+        card.add(self.well_button)
+        self.well_fields = [self.field(card, "proof", "well", name) for name in WELL_FIELDS]
+
+    def _well(self, on: bool) -> None:
+        zone = self.session.zone
+        if zone is not None:
+            self.session.apply(proof_edits.state_well(zone, on))
+
     def _engine(self, on: bool) -> None:
         zone = self.session.zone
         if zone is not None:
@@ -147,8 +172,23 @@ class ProveStage(Stage):
         counted = (("only a former", False), ("carries too", True))
         self.choice(card, counted, "proof", "run", "counted", label="The core is")
         card = self.support_card = self.card("What this scheme puts beside it", ("panel", "run"))
-        for name in ("post", "gives", "sister"):
-            self.field(card, "scheme", "support", name)
+        self.field(card, "scheme", "support", "post")
+        self.gives_field = self.field(card, "scheme", "support", "gives")
+        self.timber_button = QPushButton("The beam is of timber")
+        self.timber_button.setCheckable(True)
+        self.timber_button.setObjectName("plain")
+        self.timber_button.setToolTip("State its section: how much it gives, weighs and costs follows")
+        self.timber_button.clicked.connect(lambda on: self._timber(on))
+        card.add(self.timber_button)
+        self.timber_fields = [
+            self.field(card, "scheme", "support", "timber", name) for name in ("span", "width", "height")
+        ]
+        self.field(card, "scheme", "support", "sister")
+
+    def _timber(self, on: bool) -> None:
+        zone = self.session.zone
+        if zone is not None:
+            self.session.apply(proof_edits.state_timber(zone, on))
 
     def _members_card(self) -> None:
         card = self.members_card = self.card("Stiffeners of this scheme", ("members",))
@@ -226,13 +266,25 @@ class ProveStage(Stage):
         self.support_card.setVisible(zone is not None and zone.kind == "stringer run")
         if zone is None:
             return
+        support = zone.scheme.support
+        for widget in (self.gives_field, self.timber_button):
+            widget.setVisible(support.post is not None)
+        self.timber_button.setChecked(support.timber is not None)
+        for field in self.timber_fields:
+            field.setVisible(support.post is not None and support.timber is not None)
         deck = zone.kind in ("deck panel", "sole")
         pulled = any(f.pull is not None for f in zone.fittings)
         for n, field in enumerate(self.deck_fields):
             field.setVisible(deck if n < 2 else pulled)
         self.engine_button.setChecked(zone.proof.engine is not None)
-        for field in self.engine_fields:
-            field.setVisible(zone.proof.engine is not None)
+        engine = zone.proof.engine
+        bracket = engine is not None and engine.setback.si > 0
+        for name, field in zip(ENGINE_FIELDS, self.engine_fields, strict=True):
+            field.setVisible(engine is not None and (bracket or not name.startswith("bracket")))
+        self.well_button.setChecked(zone.proof.well is not None)
+        self.well_button.setVisible(engine is not None)
+        for field in self.well_fields:
+            field.setVisible(engine is not None and zone.proof.well is not None)
         for side, pick in self.edges.items():
             items = (("", f"usual: {usual_hold(zone, side)}"), *((how, how) for how in HELD))
             pick.show_items(items, getattr(zone.proof.span, side) or "")

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from ribpatch.core.geometry import Floats
-    from ribpatch.core.structure.panel_records import Panel, PlateLoad
+    from ribpatch.core.structure.panel_records import Panel, PlateLoad, PlateSpring, PlateStiffener
 
 SEGMENTS = 3  # at least so many each way
 GROWTH = 5.0  # a segment may be so many times as long as the one beside it
@@ -59,7 +59,8 @@ def mesh_of(
     for box in (*(z.box for z in panel.zones), *(load.box for load in loads)):
         xs += [box.x0, box.x1]
         ys += [box.y0, box.y1]
-    for member in (*panel.stiffeners, *panel.springs):
+    lines: tuple[PlateStiffener | PlateSpring, ...] = (*panel.stiffeners, *panel.springs)
+    for member in lines:
         along, across = (xs, ys) if member.axis == "x" else (ys, xs)
         across.append(member.place)
         along += [v for v in (member.start, member.end) if v is not None]

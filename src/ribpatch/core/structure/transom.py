@@ -2,8 +2,8 @@
 
 Static bollard thrust from rated power unless stated; weight at its overhang with dynamic factors for slamming and for
 the trailer. Thrust below the clamp presses its lower pad and pulls its upper bolts. A bracket moves the engine aft and
-up or down, and hangs with half its length. A well's floor and sides stand edge on to the transom and hold it by their stiffness in
-their own plane, as far as what they end at holds them. Source: judgement, rules prove.*.
+up or down, and hangs with half its length. A well's floor and sides stand edge on to the transom and hold it by their
+stiffness in their own plane, as far as what they end at holds them. Source: judgement, rules prove.*.
 """
 
 from __future__ import annotations

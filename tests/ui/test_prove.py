@@ -4,7 +4,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
+from ribpatch.core.edits import set_value
 from ribpatch.core.figure import Figure
+from ribpatch.ui.stages.prove import ENGINE_FIELDS
 
 
 @pytest.fixture
@@ -259,3 +261,48 @@ def test_the_shape_below_is_that_of_the_zone_after_another_page_and_another_zone
     window.showing.finish()
     panel = window.session.plan.zone("z1").strength.proved.panel
     assert bench.bent_canvas.drawing.bounds[2] == pytest.approx(max(panel.a, panel.b))
+
+
+def test_a_well_is_stated_mended_shown_and_taken_away(window, prove, qtbot, type_in):
+    bench = prove("z2")
+    card = stage(window)
+    assert not any(field.isVisible() for field in card.well_fields)
+    before = len(bench.map_canvas.drawing.shapes)
+    qtbot.mouseClick(card.well_button, Qt.MouseButton.LeftButton)
+    QApplication.processEvents()
+    assert proof(window).well is not None and all(field.isVisible() for field in card.well_fields)
+    assert len(bench.map_canvas.drawing.shapes) > before, "its floor and sides are drawn"
+    type_in(card.well_fields[0].edit, "500 mm")
+    assert proof(window).well.width.si == 0.5
+    type_in(card.well_fields[0].edit, "9 m")
+    QApplication.processEvents()
+    assert "well is wider" in " ".join(n.text for n in window.session.plan.prove_notices_of("z2"))
+    qtbot.mouseClick(card.well_button, Qt.MouseButton.LeftButton)
+    assert proof(window).well is None
+
+
+def test_a_beam_on_posts_is_stated_by_what_it_gives_or_by_its_timber(window, prove, qtbot, type_in):
+    prove("z3")
+    card = stage(window)
+    assert not card.gives_field.isVisible() and not card.timber_button.isVisible()
+    post = window.session.zone.outline[1][0] / 2
+    window.session.apply(set_value(("zones", "z3", "scheme", "support", "post"), post))
+    QApplication.processEvents()
+    assert card.gives_field.isVisible() and not card.timber_fields[0].isVisible()
+    qtbot.mouseClick(card.timber_button, Qt.MouseButton.LeftButton)
+    QApplication.processEvents()
+    type_in(card.timber_fields[2].edit, "150 mm")
+    assert window.session.zone.scheme.support.timber.height.si == 0.15
+    assert window.session.plan.zone("z3").needs.timber > 0
+    qtbot.mouseClick(card.timber_button, Qt.MouseButton.LeftButton)
+    assert window.session.zone.scheme.support.timber is None
+
+
+def test_brackets_fields_stand_only_where_there_is_a_bracket(window, prove, type_in):
+    prove("z2")
+    card = stage(window)
+    named = dict(zip(ENGINE_FIELDS, card.engine_fields, strict=True))
+    assert not named["bracket_mass"].isVisible() and named["setback"].isVisible()
+    type_in(named["setback"].edit, "600 mm")
+    QApplication.processEvents()
+    assert named["bracket_mass"].isVisible() and named["bracket_raise"].isVisible()

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ribpatch.cli import calc_inputs as inputs
+from ribpatch.cli import calc_resin
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
 
@@ -250,6 +251,8 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "ply": (inputs.PlyInput, _ply),
     "stack": (inputs.StackInput, _stack),
     "scarf": (inputs.ScarfInput, _scarf),
+    "cup": (calc_resin.CupInput, calc_resin.cup),
+    "slab": (calc_resin.SlabInput, calc_resin.slab),
 }
 
 

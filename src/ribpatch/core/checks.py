@@ -8,6 +8,7 @@ from ribpatch.core.geometry import polygon_of
 from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
+from ribpatch.core.resin.cup import TOO_HOT, TOO_SHORT
 from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown, shown_beside
 
@@ -136,7 +137,7 @@ def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: S
             "resin",
             "cold",
             f"The shed is colder than the {shown(resin.least_temperature, Kind.TEMPERATURE, told.system)} that "
-            f"{resin.name} needs to cure: no pot life or cure is predicted.",
+            f"{resin.name} needs to cure: no working time or cure is predicted.",
             "Warm the shed or the part, or choose a faster hardener.",
             True,
         )
@@ -149,13 +150,13 @@ def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: S
             "Dry the shed, or wait.",
             True,
         )
-    if needs.cups.limited.startswith("too short"):
+    if needs.cups.limited in (TOO_SHORT, TOO_HOT):
         yield told.add(
             "order",
             "cups",
             "cups",
-            "Even the smallest cup gels before it can be laid.",
-            "Cool the shed or choose a slower hardener.",
+            "Even the smallest cup gels, before it can be laid, or gets too hot.",
+            "Work from a tray or a roller pan, cool the shed or the cans, or choose a slower hardener.",
             True,
         )
 

@@ -143,7 +143,7 @@ FIELDS: dict[str, FieldSpec] = {
     "boat.year": FieldSpec("Year built", Kind.COUNT, optional=True, empty="not known"),
     "boat.category": FieldSpec("Design category", None, "A ocean, B offshore, C inshore, D sheltered.", optional=True),
     "boat.use": FieldSpec("Use", None, "What she does: it decides loads and hours."),
-    "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides pot life and cups."),
+    "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides working time and cups."),
     "air.humidity": FieldSpec("Relative humidity", Kind.PERCENT),
     "air.surface": FieldSpec("Laminate surface", Kind.TEMPERATURE, "Measured on the part itself.", optional=True),
     "notes": FieldSpec("Notes"),
@@ -231,6 +231,10 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "laminate.plies": FieldSpec("Plies"),
     **_PROOF,
     _S + "resin.main": FieldSpec("Resin"),
+    _S + "resin.vessel": FieldSpec("Worked from"),
+    _S + "resin.warmed": FieldSpec(
+        "Cans at", Kind.TEMPERATURE, "Where a warm box or a cool place keeps them.", optional=True, empty="as the shed"
+    ),
     _S + "laying.process": FieldSpec("Process"),
     _S + "core.material": FieldSpec("New core", optional=True),
     _S + "core.thickness": FieldSpec("New core thickness", Kind.SIZE, optional=True),

@@ -271,11 +271,15 @@ class Laying(Record):
 
 
 class ResinChoice(Record):
-    """The resin laid with, another put on later, and the filler of structural putty."""
+    """The resin laid with, another put on later, the filler of structural putty; what it is worked from, and how warm
+    the cans are where that is not the shed's warmth.
+    """
 
     main: Id = "epoxy-5-1-slow"
     later: Id | None = None
     putty: Id = "silica"
+    vessel: Literal["cup", "tray", "pan"] = "cup"
+    warmed: Annotated[Measure, ranged(0, 50, Kind.TEMPERATURE)] | None = None
 
 
 class CoreChoice(Record):

@@ -136,8 +136,10 @@ def _grouped(scheme: Document) -> Document:
 
 
 def _to_8(document: Document) -> Document:
-    """Version 8 knows a well, a bracket's mass and height, and what a beam on posts is made of: absent before."""
-    return document
+    """Version 8 knows a well, a bracket's mass and height, what a beam on posts is made of, and what resin is worked
+    from: absent before. Cups go by the heat that they make, not by a power of their mass.
+    """
+    return _without(document, ("cup.exponent",))
 
 
 STEPS: Mapping[int, Step] = {1: _to_2, 2: _to_3, 3: _to_4, 4: _to_5, 5: _to_6, 6: _to_7, 7: _to_8}

@@ -103,6 +103,12 @@ class Resin(Record):
     poisson: Annotated[float, Limits(ge=0, lt=0.5)]
     bond_shear: Annotated[float, Limits(gt=1e5, lt=1e8)]
     bond_peel: Annotated[float, Limits(gt=1e5, lt=1e8)]
+    heat: Annotated[float, Limits(gt=1e4, lt=1e6)] = 330_000.0  # J/kg of mix
+    heat_capacity: Annotated[float, Limits(gt=500, lt=5000)] = 1900.0  # J/(kg K)
+    seed: Annotated[float, Limits(gt=0, le=10)] = 0.08  # how much of the cure needs no cured resin to go on
+    order: Annotated[float, Limits(ge=0.5, le=4)] = 2.0
+    viscosity: Annotated[float, Limits(gt=0.01, lt=50)] = 0.9  # of the fresh mix at 25 degC, Pa s
+    thinning: Annotated[float, Limits(ge=0, lt=2e5)] = 45_000.0  # J/mol, how it thins with warmth
     reason: Reason
 
     @property

@@ -1,1 +1,1 @@
-"""Resin in time and air: dew point, pot life."""
+"""Resin in time and air: dew point, cure and the heat that it makes, cups, slabs."""

@@ -1,87 +1,125 @@
-"""Cup sizes by a stated pot-life rule.
+"""How large a cup may be, and how many there are: by the heat balance of what stands in it.
 
-Pot life of a mass m at temperature T: t = t_ref a(T) (m_ref / m)^n, with a(T) = exp[(Ea/R)(1/T - 1/298.15)] and n =
-1/3, since heat made grows with volume and heat lost with surface. The largest cup is the one whose pot life is still
-the margin times the time to mix it and lay it. Below the least temperature that the resin is stated for nothing is
-foretold. Valid as a screening rule for cups of 0.05 to 1 kg; source: [6].
+The largest is the one that can still be worked for the margin times the time to mix it and lay it, and that gets no
+hotter than wanted if it is left. Below the least temperature that the resin is stated for nothing is foretold.
+Valid for 0.02 to 3 kg; source: [27].
 """
 
 from __future__ import annotations
 
-from math import ceil, exp
+from math import ceil
 from typing import TYPE_CHECKING
 
+import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.memo import remembered
+from ribpatch.core.resin.vessel import in_vessel
+
 if TYPE_CHECKING:
+    from ribpatch.core.geometry import Floats
     from ribpatch.core.materials.records import Resin
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.resin.vessel import Vessel, Worked
 
-GAS = 8.314462618  # J/(mol K)
-T_REFERENCE = 298.15  # K
-TOO_COLD = "what can be stirred well: below the least temperature of the resin no pot life is foretold"
+TOO_COLD = "what can be stirred well: below the least temperature of the resin no working time is foretold"
+TOO_SHORT = "too short a working time even for the smallest cup"
+TOO_HOT = "too hot even the smallest cup, if it is left"
+STIRRED, WORKING, PEAK = "what can be stirred well", "working time", "how hot it may get if it is left"
+STEP = 0.01  # kg, to which a cup is weighed out
+MASSES = 18  # of a curve
+
+
+class Mixing(Struct, frozen=True):
+    """How resin is mixed: from what vessel it is worked, and the warmth of the cans and of the air, degC."""
+
+    vessel: Vessel
+    mixed: float
+    air: float
 
 
 class Cups(Struct, frozen=True):
-    """The mixes: how many, kg of mixed resin in each, pot life in s of that cup (None where none can be foretold), kg
-    mixed in all.
+    """The mixes: how many, kg of mixed resin in each, working time in s of one and how hot it gets if it is left (None
+    where neither can be foretold), kg mixed in all.
     """
 
     count: int
     each: float
-    pot_life: float | None
+    working: float | None
+    peak: float | None
     total: float
     largest: float
     limited: str
+    every: float  # s from one to the next, by the people who lay
 
 
-def time_factor(temperature: float, activation: float) -> float:
-    """How many times longer cure takes at ``temperature`` degC than at 25 degC; activation energy in J/mol."""
-    return exp(activation / GAS * (1 / (temperature + 273.15) - 1 / T_REFERENCE))
-
-
-def pot_life(mass: float, temperature: float, resin: Resin, exponent: float) -> float:
-    """Pot life in s of ``mass`` kg at ``temperature`` degC."""
-    return float(resin.pot_life * time_factor(temperature, resin.activation) * (resin.pot_mass / mass) ** exponent)
-
-
-def working_time(mass: float, shelf: Shelf) -> float:
+def needed_time(mass: Floats | float, shelf: Shelf) -> Floats | float:
     """Time in s to mix ``mass`` kg and lay it."""
-    return shelf.rule("cup.mixing") + mass / shelf.rule("cup.rate") * 60
+    return shelf.rule("cup.mixing") + mass / (shelf.rule("cup.rate") * shelf.rule("cup.people")) * 60
 
 
-def largest_cup(temperature: float, resin: Resin, shelf: Shelf) -> tuple[float, str]:
+@remembered(48)
+def working_curve(resin: Resin, mixing: Mixing, shelf: Shelf) -> Worked:
+    """Working time and peak over the masses that a cup may hold."""
+    masses = np.geomspace(min(0.02, shelf.rule("cup.least")), shelf.rule("cup.most"), MASSES)
+    return in_vessel(masses, mixing.vessel, resin, mixing.mixed, mixing.air, shelf)
+
+
+def at_mass(resin: Resin, mass: float, mixing: Mixing, shelf: Shelf) -> tuple[float, float]:
+    """Working time in s and peak in degC of one mass."""
+    made = in_vessel(np.array([mass]), mixing.vessel, resin, mixing.mixed, mixing.air, shelf)
+    return float(made.time[0]), float(made.peak[0])
+
+
+@remembered(48)
+def largest_cup(resin: Resin, mixing: Mixing, shelf: Shelf) -> tuple[float, str]:
     """The largest cup in kg, to 10 g below, and what limits it."""
-    most, least = shelf.rule("cup.most"), shelf.rule("cup.least")
-    if temperature < resin.least_temperature:
+    most, least, hottest = shelf.rule("cup.most"), shelf.rule("cup.least"), shelf.rule("cup.peak")
+    if min(mixing.mixed, mixing.air) < resin.least_temperature:
         return most, TOO_COLD
-    margin, exponent = shelf.rule("cup.margin"), shelf.rule("cup.exponent")
-
-    def fits(mass: float) -> bool:
-        return pot_life(mass, temperature, resin, exponent) >= margin * working_time(mass, shelf)
-
-    if fits(most):
-        return most, "what can be stirred well"
-    low, high = 0.0, most
-    for _ in range(40):
-        middle = (low + high) / 2
-        low, high = (middle, high) if fits(middle) else (low, middle)
-    rounded = int(low * 100) / 100
+    made, margin = working_curve(resin, mixing, shelf), shelf.rule("cup.margin")
+    spare = np.log(made.time / (margin * needed_time(made.mass, shelf)))
+    by_time, by_peak = _last(made.mass, spare), _last(made.mass, hottest - made.peak)
+    largest = min(by_time, by_peak)
+    if largest >= most:
+        return most, STIRRED
+    rounded = int(largest / STEP + 1e-6) * STEP
     if rounded < least:
-        return least, "too short a pot life even for the smallest cup"
-    return rounded, "pot life"
+        return least, TOO_SHORT if by_time <= by_peak else TOO_HOT
+    return round(rounded, 4), WORKING if by_time <= by_peak else PEAK
 
 
-def cups_for(net: float, temperature: float, resin: Resin, shelf: Shelf) -> Cups:
+def _last(mass: Floats, spare: Floats) -> float:
+    """The mass up to which there is something to spare, between those that were worked out by straight lines."""
+    short = np.flatnonzero(spare < 0)
+    if not short.size:
+        return float(mass[-1])
+    n = int(short[0])
+    if n == 0:
+        return 0.0
+    share = spare[n - 1] / (spare[n - 1] - spare[n])
+    return float(np.exp(np.log(mass[n - 1]) + share * np.log(mass[n] / mass[n - 1])))
+
+
+def cups_for(net: float, resin: Resin, mixing: Mixing, shelf: Shelf) -> Cups:
     """Cups that together lay ``net`` kg of resin, each losing its share and what stays in it."""
-    largest, limited = largest_cup(temperature, resin, shelf)
+    largest, limited = largest_cup(resin, mixing, shelf)
     if net <= 0:
-        return Cups(0, 0.0, None, 0.0, largest, limited)
+        return Cups(0, 0.0, None, None, 0.0, largest, limited, 0.0)
     each_loss = shelf.rule("loss.cup")
     wanted = net * (1 + shelf.rule("loss.share"))
     count = ceil(wanted / max(largest - each_loss, 1e-3) - 1e-9)
     total = wanted + count * each_loss
     each = total / count
-    cold = temperature < resin.least_temperature
-    life = None if cold else pot_life(each, temperature, resin, shelf.rule("cup.exponent"))
-    return Cups(count, each, life, total, largest, limited)
+    working, peak = (None, None) if limited == TOO_COLD else _between(resin, each, mixing, shelf)
+    return Cups(count, each, working, peak, total, largest, limited, float(needed_time(each, shelf)))
+
+
+def _between(resin: Resin, mass: float, mixing: Mixing, shelf: Shelf) -> tuple[float, float]:
+    """Working time and peak of a mass, from the curve where it holds it."""
+    curve = working_curve(resin, mixing, shelf)
+    if not curve.mass[0] <= mass <= curve.mass[-1]:
+        return at_mass(resin, mass, mixing, shelf)
+    place = np.log(mass)
+    time = np.exp(np.interp(place, np.log(curve.mass), np.log(curve.time)))
+    return float(time), float(np.interp(place, np.log(curve.mass), curve.peak))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -15,7 +16,8 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs, ResinUse
 
-CUP_RULE = "screening rule [6]: pot life falls with the cube root of the mass and doubles for about every 10 °C colder"
+CUP_RULE = "heat balance of the mass in its vessel with autocatalytic cure [27]"
+CUP_SMOKES = 100.0  # degC, over which a cup that is left is a danger
 
 
 def needs_figures(
@@ -26,7 +28,7 @@ def needs_figures(
     _plies(book, zone, patch)
     _cloth(book, needs, shelf)
     net = _resin(book, needs, shelf)
-    _cups(book, needs, net, air, shelf)
+    _cups(book, zone, needs, net, air, shelf)
     _putty(book, zone, needs, shelf)
     _core(book, zone, patch, needs, shelf)
     _peel(book, needs, shelf)
@@ -186,24 +188,27 @@ def _split(book: FigureBook, needs: Needs, mixed: Figure, shelf: Shelf) -> None:
         )
 
 
-def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shelf) -> None:
+def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir, shelf: Shelf) -> None:
     cups, resin = needs.cups, needs.resin
     temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
+    mixing = zone.scheme.resin
+    vessel = Given("worked from", VESSELS[mixing.vessel], None, Origin.YOURS)
+    cans = stated("cans", mixing.warmed or air.temperature, Kind.TEMPERATURE, measured=mixing.warmed is not None)
     system = Given(
         f"{resin.name}: pot life of {resin.pot_mass * 1000:.0f} g at 25 °C",
         resin.pot_life,
         Kind.TIME,
         shelf.origin(resin.id),
     )
-    rules = tuple(shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.most", "cup.exponent"))
+    rules = tuple(shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.people", "cup.peak", "cup.most"))
     largest = book.add(
         "cup.largest",
         "largest cup",
         cups.largest,
         Kind.MASS,
-        "largest mass whose pot life is still the margin times the time to mix and lay it; "
-        f"here limited by {cups.limited}",
-        (temperature, system, *rules),
+        "largest mass that can still be worked for the margin times the time to mix and lay it, and gets no hotter "
+        f"than wanted if it is left; here limited by {cups.limited}",
+        (temperature, cans, vessel, system, *rules),
         source=CUP_RULE,
     )
     count = book.add(
@@ -216,18 +221,34 @@ def _cups(book: FigureBook, needs: Needs, net: Figure, air: ShedAir, shelf: Shel
     )
     each = book.add("cup.each", "each cup", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
     _cup_parts(book, needs, each, shelf)
-    if cups.pot_life is None:
+    if cups.working is None or cups.peak is None:
         return
+    inputs = (each.given(), temperature, cans, vessel, system)
+    ends = tuple(shelf.given(r) for r in ("work.hot", "work.cured", "vessel.loss"))
     book.add(
-        "cup.pot_life",
-        "pot life of each cup",
-        cups.pot_life,
+        "cup.working",
+        "working time of each cup",
+        cups.working,
         Kind.TIME,
-        "pot life at 25 °C × exp[(Ea/R)(1/T − 1/298)] × (stated mass ÷ cup)^⅓",
-        (each.given(), temperature, system),
+        "until the mix is too warm, or too far cured, by its heat made and lost",
+        (*inputs, *ends),
         source=CUP_RULE,
-        valid="screening; cups of 0.05 to 1 kg",
+        valid="screening; 0.02 to 3 kg; the data sheet and the first cup decide",
     )
+    book.add(
+        "cup.peak",
+        "hottest that a cup gets if it is left",
+        cups.peak,
+        Kind.TEMPERATURE,
+        "the top of the same course",
+        inputs,
+        source=CUP_RULE,
+        warning="Never leave a full cup standing: spread it out or stand it in water out of doors."
+        if cups.peak > CUP_SMOKES
+        else "",
+    )
+    every = (each.given(), *(shelf.given(r) for r in ("cup.mixing", "cup.rate", "cup.people")))
+    book.add("cup.every", "one cup to the next", cups.every, Kind.TIME, "time to mix it + mass ÷ what is laid", every)
 
 
 def _cup_parts(book: FigureBook, needs: Needs, each: Figure, shelf: Shelf) -> None:

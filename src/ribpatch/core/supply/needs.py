@@ -17,7 +17,7 @@ from ribpatch.core.patch.coring.choice import core_bought, core_sheets
 from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.tabbing import fillet_volume
-from ribpatch.core.resin.cup import Cups, cups_for
+from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 
 if TYPE_CHECKING:
@@ -106,7 +106,7 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         putties=putties,
         resin=resin,
         uses=uses,
-        cups=cups_for(sum(use.mass for use in uses), temperature, resin, shelf),
+        cups=cups_for(sum(use.mass for use in uses), resin, mixing_of(scheme, temperature), shelf),
         core=core,
         core_area=core_area,
         core_mass=core_mass,
@@ -118,6 +118,12 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         on=(*_on(patch, parts, uses, putties, putty, core_mass), ("timber", "beam on posts", timber)),
         timber=timber,
     )
+
+
+def mixing_of(scheme: Scheme, temperature: float) -> Mixing:
+    """How a scheme's resin is mixed in a shed of ``temperature`` degC."""
+    warmed = scheme.resin.warmed
+    return Mixing(scheme.resin.vessel, warmed.si if warmed is not None else temperature, temperature)
 
 
 def timber_mass(scheme: Scheme, shelf: Shelf) -> float:

@@ -23,7 +23,9 @@ FIGURES = (
     "mix.hardener.volume",
     "cup.count",
     "cup.each",
-    "cup.pot_life",
+    "cup.working",
+    "cup.every",
+    "cup.peak",
     "putty.total",
     "core.area",
     "core.sheets",
@@ -51,13 +53,13 @@ def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
     shares = (0.36, 0.14, 0.37, 0.13)
     story: list[Any] = [paragraph("Shopping list", HEAD), table(rows, [width * s for s in shares], (1, 3))]
     story += [paragraph(w, WARN) for w in total.warnings]
-    cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "pot life"]]
+    cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "working time", "next after", "if left"]]
     for made in plan.zones:
         if not made.needs.cups.count:
             continue
-        keys = ("count", "each", "resin", "hardener", "pot_life")
-        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature no pot life is foretold
+        keys = ("count", "each", "resin", "hardener", "working", "every", "peak")
+        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature none is foretold
         figures = [figure.shown(system) if figure else "–" for figure in known]
         cups.append([made.zone.name, made.needs.resin.name, *figures])
-    cup_shares = (0.19, 0.27, 0.08, 0.12, 0.12, 0.12, 0.10)
-    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6))]
+    cup_shares = (0.15, 0.21, 0.06, 0.1, 0.1, 0.1, 0.1, 0.09, 0.09)
+    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6, 7, 8))]

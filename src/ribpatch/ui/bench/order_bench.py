@@ -35,7 +35,7 @@ PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 FIGURE = Qt.ItemDataRole.UserRole
 ITEM_COLUMNS = ("item", "amount", "how it is bought", "price", "cost")
-CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "pot life")
+CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "working time")
 
 
 class Sheet(QTableWidget):
@@ -148,8 +148,8 @@ class OrderBench(QWidget):
         for row, made in enumerate(zones):
             self.cups.put(row, 0, made.zone.name)
             self.cups.put(row, 1, made.needs.resin.name)
-            for column, key in enumerate(("count", "each", "resin", "hardener", "pot_life"), 2):
-                figure = made.by_id.get(f"cup.{key}")  # below the least temperature no pot life is foretold
+            for column, key in enumerate(("count", "each", "resin", "hardener", "working"), 2):
+                figure = made.by_id.get(f"cup.{key}")  # below the least temperature none is foretold
                 self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
 
     def _price_typed(self, cell: QTableWidgetItem) -> None:

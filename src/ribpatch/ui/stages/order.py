@@ -38,8 +38,10 @@ class OrderStage(Stage):
         card = self.card("Cups", ("cups",), "cup.count")
         for label, key in (
             ("each", "cup.each"),
-            ("pot life of each", "cup.pot_life"),
-            ("largest that fits the rule", "cup.largest"),
+            ("working time of each", "cup.working"),
+            ("one to the next", "cup.every"),
+            ("largest", "cup.largest"),
+            ("hottest if left", "cup.peak"),
         ):
             card.add_figure(label, key)
         card = self.card("Resin to mix", (), "resin.mixed")

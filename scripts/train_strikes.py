@@ -19,7 +19,7 @@ from strikes_on_a_grid import GridPanel
 from ribpatch.core.errors import Fault
 from ribpatch.core.survey.acoustics import strikes_in
 from ribpatch.core.survey.hammer import RATE, any_panel, strike_wave
-from ribpatch.core.survey.strikes import FEW, SPREADS, STATES, compared, features_of, met, terms_of
+from ribpatch.core.survey.strikes import DRAWN_IN, FEW, FOOLED, SPREADS, STATES, compared, features_of, met, terms_of
 
 DATA = Path(__file__).parents[1] / "src/ribpatch/resources/data/strikes.json"
 REFERENCES, EACH = 4, 3
@@ -90,7 +90,8 @@ def chances(weights, terms):
 
 
 def judged(weights, over, far, count):
-    return met(chances(weights, terms_of(over)), far, count)
+    chance = met(chances(DRAWN_IN * weights, terms_of(over)), far, count)
+    return (1 - FOOLED) * chance + FOOLED / len(STATES)
 
 
 def nearness(far, sound):

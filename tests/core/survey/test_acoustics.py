@@ -230,19 +230,22 @@ def test_likelihoods_of_a_strike_are_its_chances_by_state():
 
 
 def test_both_judges_against_their_own_sums_by_hand():
-    """One strike and one reference, the weights of the data, term by term; then half way between the log-odds."""
+    """One strike and one reference, the weights of the data, term by term, drawn in; then three parts in ten of its log-odds of sound."""
     verdict = verdict_of(reading(1, 700, 0.004), (reading(2),), SHELF)
     change = [np.log(0.7), 0.0, np.log(0.4), 0.0]
     over = [c / s for c, s in zip(change, SPREADS, strict=False)]
     fits = [
-        c.few[0]
-        + sum(w * v for w, v in zip(c.few[1:5], over, strict=True))
-        + sum(w * abs(v) for w, v in zip(c.few[5:], over, strict=True))
+        0.7
+        * (
+            c.few[0]
+            + sum(w * v for w, v in zip(c.few[1:5], over, strict=True))
+            + sum(w * abs(v) for w, v in zip(c.few[5:], over, strict=True))
+        )
         for c in SHELF.strikes
     ]
     share = np.exp(fits) / np.exp(fits).sum()
     far = np.sqrt(sum((c / a) ** 2 for c, a in zip(change, ALIKE, strict=False)) / 4)
-    odds = (np.log(share[0] / (1 - share[0])) + NEARNESS[4][0] + NEARNESS[4][1] * np.log(far)) / 2
+    odds = 0.3 * np.log(share[0] / (1 - share[0])) + 0.7 * (NEARNESS[4][0] + NEARNESS[4][1] * np.log(far))
     sound = 1 / (1 + np.exp(-odds))
     expected = [sound, *(share[1:] / share[1:].sum() * (1 - sound))]
     assert verdict.chances == pytest.approx([(1 - FOOLED) * p + FOOLED / 4 for p in expected])
@@ -267,7 +270,7 @@ def test_how_far_a_strike_is_off_by_hand():
     steady = ((3 + 2 * 0.25) / (3 + 4)) ** 0.5
     assert far == pytest.approx(((4 + 9) / 4) ** 0.5 / steady)
     few = met(np.array([0.4, 0.3, 0.2, 0.1]), np.array(1.0), 4)
-    odds = (np.log(0.4 / 0.6) + NEARNESS[4][0]) / 2
+    odds = 0.3 * np.log(0.4 / 0.6) + 0.7 * NEARNESS[4][0]
     assert few[0] == pytest.approx(1 / (1 + np.exp(-odds))) and few[1:] == pytest.approx(
         np.array([3, 2, 1]) / 6 * (1 - few[0])
     )

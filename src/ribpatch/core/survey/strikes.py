@@ -1,11 +1,12 @@
 """What a recorded tap says, compared with the reference strikes of its own panel.
 
 A strike is described by natural logarithms over the middle of its references: dominant frequency, centroid, decay,
-contact, and the shape of its sound. Two judges say how likely each state of the material is, and meet half way: a
+contact, and the shape of its sound. Two judges say how likely each state of the material is, and meet: a
 softmax of these differences and their sizes, learned from simulated strikes of widely varied plates, supports, hammers,
 rooms and recorders (``scripts/train_strikes.py``), and how far all of them are off together over how far the references
-lie apart, which knows of no kind of plate. They were held against a kind of simulated strike that neither had learned
-from. Some of every chance is kept back, what is far from all that was learned is told as unlike any, and what no state
+lie apart, which knows of no kind of plate and counts for more. They were held against a kind of simulated strike that
+neither had learned from: on that the learned one was surer than it was right, so its odds are drawn in. Some of every
+chance is kept back, what is far from all that was learned is told as unlike any, and what no state
 has a clear chance of as not to be told. A recording is a hint. Source: [4], [9].
 """
 
@@ -40,6 +41,8 @@ USUAL_WEIGHT, STEADIEST = 3.0, 0.15  # features that this counts for; the least 
 # over the logarithm of that distance.
 NEARNESS = {15: (2.08, -6.06), 4: (-0.27, -2.37)}
 LEAST_FAR = 0.05
+DRAWN_IN = 0.7  # of the learned judge's log-odds are left
+WEIGHT_FAR = 0.7  # of the judge that goes by distance, in the log-odds of sound
 FEW = 4  # features of a strike that an earlier version measured
 SURELY_BAD = 0.1  # chance of sound under which a strike is bad, whichever way
 FURTHEST = 4.0  # spreads: what is further is no more telling
@@ -123,12 +126,12 @@ def terms_of(over: Floats) -> Floats:
 
 
 def met(chance: Floats, far: Floats, features: int) -> Floats:
-    """Chances of each state (.., 4) by the softmax; that of sound moved half way, in log-odds, to what ``far`` (..)
+    """Chances of each state (.., 4) by the softmax; that of sound moved, in log-odds, towards what ``far`` (..)
     says.
     """
     at_one, slope = NEARNESS[features]
     sound = np.clip(chance[..., 0], 1e-9, 1 - 1e-9)
-    odds = 0.5 * (np.log(sound / (1 - sound)) + at_one + slope * np.log(far))
+    odds = (1 - WEIGHT_FAR) * np.log(sound / (1 - sound)) + WEIGHT_FAR * (at_one + slope * np.log(far))
     now = 1 / (1 + np.exp(-odds))
     return np.concatenate([now[..., None], chance[..., 1:] * ((1 - now) / (1 - sound))[..., None]], axis=-1)
 
@@ -141,7 +144,7 @@ def _kinds(shelf: Shelf) -> list[StrikeClass]:
 def _chances(over: Floats, far: float, kinds: list[StrikeClass]) -> Floats:
     """Chance of each state before which all were alike, (4,)."""
     weights = np.array([c.few if over.size == FEW else c.weights for c in kinds])
-    fit = weights @ terms_of(over)
+    fit = DRAWN_IN * (weights @ terms_of(over))
     chance = np.exp(fit - fit.max())
     chance = met(chance / chance.sum(), np.asarray(far), over.size)
     return np.asarray((1 - FOOLED) * chance + FOOLED / len(chance))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+from math import log
 
 import pytest
 
@@ -105,3 +106,50 @@ def test_the_command_reads_and_writes_streams(
     monkeypatch.setattr("sys.stdin", io.StringIO('{"weight": -1, "fibre_fraction": 0.5}'))
     assert run(["calc", "ply"]) == 1
     assert "weight" in capsys.readouterr().err
+
+
+def test_cup_slab_and_trim_by_closed_forms() -> None:
+    kinetics = {"rate": 1e-3, "activation": 0, "heat": 0, "order": 1, "seed": 0.1}
+    cup = answer("cup", {"kinetics": kinetics, "mass": 0.2, "cured": 0.5, "mixed": 25, "air": 20})
+    assert cup["time_to_cured"] == pytest.approx(log(0.6 / 0.05) / 1.1e-3, rel=1e-3)
+    assert cup["time_to_hot"] is None and cup["peak"] == pytest.approx(25)
+    hot = answer("cup", {"kinetics": {**kinetics, "heat": 3.8e5}, "mass": 0.2, "area": 0, "mixed": 20, "air": 20})
+    assert hot["peak"] == pytest.approx(20 + 0.97 * 200) and hot["adiabatic_rise"] == 200
+    life = answer("cup", {"kinetics": {"pot_life": 1500, "pot_mass": 0.1}, "mass": 0.1})
+    assert life["working_time"] == pytest.approx(1500, rel=3e-3)
+    tray = answer("cup", {"kinetics": {"pot_life": 1500}, "mass": 0.1, "vessel": "tray", "depth": 0.01})
+    assert tray["area"] == pytest.approx(2 * 0.1 / 1150 / 0.01 + 4 * (0.1 / 1150 / 0.01) ** 0.5 * 0.01)
+    thick = {
+        "kinetics": {**kinetics, "heat": 2.6e5},
+        "thickness": 0.02,
+        "resin_share": 0.5,
+        "loss": 1e-6,
+        "loss_below": 1e-6,
+    }
+    slab = answer("slab", thick)
+    assert slab["peak"] == pytest.approx(20 + 0.97 * 100, rel=0.02) and slab["time_to_hot"] is not None
+    boat = {"length": 6, "beam": 2, "transom": 1, "widest": 1, "displacement": 2400}
+    trim = answer("trim", {**boat, "changes": [{"mass": 30, "x": 5, "y": 0.5}]})
+    assert trim["sinkage"] == pytest.approx(30 / 12000) and trim["height_along"] == pytest.approx(36 / 2.4, rel=1e-3)
+    stations = answer("trim", {**boat, "half_breadths": [1, 1, 1, 1], "changes": [{"mass": 30, "x": 5}]})
+    assert stations["sinkage"] == trim["sinkage"] and stations["deeper_at_stem"] == pytest.approx(
+        trim["deeper_at_stem"], rel=1e-3
+    )
+
+
+@pytest.mark.parametrize(
+    ("name", "text", "words"),
+    [
+        ("cup", '{"kinetics": {}, "mass": 0.1}', "either rate"),
+        ("cup", '{"kinetics": {"rate": 1, "pot_life": 9}, "mass": 0.1}', "either rate"),
+        ("slab", '{"kinetics": {"rate": 0.001}, "thickness": 0}', "thickness"),
+        (
+            "trim",
+            '{"length": 6, "beam": 2, "displacement": 9, "half_breadths": [0], "changes": [{"mass": 1, "x": 1}]}',
+            "no area",
+        ),
+    ],
+)
+def test_what_a_cup_a_slab_or_a_trim_lacks_is_told(name: str, text: str, words: str) -> None:
+    with pytest.raises((Fault, ManyFaults), match=words):
+        calc.calculate(name, text)

@@ -425,7 +425,7 @@ def without_proof(written):
 
 
 def without_well(written):
-    """A document without what version 8 added: no well, a bracket of no mass, no timber."""
+    """A document without what version 8 added: no well, a bracket of no mass, no timber, cups."""
     for zone in written["zones"]:
         proof = zone.get("proof", {})
         assert proof.pop("well", None) is None
@@ -433,6 +433,7 @@ def without_well(written):
             assert [proof["engine"].pop(name)["si"] for name in ("bracket_mass", "bracket_raise")] == [0, 0]
         for scheme in (zone["scheme"], *zone["others"]):
             assert scheme.get("support", {}).pop("timber", None) is None
+            assert (scheme["resin"].pop("vessel", "cup"), scheme["resin"].pop("warmed", None)) == ("cup", None)
     return written
 
 

@@ -144,7 +144,7 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_import)
     made = commands.add_parser("calc", help="one method by itself: JSON in, JSON out, SI")
-    made.add_argument("method", choices=("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab"))
+    made.add_argument("method", choices=("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim"))
     made.add_argument("--schema", action="store_true", help="what it reads, as JSON Schema")
     made.set_defaults(run=_calc)
     made = commands.add_parser("demo-job", help="write the demo job")

@@ -41,3 +41,4 @@ class Chart(Struct, frozen=True, eq=False):
     limits: tuple[tuple[float, str], ...] = ()
     top: float | None = None
     note: str = ""
+    share: bool = True  # y is a share, told in percent

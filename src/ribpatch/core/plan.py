@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.coring.choice import CoreChoice
     from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.supply.floating import Change
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
     from ribpatch.core.units import System
@@ -227,13 +228,32 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def totals(self) -> tuple[Figure, ...]:
         """Figures of the boat, the shed and the whole job."""
+        from ribpatch.core.afloat import afloat_figures
         from ribpatch.core.supply.shopping import cost_figures
 
         return (
             *self.boat_figures,
             *job_totals((z.zone.name, z.by_id) for z in self.zones),
+            *afloat_figures(self.job.boat, self.changes, self.shelf),
             *cost_figures(self.items, self.shelf, ""),
         )
+
+    @cached_property
+    def changes(self) -> tuple[tuple[str, Change], ...]:
+        """Where each zone's repair changes the boat's mass, by the zone's name."""
+        from ribpatch.core.afloat import changed_at
+
+        boat = self.job.boat
+        return tuple((z.zone.name, changed_at(z.zone, z.patch, boat, z.by_id["weight.net"].value)) for z in self.zones)
+
+    @property
+    def afloat(self) -> str:
+        """How she floats after the repairs, in a sentence; nothing where her mass stays."""
+        from ribpatch.core.afloat import afloat, afloat_words
+
+        changes = tuple(c for _, c in self.changes)
+        moved = any(abs(c.mass) > 1e-6 for c in changes)
+        return afloat_words(afloat(self.job.boat, changes, self.shelf), self.system) if moved else ""
 
     @cached_property
     def job_notices(self) -> tuple[Notice, ...]:

@@ -151,6 +151,14 @@ def laminate_chart(made: ZonePlan) -> Chart | None:
 
 
 @remembered(24)
+def cup_curve(made: ZonePlan, system: System) -> Chart | None:
+    """How long a mix can be worked against how much is mixed."""
+    from ribpatch.core.mixing import cup_chart
+
+    return cup_chart(made, system)
+
+
+@remembered(24)
 def bond_curve(made: ZonePlan) -> Chart | None:
     """Use of the bond against the taper's ratio."""
     from ribpatch.core.patch.bonding.figures import bond_chart

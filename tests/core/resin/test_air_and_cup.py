@@ -55,7 +55,9 @@ def test_arrhenius_factors_at_55_kj(t, factor):
     assert time_factor(t, 55_000) == pytest.approx(factor, abs=0.011)
 
 
-@given(st.floats(5, 40), st.sampled_from(["cup", "tray", "pan"]), st.sampled_from(["epoxy-5-1-fast", "polyester-ortho"]))
+@given(
+    st.floats(5, 40), st.sampled_from(["cup", "tray", "pan"]), st.sampled_from(["epoxy-5-1-fast", "polyester-ortho"])
+)
 @settings(max_examples=40, deadline=None)
 def test_the_largest_cup_keeps_its_margin_and_a_larger_one_would_not(t, vessel, name):
     resin, mixing = SHELF.resin(name), Mixing(vessel, t, t)
@@ -84,7 +86,11 @@ def test_two_who_lay_may_mix_more_at_a_time_and_warm_cans_less():
     resin = SHELF.resin("epoxy-5-1-fast")
     alone = largest_cup(resin, Mixing("cup", 25, 25), SHELF)[0]
     assert largest_cup(resin, Mixing("cup", 25, 25), with_rules({"cup.people": 2.0}))[0] > 1.3 * alone
-    assert largest_cup(resin, Mixing("cup", 30, 25), SHELF)[0] < alone < largest_cup(resin, Mixing("cup", 20, 25), SHELF)[0]
+    assert (
+        largest_cup(resin, Mixing("cup", 30, 25), SHELF)[0]
+        < alone
+        < largest_cup(resin, Mixing("cup", 20, 25), SHELF)[0]
+    )
     assert needed_time(0.2, SHELF) == pytest.approx(180 + 0.2 / 0.04 * 60)
 
 
@@ -115,7 +121,9 @@ def test_below_the_stated_least_temperature_nothing_is_foretold():
     for mixed, air, known in ((least, least, True), (least, least - 0.1, False), (least - 0.1, least, False)):
         cups = cups_for(3.0, resin, Mixing("cup", mixed, air), SHELF)
         assert (cups.working is not None) is (cups.peak is not None) is known
-        assert cups.count >= 6 and ("none is foretold" in cups.limited or "no working time" in cups.limited) is not known
+        assert (
+            cups.count >= 6 and ("none is foretold" in cups.limited or "no working time" in cups.limited) is not known
+        )
 
 
 def test_a_cold_shed_shows_no_working_time_and_says_so(job, shelf):

@@ -23,7 +23,9 @@ def in_time(k: Kinetics, loss: float, start: float, air: float, step: float = 0.
     at, cured, now = 0.0, 0.0, start + ZERO
 
     def slope(a: float, kelvin: float) -> np.ndarray:
-        pace = float(k.rate * exp(k.activation / 8.314462618 * (1 / 298.15 - 1 / kelvin)) * (k.seed + a) * (1 - a) ** k.order)
+        pace = float(
+            k.rate * exp(k.activation / 8.314462618 * (1 / 298.15 - 1 / kelvin)) * (k.seed + a) * (1 - a) ** k.order
+        )
         return np.array([pace, (k.heat * pace - loss * (kelvin - air - ZERO)) / k.capacity])
 
     rows = [(0.0, 0.0, start)]
@@ -39,7 +41,9 @@ def in_time(k: Kinetics, loss: float, start: float, air: float, step: float = 0.
     return tuple(map(list, zip(*rows, strict=True)))
 
 
-@pytest.mark.parametrize(("loss", "start", "air"), [(0.0, 25, 25), (0.6, 20, 20), (1.5, 30, 15), (3.0, 15, 25), (12.0, 25, 20)])
+@pytest.mark.parametrize(
+    ("loss", "start", "air"), [(0.0, 25, 25), (0.6, 20, 20), (1.5, 30, 15), (3.0, 15, 25), (12.0, 25, 20)]
+)
 def test_a_course_is_what_steps_in_time_give(loss: float, start: float, air: float) -> None:
     made = course(EPOXY, np.array([loss]), start, air)
     time, cured, warm = in_time(EPOXY, loss, start, air)
@@ -50,7 +54,9 @@ def test_a_course_is_what_steps_in_time_give(loss: float, start: float, air: flo
     n = int(np.argmax(warm))
     if 0 < n < len(warm) - 1:
         assert float(made.peak[0]) == pytest.approx(warm[n], abs=0.5)
-    assert float(np.interp(0.4, made.cured, made.temperature[:, 0])) == pytest.approx(np.interp(0.4, cured, warm), abs=0.5)
+    assert float(np.interp(0.4, made.cured, made.temperature[:, 0])) == pytest.approx(
+        np.interp(0.4, cured, warm), abs=0.5
+    )
 
 
 @given(st.floats(0.005, 2.0), st.floats(0.5, 3.0), st.floats(5, 35), st.floats(3e4, 9e4))
@@ -88,7 +94,9 @@ def test_a_mass_runs_away_where_semenov_says() -> None:
 def test_what_starts_hot_is_hot_at_once_and_a_first_crossing_is_the_first() -> None:
     made = course(EPOXY, np.array([1.0]), 45, 20)
     assert float(made.time_to(40)[0]) == 0.0
-    bump = Course(np.array([0, 0.1, 0.2, 0.3]), np.array([[0.0], [10], [20], [30]]), np.array([[20.0], [50], [30], [60]]))
+    bump = Course(
+        np.array([0, 0.1, 0.2, 0.3]), np.array([[0.0], [10], [20], [30]]), np.array([[20.0], [50], [30], [60]])
+    )
     assert float(bump.time_to(40)[0]) == pytest.approx(10 * 2 / 3)
     assert float(bump.time_cured(0.25)[0]) == 25 and float(speed(EPOXY, 1.0, np.array(300.0))) == 0.0
 

@@ -27,6 +27,7 @@ TOO_SHORT = "too short a working time even for the smallest cup"
 TOO_HOT = "too hot even the smallest cup, if it is left"
 STIRRED, WORKING, PEAK = "what can be stirred well", "working time", "how hot it may get if it is left"
 STEP = 0.01  # kg, to which a cup is weighed out
+LEAST_TIME = 1e-3  # s; what is mixed too warm cannot be worked at all
 MASSES = 18  # of a curve
 
 
@@ -78,7 +79,7 @@ def largest_cup(resin: Resin, mixing: Mixing, shelf: Shelf) -> tuple[float, str]
     if min(mixing.mixed, mixing.air) < resin.least_temperature:
         return most, TOO_COLD
     made, margin = working_curve(resin, mixing, shelf), shelf.rule("cup.margin")
-    spare = np.log(made.time / (margin * needed_time(made.mass, shelf)))
+    spare = np.log(np.maximum(made.time, LEAST_TIME) / (margin * needed_time(made.mass, shelf)))
     by_time, by_peak = _last(made.mass, spare), _last(made.mass, hottest - made.peak)
     largest = min(by_time, by_peak)
     if largest >= most:
@@ -121,5 +122,5 @@ def _between(resin: Resin, mass: float, mixing: Mixing, shelf: Shelf) -> tuple[f
     if not curve.mass[0] <= mass <= curve.mass[-1]:
         return at_mass(resin, mass, mixing, shelf)
     place = np.log(mass)
-    time = np.exp(np.interp(place, np.log(curve.mass), np.log(curve.time)))
+    time = np.exp(np.interp(place, np.log(curve.mass), np.log(np.maximum(curve.time, LEAST_TIME))))
     return float(time), float(np.interp(place, np.log(curve.mass), curve.peak))

@@ -76,8 +76,12 @@ class SlabCourse(Struct, frozen=True, eq=False):
         return float(np.interp(temperature, self.hottest[max(n - 1, 0) : n + 1], self.time[max(n - 1, 0) : n + 1]))
 
 
-def slab_course(slab: Slab, k: Kinetics, start: float, air: float, cells: int = CELLS) -> SlabCourse:
-    """The course of a slab laid at ``start`` degC, its base as warm as the air, until all of it has cured."""
+def slab_course(
+    slab: Slab, k: Kinetics, start: float, air: float, cells: int = CELLS, last: float = LAST - 1e-3
+) -> SlabCourse:
+    """The course of a slab laid at ``start`` degC, its base as warm as the air, until all of it has cured as far as
+    ``last``.
+    """
     width, lead, store, laid = _cells(slab, cells)
     between = _between(width, lead)
     outer = np.zeros(len(width))
@@ -89,7 +93,7 @@ def slab_course(slab: Slab, k: Kinetics, start: float, air: float, cells: int = 
     cured, time, step = np.zeros(cells), 0.0, FIRST_STEP / GROWTH
     lead_on = _Led(between, outer, store, air + ZERO)
     rows = [(0.0, start, 0.0)]
-    while float(cured.min()) < LAST - 1e-3 and time < MOST_TIME:
+    while float(cured.min()) < last and time < MOST_TIME:
         pace = speed(k, cured, now[laid])
         lift = float((pace * made / store[laid]).max())
         most = min(MOST_STEP, GROWTH * step, CURES / float(pace.max()), WARMS / max(lift, 1e-12))
@@ -144,7 +148,7 @@ class _Led(Struct, frozen=True, eq=False):
     @property
     def diagonal(self) -> Floats:
         """All that a cell hands on for a degree."""
-        return np.concatenate([[0.0], self.between]) + np.concatenate([self.between, [0.0]]) + self.outer
+        return np.asarray(np.concatenate([[0.0], self.between]) + np.concatenate([self.between, [0.0]]) + self.outer)
 
     def flow(self, now: Floats) -> Floats:
         """Heat that flows into every cell, W/m2."""

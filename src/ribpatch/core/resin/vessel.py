@@ -3,7 +3,7 @@
 A cup is round and so much higher than wide; a tray and a roller pan hold the mix at a stated depth. All lose heat to
 the air over the whole of their faces. The working time ends where the mix is at the stated warmth or has cured so far
 that it wets nothing, whichever is first. The pot life that is stated of a resin is the working time of the stated mass
-in a cup, in air and from cans of 25 degC: that gives the rate of its cure. kg, m, W/K, s, degC. Source: [27], judgement.
+in a cup, in air and from cans of 25 degC: that gives the rate of its cure. kg, m, s, degC. Source: [27], judgement.
 """
 
 from __future__ import annotations

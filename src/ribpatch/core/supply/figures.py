@@ -200,7 +200,9 @@ def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir,
         Kind.TIME,
         shelf.origin(resin.id),
     )
-    rules = tuple(shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.people", "cup.peak", "cup.most"))
+    rules = tuple(
+        shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.people", "cup.peak", "cup.most")
+    )
     largest = book.add(
         "cup.largest",
         "largest cup",

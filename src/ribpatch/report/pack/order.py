@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from ribpatch.core.mixing import mixing_words
 from ribpatch.core.units import shown
-from ribpatch.report.page import HEAD, SUB, WARN, figure_table, paragraph, table
+from ribpatch.report.page import HEAD, SMALL, SUB, WARN, figure_table, paragraph, table
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan, ZonePlan
@@ -62,4 +63,9 @@ def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
         figures = [figure.shown(system) if figure else "–" for figure in known]
         cups.append([made.zone.name, made.needs.resin.name, *figures])
     cup_shares = (0.15, 0.21, 0.06, 0.1, 0.1, 0.1, 0.1, 0.09, 0.09)
-    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6, 7, 8))]
+    notes = [
+        paragraph(f"{made.zone.name}: {' '.join(words)}", SMALL)
+        for made in plan.zones
+        if (words := mixing_words(made, system))
+    ]
+    return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6, 7, 8)), *notes]

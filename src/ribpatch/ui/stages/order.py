@@ -9,16 +9,23 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
+from ribpatch.core.mixing import mixing_words
 from ribpatch.core.quantity import parse
+from ribpatch.core.resin.vessel import VESSELS
+from ribpatch.core.tables import cup_curve
 from ribpatch.core.units import shown
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse
+from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.combo import Combo
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.records import Rule
     from ribpatch.core.plan import Plan
     from ribpatch.ui.shell import Shell
+
+
+CHART_HEIGHT = 170
 
 
 class OrderStage(Stage):
@@ -31,7 +38,13 @@ class OrderStage(Stage):
 
     def connect_to(self, window: Shell) -> None:
         self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
+        self.set_theme(window.settings.theme)
         self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        super().set_theme(theme)
+        self.chart.set_theme(theme)
 
     def build(self) -> None:
         self._paper_card()
@@ -44,6 +57,13 @@ class OrderStage(Stage):
             ("hottest if left", "cup.peak"),
         ):
             card.add_figure(label, key)
+        vessels = tuple((name, key) for key, name in VESSELS.items())
+        self.vessel = self.choice(card, vessels, "scheme", "resin", "vessel", label="Worked from")
+        self.warmed = self.field(card, "scheme", "resin", "warmed")
+        self.mixing_note = card.add_text("")
+        self.chart = ChartView("working time against what is mixed at once")
+        self.chart.setFixedHeight(CHART_HEIGHT)
+        card.add(self.chart)
         card = self.card("Resin to mix", (), "resin.mixed")
         for label, key in (
             ("resin by mass", "mix.resin.mass"),
@@ -71,6 +91,14 @@ class OrderStage(Stage):
         card = self.card("Weight, net", (), "weight.net")
         card.add_figure("off", "weight.off")
         card.add_figure("on", "weight.on")
+        card = self.card("How she floats afterwards", (), "job.trim.sinkage")
+        for label, key in (
+            ("at the transom", "trim.transom"),
+            ("at the stem", "trim.stem"),
+            ("heel to port", "trim.heel"),
+        ):
+            card.add_figure(label, f"job.{key}")
+        self.float_note = card.add_text("")
         self._rules_card()
 
     def _paper_card(self) -> None:
@@ -130,6 +158,14 @@ class OrderStage(Stage):
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone
         self.heading.setText(f"Order: {zone.name}" if zone else "Order")
+        system = self.session.system
+        self.float_note.setText(plan.afloat)
+        words = mixing_words(plan.zone(zone.id), system) if zone is not None else ()
+        self.mixing_note.setText(" ".join(words))
+        self.chart.show_chart(cup_curve(plan.zone(zone.id), system) if zone is not None else None)
+        self.chart.setVisible(self.chart.chart is not None)
+        for widget in (self.vessel, self.warmed, self.mixing_note):
+            widget.setVisible(zone is not None)
         known = [self.rule_box.itemData(i) for i in range(self.rule_box.count())]
         if known != [r.id for r in plan.shelf.rules]:
             blocked = self.rule_box.blockSignals(True)

@@ -111,7 +111,7 @@ class _Painting:
             y = self._level(value)
             self._text(
                 QRectF(0, y - 8, b.left() - 5, 16),
-                f"{value:.0%}" if self._top < 20 else f"{value:.0f}",
+                f"{value:.0%}" if self._chart.share and self._top < 20 else f"{value:g}",
                 Qt.AlignmentFlag.AlignRight,
             )
             if k:

@@ -88,7 +88,7 @@ def test_the_repairs_of_the_demo_by_hand():
     assert made.by_id["job.trim.sinkage"].value == pytest.approx(whole.mass / 1000 / plane.area)
     assert whole.mass == pytest.approx(made.by_id["job.weight.net"].value)
     assert made.by_id["job.trim.heel"].value == pytest.approx(whole.heel)
-    assert (made.afloat == afloat_words(whole, "metric") and "heavier" in made.afloat) or "lighter" in made.afloat
+    assert made.afloat_in("metric") == afloat_words(whole, "metric") and "er, floats" in made.afloat_in("us")
 
 
 def test_words_say_where_and_which_way_and_leave_out_what_is_nothing():
@@ -110,4 +110,4 @@ def test_a_zone_without_a_cut_counts_at_its_middle_and_a_job_that_changes_nothin
     xs = [p[0] for p in zone.outline]
     assert zone.place.station.si < at.x < zone.place.station.si + max(xs) - min(xs)
     empty = plan(evolve(JOB, zones=()), SHELF)
-    assert empty.afloat == "" and "job.trim.sinkage" not in empty.by_id
+    assert empty.afloat_in("metric") == "" and "job.trim.sinkage" not in empty.by_id

@@ -246,14 +246,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         boat = self.job.boat
         return tuple((z.zone.name, changed_at(z.zone, z.patch, boat, z.by_id["weight.net"].value)) for z in self.zones)
 
-    @property
-    def afloat(self) -> str:
+    def afloat_in(self, system: System) -> str:
         """How she floats after the repairs, in a sentence; nothing where her mass stays."""
         from ribpatch.core.afloat import afloat, afloat_words
 
         changes = tuple(c for _, c in self.changes)
         moved = any(abs(c.mass) > 1e-6 for c in changes)
-        return afloat_words(afloat(self.job.boat, changes, self.shelf), self.system) if moved else ""
+        return afloat_words(afloat(self.job.boat, changes, self.shelf), system) if moved else ""
 
     @cached_property
     def job_notices(self) -> tuple[Notice, ...]:

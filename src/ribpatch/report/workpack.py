@@ -80,8 +80,8 @@ def _boat_page(plan: Plan, system: System) -> list[Any]:
         paragraph("In all", SUB),
         table([["total", ""], *([f.name, f.shown(system)] for f in totals)], [150, 110], (1,)),
     ]
-    if plan.afloat:
-        story.append(paragraph(plan.afloat))
+    if floats := plan.afloat_in(system):
+        story.append(paragraph(floats))
     air = [n for n in plan.notices if not n.zone]
     story += _warnings(air)
     return story

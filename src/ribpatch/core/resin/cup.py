@@ -14,7 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.resin.vessel import in_vessel
+from ribpatch.core.resin.vessel import LEAST_TIME, in_vessel
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
@@ -27,7 +27,6 @@ TOO_SHORT = "too short a working time even for the smallest cup"
 TOO_HOT = "too hot even the smallest cup, if it is left"
 STIRRED, WORKING, PEAK = "what can be stirred well", "working time", "how hot it may get if it is left"
 STEP = 0.01  # kg, to which a cup is weighed out
-LEAST_TIME = 1e-3  # s; what is mixed too warm cannot be worked at all
 MASSES = 18  # of a curve
 
 

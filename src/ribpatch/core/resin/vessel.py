@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 Vessel = Literal["cup", "tray", "pan"]
 VESSELS: dict[Vessel, str] = {"cup": "tall cup", "tray": "flat tray", "pan": "roller pan"}
 STATED = 25.0  # degC, at which a pot life is stated
+LEAST_TIME = 1e-3  # s; what is mixed too warm cannot be worked at all
 RATES = np.geomspace(0.05, 200, 56)  # over the pot life: of any resin that can be worked
 
 
@@ -63,7 +64,9 @@ def rate_by_pot_life(pot_life: float, k: Kinetics, loss: float, hot: float, cure
     """Rate of cure at 25 degC, 1/s, with which a mass that loses ``loss`` W/(K kg) can be worked for a pot life, s."""
     rates = RATES / pot_life
     made = course(k, np.full(rates.size, loss), STATED, STATED, rates)
-    return float(np.exp(np.interp(-np.log(pot_life), -np.log(_worked(made, hot, cured)), np.log(rates))))
+    return float(
+        np.exp(np.interp(-np.log(pot_life), -np.log(np.maximum(_worked(made, hot, cured), LEAST_TIME)), np.log(rates)))
+    )
 
 
 @remembered(24)

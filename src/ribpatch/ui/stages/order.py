@@ -159,7 +159,7 @@ class OrderStage(Stage):
         zone = self.session.zone
         self.heading.setText(f"Order: {zone.name}" if zone else "Order")
         system = self.session.system
-        self.float_note.setText(plan.afloat)
+        self.float_note.setText(plan.afloat_in(self.session.system))
         words = mixing_words(plan.zone(zone.id), system) if zone is not None else ()
         self.mixing_note.setText(" ".join(words))
         self.chart.show_chart(cup_curve(plan.zone(zone.id), system) if zone is not None else None)

@@ -64,9 +64,8 @@ def rate_by_pot_life(pot_life: float, k: Kinetics, loss: float, hot: float, cure
     """Rate of cure at 25 degC, 1/s, with which a mass that loses ``loss`` W/(K kg) can be worked for a pot life, s."""
     rates = RATES / pot_life
     made = course(k, np.full(rates.size, loss), STATED, STATED, rates)
-    return float(
-        np.exp(np.interp(-np.log(pot_life), -np.log(np.maximum(_worked(made, hot, cured), LEAST_TIME)), np.log(rates)))
-    )
+    time = np.maximum(_worked(made, hot, cured), LEAST_TIME)
+    return float(np.exp(np.interp(-np.log(pot_life), -np.log(time), np.log(rates))))
 
 
 @remembered(24)

@@ -1,18 +1,19 @@
 """Rectangles on a strip of a width, as short as can be found: best fit on a skyline, again and again in other orders.
 
 The lowest gap is filled first, by the piece that fits it best: whole in its width and level with a neighbour, whole in
-its width, level, any that goes in; in the order of the pieces where several do. What fits nothing is lost. The first
-orders are the widest, longest, largest first; then two change places or one moves, and now and then something longer is
-kept for a while. It stops where the strip is as short as anything could make it. The same rectangles give the same
-layout. Metres. Source: [30].
+its width, level, any that goes in; in the order of the pieces where several do. What fits nothing is lost. Beside it
+pieces are laid one after the other, each where it ends soonest, which finds what the fit does not where they are few.
+The first orders are the widest, longest, largest first; then two change places, one moves or is laid one way only, and
+now and then something longer is kept for a while. It stops where the strip is as short as anything could make it. The
+same rectangles give the same layout. Metres. Source: [30].
 """
 
 from __future__ import annotations
 
-import random
 from math import exp, inf
 from typing import TYPE_CHECKING
 
+import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
 
 Way = tuple[float, float, bool]  # along, across, turned
 Ways = tuple[Way, ...]
-TRIES = 300
+TRIES = 600
 WARM = 0.01  # of the length, by which a layout may be longer and be kept for a while, at first
 PERFECT = 3  # of a fit: whole in its width, and level with a neighbour
 EXACT = 1e-9
@@ -100,47 +101,67 @@ def pack(
                 reason=f"it is {rect.wide:g} m wide and the roll {width:g} m; split it in strips, or take a wider roll",
             )
     bound, lies = least_length(rects, width), [ways_of(r, width) for r in rects]
-    best, now, order = _first(rects, lies, width, bound)
-    chance, n = random.Random(SEED), len(rects)
-    for k in range(tries if n > 1 else 0):
-        if best.length <= bound + EXACT or (go_on is not None and not go_on(k / tries)):
+    searches = [_Search(decode, rects, lies, width, bound) for decode in (_by_fit, _in_order)]
+    for k in range(tries if len(rects) > 1 else 0):
+        if min(s.best.length for s in searches) <= bound + EXACT or (go_on is not None and not go_on(k / tries)):
             break
-        trial = order.copy()
-        i, j = chance.randrange(n), chance.randrange(n)
-        if chance.random() < 0.5:
+        searches[k % len(searches)].step(WARM * (1 - k / tries))
+    return min((s.best for s in searches), key=lambda packed: packed.length)
+
+
+class _Search:
+    """A search among the orders of pieces, by one way of laying an order out."""
+
+    def __init__(
+        self, decode: Callable[..., Packed], rects: Sequence[Rect], lies: Sequence[Ways], width: float, bound: float
+    ) -> None:
+        self._decode, self._lies, self._width, self._bound = decode, lies, width, bound
+        self._chance = np.random.default_rng(SEED)
+        keys: tuple[Callable[[Rect], float], ...] = (
+            lambda r: -r.wide,
+            lambda r: -r.long,
+            lambda r: -r.long * r.wide,
+            lambda r: -max(r.long, r.wide),
+            lambda r: -(r.long + r.wide),
+        )
+        orders = [sorted(range(len(rects)), key=[key(r) for r in rects].__getitem__) for key in keys]
+        made = [self._laid(order) for order in orders]
+        first = min(range(len(made)), key=lambda n: made[n].length)
+        self.best, self._order, self._now = made[first], orders[first], made[first].length
+        self._ways = list(lies)
+
+    def _laid(self, order: list[int], ways: Sequence[Ways] | None = None) -> Packed:
+        return self._decode(self._lies if ways is None else ways, order, self._width, self._bound)
+
+    def step(self, warm: float) -> None:
+        """Try one other order; what is longer by about ``warm`` of the length may be kept for a while."""
+        trial, ways = self._order.copy(), self._ways.copy()
+        i, j, move = (int(n) for n in self._chance.integers((len(trial), len(trial), 3)))
+        if move == 0 and len(self._lies[i]) > 1:
+            ways[i] = self._lies[i] if len(ways[i]) == 1 else (self._lies[i][j % 2],)
+        elif move == 1:
             trial[i], trial[j] = trial[j], trial[i]
         else:
             trial.insert(j, trial.pop(i))
-        made = _laid(lies, trial, width, bound)
-        warm = max(WARM * bound * (1 - k / tries), EXACT)
-        if made.length <= now + EXACT or chance.random() < exp(max((now - made.length) / warm, -50.0)):
-            now, order = made.length, trial
-            best = made if made.length < best.length - EXACT else best
-    return best
+        made = self._laid(trial, ways)
+        longer = (made.length - self._now) / max(warm * self._bound, EXACT)
+        if longer <= EXACT or self._chance.random() < exp(-min(longer, 50.0)):
+            self._now, self._order, self._ways = made.length, trial, ways
+            self.best = made if made.length < self.best.length - EXACT else self.best
 
 
-def _first(rects: Sequence[Rect], lies: Sequence[Ways], width: float, bound: float) -> tuple[Packed, float, list[int]]:
-    """The best of the plain orders, its length and the order."""
-    keys: tuple[Callable[[Rect], float], ...] = (
-        lambda r: -r.wide,
-        lambda r: -r.long,
-        lambda r: -r.long * r.wide,
-        lambda r: -max(r.long, r.wide),
-        lambda r: -(r.long + r.wide),
-    )
-    best: tuple[Packed, float, list[int]] | None = None
-    for key in keys:
-        order = sorted(range(len(rects)), key=[key(r) for r in rects].__getitem__)
-        made = _laid(lies, order, width, bound)
-        if best is None or made.length < best[1] - EXACT:
-            best = made, made.length, order
-    assert best is not None
-    return best
+Line = list[tuple[float, float, float]]  # from, to across the strip, used up to
 
 
-def _laid(lies: Sequence[Ways], order: list[int], width: float, bound: float) -> Packed:
-    """The layout of one order."""
-    line, left, puts = [(0.0, width, 0.0)], list(order), []
+def _packed(puts: list[Put], bound: float) -> Packed:
+    length = max((p.x + p.long for p in puts), default=0.0)
+    return Packed(tuple(sorted(puts, key=lambda p: p.number)), length, bound)
+
+
+def _by_fit(lies: Sequence[Ways], order: list[int], width: float, bound: float) -> Packed:
+    """The lowest gap by what fits it best, of several the first in the order."""
+    line: Line = [(0.0, width, 0.0)]
+    left, puts = list(order), []
     while left:
         k = min(range(len(line)), key=lambda n: (line[n][2], line[n][0]))
         low, high, level = line[k]
@@ -158,8 +179,37 @@ def _laid(lies: Sequence[Ways], order: list[int], width: float, bound: float) ->
         puts.append(Put(number, level, y, long, wide, turned))
         parts = [(low, y, level), (y, y + wide, level + long), (y + wide, high, level)]
         line = _joined([*line[:k], *(p for p in parts if p[1] - p[0] > EXACT), *line[k + 1 :]])
-    length = max((p.x + p.long for p in puts), default=0.0)
-    return Packed(tuple(sorted(puts, key=lambda p: p.number)), length, bound)
+    return _packed(puts, bound)
+
+
+def _in_order(lies: Sequence[Ways], order: list[int], width: float, bound: float) -> Packed:
+    """One after the other, each where it ends soonest; of such places where least is lost under it."""
+    line: Line = [(0.0, width, 0.0)]
+    puts = []
+    for number in order:
+        best: tuple[float, float, float] | None = None
+        for long, wide, turned in lies[number]:
+            for y in (y for a, b, _ in line for y in (a, b - wide) if -EXACT <= y <= width - wide + EXACT):
+                under = [s for s in line if s[1] > y + EXACT and s[0] < y + wide - EXACT]
+                x = max(s[2] for s in under)
+                lost = sum((min(s[1], y + wide) - max(s[0], y)) * (x - s[2]) for s in under)
+                score = (round(x + long, 9), round(lost, 9), y)
+                if best is None or score < best:
+                    best, put = score, Put(number, x, y, long, wide, turned)
+        puts.append(put)
+        line = _raised(line, put.y, put.y + put.wide, put.x + put.long)
+    return _packed(puts, bound)
+
+
+def _raised(line: Line, low: float, high: float, level: float) -> Line:
+    """The skyline with a stretch used up to a level."""
+    made: Line = [(low, high, level)]
+    for a, b, used in line:
+        if b <= low + EXACT or a >= high - EXACT:
+            made.append((a, b, used))
+            continue
+        made += [(a, low, used)] * (a < low - EXACT) + [(high, b, used)] * (b > high + EXACT)
+    return _joined(sorted(made))
 
 
 def _fitting(lies: Sequence[Ways], left: list[int], gap: float, beside: tuple[float, float]) -> tuple[int, Way] | None:
@@ -179,7 +229,7 @@ def _fitting(lies: Sequence[Ways], left: list[int], gap: float, beside: tuple[fl
     return best
 
 
-def _joined(line: list[tuple[float, float, float]]) -> list[tuple[float, float, float]]:
+def _joined(line: Line) -> Line:
     """A skyline with stretches of one level joined."""
     made = [line[0]]
     for low, high, level in line[1:]:

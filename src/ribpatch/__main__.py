@@ -20,6 +20,7 @@ COMMANDS = (
     "shopping",
     "drawing",
     "templates",
+    "cut",
     "materials",
     "calc",
 )

@@ -153,3 +153,17 @@ def test_cup_slab_and_trim_by_closed_forms() -> None:
 def test_what_a_cup_a_slab_or_a_trim_lacks_is_told(name: str, text: str, words: str) -> None:
     with pytest.raises((Fault, ManyFaults), match=words):
         calc.calculate(name, text)
+
+
+def test_pieces_on_a_roll_are_nested_and_what_cannot_lie_is_told() -> None:
+    pieces = [{"long": 1, "wide": 0.6}, {"long": 1, "wide": 0.4}, {"polygon": [[0, 0], [0.5, 0], [0, 1]], "turn": 90}]
+    made = answer("nest", {"roll_width": 1.0, "pieces": pieces})
+    assert made["length"] == pytest.approx(1.5) and made["proven"] and made["utilisation"] == pytest.approx(1.0)
+    assert [p["piece"] for p in made["pieces"]] == [1, 2, 3] and made["bound"] == pytest.approx(1.5)  # type: ignore[union-attr, index]
+    for wrong, words in (
+        ({"roll_width": 0.5, "pieces": pieces}, "roll 0.5 m"),
+        ({"roll_width": 1, "pieces": [{"long": 1}]}, "either long and wide"),
+        ({"roll_width": 1, "pieces": [{"polygon": [[0, 0], [1, 1]]}]}, "three corners"),
+    ):
+        with pytest.raises((Fault, ManyFaults), match=words):
+            answer("nest", wrong)

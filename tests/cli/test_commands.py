@@ -167,10 +167,17 @@ def test_templates_are_written_full_size(file, tmp_path):
     assert out.read_bytes().startswith(b"%PDF")
 
 
+def test_the_cut_plan_is_written_in_each_form(file, tmp_path):
+    for name, start in (("c.svg", b"<?xml"), ("c.dxf", b"  0"), ("c.pdf", b"%PDF")):
+        out = tmp_path / name
+        assert main(["cut", str(file), "-o", str(out)]) == 0 and out.read_bytes().startswith(start)
+    assert main(["cut", str(file), "-o", str(tmp_path / "c.txt")]) == 1 and not (tmp_path / "c.txt").exists()
+
+
 # ---- what a command may never do ----
 
 PAPERS = (
-    ["report"], ["survey"], ["shopping"], ["export-readings", "Foredeck"], ["templates", "Foredeck"], ["drawing", "Foredeck", "plan"],
+    ["report"], ["survey"], ["shopping"], ["export-readings", "Foredeck"], ["templates", "Foredeck"], ["cut"], ["drawing", "Foredeck", "plan"],
 )  # fmt: skip
 
 
@@ -178,7 +185,7 @@ PAPERS = (
 def test_no_command_writes_over_its_input_or_another_job(file, tmp_path, capsys, command):
     other = tmp_path / "other.ribpatch"
     other.write_bytes(file.read_bytes())
-    if command[0] == "drawing":
+    if command[0] in ("drawing", "cut"):
         (tmp_path / "x.svg").symlink_to(other)
         outs = [tmp_path / "x.svg"]
     else:

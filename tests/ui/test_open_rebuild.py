@@ -343,6 +343,8 @@ def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot
         ("export_plan", "a.svg", b"<?xml"),
         ("export_section", "b.dxf", b"  0"),
         ("templates", "c.pdf", b"%PDF"),
+        ("cut_plan", "e.svg", b"<?xml"),
+        ("cut_plan", "f.pdf", b"%PDF"),
     ):
         path = tmp_path / name
         monkeypatch.setattr(window.documents, "ask_path", lambda *a, p=path: p)

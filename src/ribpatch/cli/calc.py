@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ribpatch.cli import calc_inputs as inputs
-from ribpatch.cli import calc_resin, calc_trim
+from ribpatch.cli import calc_nest, calc_resin, calc_trim
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
 
@@ -254,6 +254,7 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "cup": (calc_resin.CupInput, calc_resin.cup),
     "slab": (calc_resin.SlabInput, calc_resin.slab),
     "trim": (calc_trim.TrimInput, calc_trim.trim),
+    "nest": (calc_nest.NestInput, calc_nest.nest),
 }
 
 

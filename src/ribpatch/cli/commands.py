@@ -132,6 +132,12 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("--units", choices=("metric", "us"), default="metric")
     made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
     made.set_defaults(run=_templates)
+    made = commands.add_parser("cut", help="every piece of cloth on its roll as .svg, .dxf or .pdf, to scale")
+    made.add_argument("file", type=Path)
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.set_defaults(run=_cut)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)
     made = commands.add_parser("materials", help="the ids of materials, rules and words that a job may name")
@@ -144,7 +150,9 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_import)
     made = commands.add_parser("calc", help="one method by itself: JSON in, JSON out, SI")
-    made.add_argument("method", choices=("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim"))
+    made.add_argument(
+        "method", choices=("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim", "nest")
+    )
     made.add_argument("--schema", action="store_true", help="what it reads, as JSON Schema")
     made.set_defaults(run=_calc)
     made = commands.add_parser("demo-job", help="write the demo job")
@@ -285,6 +293,15 @@ def _templates(chosen: argparse.Namespace) -> None:
     made = plan.zone(_zone(plan.job, chosen.zone).id)
     title = f"{plan.job.boat.name}, {made.zone.name}"
     _write(chosen, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
+
+
+def _cut(chosen: argparse.Namespace) -> None:
+    from ribpatch.core.drawing.cut_view import cut_view
+    from ribpatch.report.export import drawing_bytes
+
+    plan = _open(chosen.file, chosen.units)
+    drawing = cut_view(plan.rolls, chosen.units)
+    _write(chosen, drawing_bytes(drawing, plan.job.boat.name, chosen.output.suffix, chosen.paper))
 
 
 def _schema(chosen: argparse.Namespace) -> None:

@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.coring.choice import CoreChoice
     from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.supply.cutting import Roll
     from ribpatch.core.supply.floating import Change
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
@@ -245,6 +246,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
 
         boat = self.job.boat
         return tuple((z.zone.name, changed_at(z.zone, z.patch, boat, z.by_id["weight.net"].value)) for z in self.zones)
+
+    @cached_property
+    def rolls(self) -> tuple[Roll, ...]:
+        """What is cut off each roll for all zones, and how it lies."""
+        from ribpatch.core.supply.cutting import rolls_of
+
+        return rolls_of(((z.zone.name, z.needs.cloth) for z in self.zones), self.shelf.rule("strip.overlap"))
 
     def afloat_in(self, system: System) -> str:
         """How she floats after the repairs, in a sentence; nothing where her mass stays."""

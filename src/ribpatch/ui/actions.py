@@ -34,6 +34,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("findings_sheet", "Job", "&Findings sheet of this zone…", "", "zone"),
     ActionSpec("work_pack", "Job", "&Work pack PDF…", "Ctrl+P", "job"),
     ActionSpec("shopping_list", "Job", "S&hopping list CSV…", "Ctrl+Shift+P", "job"),
+    ActionSpec("cut_plan", "Job", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
     ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
     ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),
     ActionSpec("export_section", "Job", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),

@@ -69,6 +69,26 @@ class PaperActions:
 
         self._w.documents.write_paper(path, "the ply templates", make)
 
+    def cut_plan(self) -> None:
+        """Write the rolls with all that is cut off them as SVG, DXF or PDF to scale."""
+        documents, session = self._w.documents, self._w.session
+        plan, system = session.plan, session.system
+        if not any(z.needs.cloth for z in plan.zones):
+            session.told.emit("No cloth is laid yet: choose plies in Rebuild first.")
+            return
+        path = documents.ask_path("Cut plan of the cloth", "cut-plan.pdf", DRAWINGS)
+        if path is None:
+            return
+
+        def make() -> bytes:
+            from ribpatch.core.drawing.cut_view import cut_view
+            from ribpatch.report.export import drawing_bytes
+
+            drawing = cut_view(plan.rolls, system)
+            return drawing_bytes(drawing, plan.job.boat.name, path.suffix, "A4" if system == "metric" else "Letter")
+
+        documents.write_paper(path, "the cut plan", make)
+
     def export_plan(self) -> None:
         """Write the plan as it is shown as SVG, DXF or PDF to scale."""
         self._export(self._w.zone_bench.plan_canvas.drawing, "plan")

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.mixing import mixing_words
 from ribpatch.core.units import shown
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, figure_table, paragraph, table
+from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan, ZonePlan
@@ -68,4 +70,11 @@ def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
         for made in plan.zones
         if (words := mixing_words(made, system))
     ]
+    if plan.rolls:
+        drawing = cut_view(plan.rolls, system)
+        story += [paragraph("Cut plan of the cloth", SUB), DrawingFlowable(drawing, width, 420, drawing.note)]
+        story += [paragraph(f"{roll_words(roll, system)}.", SMALL) for roll in plan.rolls]
+        cut_widths = [width * s for s in (0.08, 0.3, 0.34, 0.14, 0.14)]
+        rows = [["no.", "cloth", "mark", "along", "across"], *cut_rows(plan.rolls, system)]
+        story.append(table(rows, cut_widths, (0, 3, 4)))
     return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6, 7, 8)), *notes]

@@ -35,10 +35,12 @@ class OrderStage(Stage):
     title = "Order"
     pack_wanted = Signal()
     list_wanted = Signal()
+    cut_wanted = Signal()
 
     def connect_to(self, window: Shell) -> None:
         self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
         self.set_theme(window.settings.theme)
+        self.cut_wanted.connect(lambda: window.actions_table.trigger("cut_plan"))
         self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
 
     def set_theme(self, theme: str) -> None:
@@ -104,14 +106,18 @@ class OrderStage(Stage):
     def _paper_card(self) -> None:
         card = self.card("Papers", (), "cost.total")
         row = QHBoxLayout()
-        self.pack = QPushButton("Work pack PDF")
+        self.pack = QPushButton("Work pack")
         self.pack.setToolTip("Write the work pack for the shed (Ctrl+P)")
         self.pack.clicked.connect(lambda: self.pack_wanted.emit())
-        self.list = QPushButton("Shopping list CSV")
+        self.list = QPushButton("Shopping list")
         self.list.setToolTip("Write the shopping list (Ctrl+Shift+P)")
         self.list.clicked.connect(lambda: self.list_wanted.emit())
+        self.cut = QPushButton("Cut plan")
+        self.cut.setToolTip("Every piece of cloth on its roll, as SVG, DXF or PDF to scale")
+        self.cut.clicked.connect(lambda: self.cut_wanted.emit())
         row.addWidget(self.pack)
         row.addWidget(self.list)
+        row.addWidget(self.cut)
         card.add(row)
 
     def _rules_card(self) -> None:

@@ -9,11 +9,13 @@ from hypothesis import strategies as st
 from tests import strategies
 
 from ribpatch.core.compare import compared_schemes, scheme_table
+from ribpatch.core.drawing.cut_view import cut_view
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure
 from ribpatch.core.laminate.comparison_figures import match_chart, match_table, stiffness_table, strength_table
+from ribpatch.core.mixing import cup_chart, mixing_words
 from ribpatch.core.patch.access.before import checklist, order_of
 from ribpatch.core.patch.access.scores import side_scores
 from ribpatch.core.patch.bonding.figures import bond_chart, school_table, tight_table
@@ -23,6 +25,8 @@ from ribpatch.core.patch.coring.table import work_table
 from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.part_table import part_table
 from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve, evolve_in
+from ribpatch.core.units import Measure
 from ribpatch.formats.svg import svg_text
 from ribpatch.library.demo import demo_job
 
@@ -74,3 +78,25 @@ def test_all_pages_of_any_job(edits):
         assert drawing.shapes
     cut = section_view(made.zone, made.patch, SHELF, default_line(made.zone), True, "metric")
     assert svg_text(cut, 10).endswith("</svg>\n")
+
+
+@settings(max_examples=20, deadline=None)
+@given(st.lists(strategies.any_edit, min_size=2, max_size=10), st.floats(-30, 60), st.sampled_from(SHELF.resins))
+def test_what_order_says_of_any_job_in_any_shed(edits, temperature, resin):
+    job = evolve(JOB, air=evolve(JOB.air, temperature=Measure(si=round(temperature, 2))))
+    for edit in edits:
+        try:
+            job = edit.change(job)
+        except Fault:
+            continue
+    zone = job.zone("z4")
+    zone = evolve(zone, scheme=evolve_in(zone.scheme, "resin", main=resin.id, vessel="tray"))
+    job = evolve(job, zones=tuple(zone if z.id == "z4" else z for z in job.zones))
+    whole = plan(job, SHELF)
+    made = whole.zone("z4")
+    words = " ".join(mixing_words(made, "us"))
+    assert not {"nan", "inf"} & set(words.split()) and bool(words) == bool(made.needs.cups.count)
+    chart = cup_chart(made, "us")
+    assert chart is None or all(isfinite(x) and isfinite(y) for c in chart.curves for x, y in c.points)
+    assert svg_text(cut_view(whole.rolls, "us"), 50.0).endswith("</svg>\n")
+    assert all(isfinite(f.value) for f in whole.totals if "trim" in f.id)

@@ -37,6 +37,28 @@ def test_a_vessel_and_warm_cans_change_cups_words_and_curve(window, order, qtbot
     assert window.session.zone.scheme.resin.warmed is None
 
 
+def test_the_cloth_is_laid_out_beside_the_window_and_again_after_a_change(window, order, qtbot):
+    order("z1")
+    bench = window.showing.benches["order_bench"]
+    qtbot.waitUntil(lambda: bench.rolls.drawing is not None, timeout=10000)
+    window.grab()
+    rolls = bench._rolls
+    assert rolls is window.session.plan.rolls and bench.rolls.heading.startswith(rolls[0].fabric.name)
+    row = next(n for n, item in enumerate(window.session.plan.items) if item.id == rolls[1].fabric.id)
+    bench.items.setCurrentCell(row, 1)
+    assert (
+        bench.rolls.heading.startswith(rolls[1].fabric.name) and bench.rolls.drawing.bounds[2] == rolls[1].packed.length
+    )
+    order("z2")
+    window.tasks.wait()
+    QApplication.processEvents()
+    assert bench._rolls is rolls, "another zone asks for no other layout"
+    lines = window.session.zone.scheme.laminate.plies
+    window.session.apply(set_plies("z2", lines[:1]))
+    qtbot.waitUntil(lambda: bench._rolls is not rolls, timeout=10000)
+    assert sum(len(r.cuts) for r in bench._rolls) < sum(len(r.cuts) for r in rolls)
+
+
 def test_a_cold_shed_shows_no_curve(window, order):
     panel = order("z1")
     window.session.apply(set_value(("air", "temperature"), Measure(si=7.0)))

@@ -82,3 +82,12 @@ def test_rolls_lie_under_each_other_and_nothing_is_drawn_of_no_cloth():
     assert drawing.bounds[2] == pytest.approx(max(r.packed.length for r in MADE.rolls))
     empty = plan(evolve(demo_job(), zones=()), SHELF)
     assert empty.rolls == () and cut_view((), "metric").shapes == ()
+
+
+def test_one_roll_by_itself_keeps_its_numbers():
+    second = MADE.rolls[1]
+    drawing = cut_view(MADE.rolls, "metric", second.fabric.id)
+    first = len(MADE.rolls[0].cuts) + 1
+    numbers = sorted(int(s.text) for s in drawing.shapes if isinstance(s, Badge))
+    assert numbers == list(range(first, first + len(second.cuts)))
+    assert drawing.bounds == pytest.approx((0, -second.fabric.roll_width, second.packed.length, 0))

@@ -26,20 +26,25 @@ def roll_words(roll: Roll, system: System) -> str:
     return f"{roll.fabric.name}: {length} off a {width} roll, {pieces}, {percent(roll.used)} used{best}"
 
 
-def cut_view(rolls: Sequence[Roll], system: System) -> Drawing:
-    """All rolls, the first at the top; the roll runs from left to right."""
+def cut_view(rolls: Sequence[Roll], system: System, only: str = "") -> Drawing:
+    """All rolls, the first at the top, or that of one fabric ``only``; a roll runs from left to right."""
     shapes: list[Shape] = []
     top, longest, number = 0.0, 0.0, 0
     for roll in rolls:
+        first, number = number, number + len(roll.cuts)
+        if only not in ("", roll.fabric.id):
+            continue
         low = top - roll.fabric.roll_width
-        shapes += _roll(roll, low, number, system)
-        number += len(roll.cuts)
+        shapes += _roll(roll, low, first)
+        if not only:
+            words = f"{roll.fabric.name}: {shown(roll.packed.length, Kind.LENGTH, system)}, {percent(roll.used)} used"
+            shapes.append(Callout((roll.packed.length, low + roll.fabric.roll_width / 2), words, "right"))
         longest, top = max(longest, roll.packed.length), low - APART
     note = "a roll runs from left to right; numbers as in the list of pieces"
     return Drawing("Cut plan of the cloth", note, (0.0, min(top + APART, -0.1), max(longest, 0.1), 0.0), tuple(shapes))
 
 
-def _roll(roll: Roll, low: float, number: int, system: System) -> list[Shape]:
+def _roll(roll: Roll, low: float, number: int) -> list[Shape]:
     width, length = roll.fabric.roll_width, roll.packed.length
     made: list[Shape] = [Line(_box(0.0, low, length, width), "zone", True)]
     for put in roll.packed.puts:
@@ -48,8 +53,6 @@ def _roll(roll: Roll, low: float, number: int, system: System) -> list[Shape]:
         made.append(Line(ring, "piece", True))
         centre = put.x + put.long / 2, low + put.y + put.wide / 2
         made.append(Badge(centre, f"{number + put.number + 1}", "piece", min(put.long, put.wide)))
-    words = f"{roll.fabric.name}: {shown(length, Kind.LENGTH, system)}, {percent(roll.used)} used"
-    made.append(Callout((length, low + width / 2), words, "right"))
     return made
 
 

@@ -41,7 +41,12 @@ class NestInput(Record):
 
     roll_width: Annotated[float, Limits(gt=0, le=100, description="m")]
     pieces: Annotated[tuple[CalcPiece, ...], Limits(min_length=1, max_length=500)]
-    tries: Annotated[int, Limits(ge=0, le=100_000, description="layouts that are tried")] = 1000
+    tries: (
+        Annotated[
+            int, Limits(ge=0, le=100_000, description="layouts that are tried; by the number of pieces if left out")
+        ]
+        | None
+    ) = None
 
 
 def nest(given: NestInput) -> dict[str, Any]:

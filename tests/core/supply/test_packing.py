@@ -125,3 +125,17 @@ def test_what_cannot_lie_is_told_and_a_search_can_be_stopped() -> None:
     made = pack(rects, 1.27, 300, go_on)
     sound(made, rects, 1.27)
     assert len(told) == 5 and told[0] == 0.0 and told[-1] == pytest.approx(4 / 300)
+
+
+def test_hundreds_of_pieces_are_laid_out_with_fewer_tries() -> None:
+    rng = random.Random(3)
+    rects = [Rect(rng.uniform(0.1, 0.8), rng.uniform(0.1, 0.8), True) for _ in range(300)]
+    told: list[float] = []
+
+    def go_on(share: float) -> bool:
+        told.append(share)
+        return True
+
+    made = pack(rects, 1.27, go_on=go_on)
+    sound(made, rects, 1.27)
+    assert 10 < len(told) < 20 and made.length < 1.12 * made.bound

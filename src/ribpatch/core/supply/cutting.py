@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
-from ribpatch.core.supply.packing import TRIES, Packed, Rect, pack
+from ribpatch.core.supply.packing import Packed, Rect, pack
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -64,7 +64,7 @@ def cuts_of(zone: str, cloth: Cloth, overlap: float) -> tuple[Cut, ...]:
     return tuple(made)
 
 
-def rolls_of(zones: Iterable[tuple[str, tuple[Cloth, ...]]], overlap: float, tries: int = TRIES) -> tuple[Roll, ...]:
+def rolls_of(zones: Iterable[tuple[str, tuple[Cloth, ...]]], overlap: float) -> tuple[Roll, ...]:
     """Every fabric of a job with its pieces laid out, in the order first used."""
     grouped: dict[str, tuple[Fabric, list[Cut]]] = {}
     for zone, cloths in zones:
@@ -73,10 +73,10 @@ def rolls_of(zones: Iterable[tuple[str, tuple[Cloth, ...]]], overlap: float, tri
     made = []
     for fabric, cuts in grouped.values():
         rects = tuple(Rect(c.long, c.wide, c.turns) for c in cuts)
-        made.append(Roll(fabric, tuple(cuts), _laid_out(rects, fabric.roll_width, tries)))
+        made.append(Roll(fabric, tuple(cuts), _laid_out(rects, fabric.roll_width)))
     return tuple(made)
 
 
 @remembered(64)
-def _laid_out(rects: tuple[Rect, ...], width: float, tries: int) -> Packed:
-    return pack(rects, width, tries)
+def _laid_out(rects: tuple[Rect, ...], width: float) -> Packed:
+    return pack(rects, width)

@@ -23,7 +23,8 @@ if TYPE_CHECKING:
 
 Way = tuple[float, float, bool]  # along, across, turned
 Ways = tuple[Way, ...]
-TRIES = 600
+TRIES, LEAST_TRIES = 600, 12
+EFFORT = 1_200_000  # tries times the square of the pieces: about two seconds
 WARM = 0.01  # of the length, by which a layout may be longer and be kept for a while, at first
 PERFECT = 3  # of a fit: whole in its width, and level with a neighbour
 EXACT = 1e-9
@@ -87,10 +88,12 @@ def ways_of(rect: Rect, width: float) -> Ways:
 
 
 def pack(
-    rects: Sequence[Rect], width: float, tries: int = TRIES, go_on: Callable[[float], bool] | None = None
+    rects: Sequence[Rect], width: float, tries: int | None = None, go_on: Callable[[float], bool] | None = None
 ) -> Packed:
-    """The shortest layout that was found; ``go_on(share)`` is told how far the search is, and stops it by answering
-    False. Raises InvalidValue where a piece is wider than the strip however it lies, or has no size.
+    """The shortest layout that was found; many pieces get fewer tries unless these are stated.
+
+    ``go_on(share)`` is told how far the search is, and stops it by answering False. Raises InvalidValue where a piece
+    is wider than the strip however it lies, or has no size.
     """
     for number, rect in enumerate(rects, 1):
         if min(rect.long, rect.wide) <= 0:
@@ -100,6 +103,8 @@ def pack(
                 f"piece {number}",
                 reason=f"it is {rect.wide:g} m wide and the roll {width:g} m; split it in strips, or take a wider roll",
             )
+    if tries is None:
+        tries = max(min(TRIES, EFFORT // max(len(rects), 1) ** 2), LEAST_TRIES)
     bound, lies = least_length(rects, width), [ways_of(r, width) for r in rects]
     searches = [_Search(decode, rects, lies, width, bound) for decode in (_by_fit, _in_order)]
     for k in range(tries if len(rects) > 1 else 0):

@@ -7,6 +7,9 @@ from shapely.geometry import Polygon
 from ribpatch.core.drawing.prove_view import frame_of, prove_maps
 from ribpatch.core.drawing.shapes import Line, Raster, Text
 from ribpatch.core.plan import plan
+from ribpatch.core.proof import Well
+from ribpatch.core.record import built, evolve
+from ribpatch.core.units import usual
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
@@ -51,3 +54,28 @@ def test_damage_and_cut_are_drawn_as_they_are_beside_the_rectangles_that_stand_f
     frame = frame_of(proved)
     assert frame[0] <= 0 <= frame[2] - proved.panel.a + 1e-9
     assert sum(isinstance(s, Raster) for s in maps.drawing.shapes) == 3
+
+
+def test_floor_and_sides_of_a_well_are_drawn_where_they_hold_on_every_map():
+    job = demo_job()
+    zone = job.zone("z2")
+    well = built(Well, width=usual(0.5), floor=usual(0.3))
+    changed = evolve(zone, proof=evolve(zone.proof, well=well))
+    proved = plan(evolve(job, zones=(changed,)), shipped_shelf()).zone("z2").strength.proved
+    bare = plan(evolve(job, zones=(zone,)), shipped_shelf()).zone("z2").strength.proved
+
+    def lines(made):
+        maps = prove_maps(made, "thrust", "deflection", "metric", 3.0)
+        return maps.corners, {
+            tuple(np.round(s.points, 6).ravel())
+            for s in maps.drawing.shapes
+            if isinstance(s, Line) and s.role == "stiffener"
+        }
+
+    corners, drawn = lines(proved)
+    middle, top = proved.panel.a / 2, proved.panel.b
+    wanted = set()
+    for _, (x, y) in corners:
+        for ends in (((-0.25, 0.3), (0.25, 0.3)), ((-0.25, 0.3), (-0.25, top)), ((0.25, 0.3), (0.25, top))):
+            wanted.add(tuple(np.round([v for u, w in ends for v in (x + middle + u, y + w)], 6)))
+    assert wanted <= drawn and len(drawn) == len(lines(bare)[1]) + 9

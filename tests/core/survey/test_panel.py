@@ -13,7 +13,7 @@ from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.readings import Moisture, Strike, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import posterior_of
-from ribpatch.core.survey.heard import heard_words
+from ribpatch.core.survey.heard import heard, heard_words
 from ribpatch.core.survey.next_test import (
     _after,
     _as_read,
@@ -247,3 +247,23 @@ def test_two_plugs_that_clash_both_stand_and_give_even_odds_between():
     survey = Survey(readings=(evolve(wet, id="a", x=0.8, y=0.5), evolve(dry, id="b", x=0.81, y=0.5)))
     assert scores_of(survey, SHELF).x.size == 2
     assert 0.1 < posterior_of(survey, ZONE, SHELF).chance_at(np.array([[0.805, 0.5]]))[0] < 0.9
+
+
+def test_only_recorded_taps_are_told_and_a_survey_without_readings_was_never_read():
+    shape = {"frequency": 800, "centroid": 1500, "decay": 0.01, "contact": 0.002}
+    rows = (
+        Tap(id="t1", x=0.1, y=0.1, grade="ring"),
+        *(Strike(id=f"s{k}", x=0.2 + 0.1 * k, y=0.2, **shape) for k in (1, 2)),
+    )
+    told = heard(Survey(readings=rows, references=("s1",)), SHELF)
+    assert set(told) == {"s1", "s2"} and told["s2"].id == "sound"
+    assert set(heard(Survey(readings=rows), SHELF).values()) == {None}
+    truth = truth_of(DRAWN, ZONE)
+    advice = score_practice(Survey(), MultiPolygon(), MultiPolygon(), truth, SHELF).advice
+    assert "never read" in advice[0]
+    beside = Survey(
+        readings=tuple(
+            Tap(id=f"r{k}", x=0.45 + 0.1 * (k % 5), y=0.35 + 0.1 * (k // 5), grade="dull") for k in range(20)
+        )
+    )
+    assert "lies beside" in score_practice(beside, MultiPolygon(), MultiPolygon(), truth, SHELF).advice[0]

@@ -113,6 +113,8 @@ def main() -> int:
         show()
         window.zone_bench.plan_canvas.clearFocus()
         settle(app)
+        window.tasks.wait()  # what is laid out beside the window
+        settle(app)
         window.grab().save(str(folder / f"{name}.png"))
     practice(window, app, folder / "practice.png")
     window.session.stack.setClean()

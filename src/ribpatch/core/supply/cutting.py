@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Known
 from ribpatch.core.supply.packing import Packed, Rect, pack
 
 if TYPE_CHECKING:
@@ -19,6 +19,9 @@ if TYPE_CHECKING:
 
     from ribpatch.core.materials.records import Fabric
     from ribpatch.core.supply.cloth import Cloth
+
+
+_KNOWN: Known[tuple[tuple[Rect, ...], float], Packed] = Known(64)
 
 
 class Cut(Struct, frozen=True):
@@ -70,13 +73,9 @@ def rolls_of(zones: Iterable[tuple[str, tuple[Cloth, ...]]], overlap: float) -> 
     for zone, cloths in zones:
         for cloth in cloths:
             grouped.setdefault(cloth.fabric.id, (cloth.fabric, []))[1].extend(cuts_of(zone, cloth, overlap))
-    made = []
-    for fabric, cuts in grouped.values():
-        rects = tuple(Rect(c.long, c.wide, c.turns) for c in cuts)
-        made.append(Roll(fabric, tuple(cuts), _laid_out(rects, fabric.roll_width)))
-    return tuple(made)
+    return tuple(_roll(fabric, tuple(cuts)) for fabric, cuts in grouped.values())
 
 
-@remembered(64)
-def _laid_out(rects: tuple[Rect, ...], width: float) -> Packed:
-    return pack(rects, width)
+def _roll(fabric: Fabric, cuts: tuple[Cut, ...]) -> Roll:
+    rects, width = tuple(Rect(c.long, c.wide, c.turns) for c in cuts), fabric.roll_width
+    return Roll(fabric, cuts, _KNOWN.of((rects, width), lambda: pack(rects, width)))

@@ -10,15 +10,16 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.memo import remembered
+from ribpatch.core.memo import Known
 from ribpatch.core.resin.slab import Layer, Material, Slab, slab_course
 from ribpatch.core.resin.vessel import kinetics
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.core.laminate.stack import StackUp
-    from ribpatch.core.materials.records import Core, Resin
+    from ribpatch.core.materials.records import Core
     from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.resin.cure import Kinetics
 
 LAMINATE = Material(0.3, 1600.0, 1200.0)
 SKIN = 0.003  # m, behind a core
@@ -55,28 +56,51 @@ def base_of(zone: Zone, shelf: Shelf) -> tuple[str, tuple[Layer, ...]]:
     return core.name, (Layer(depth, core_material(core)), Layer(SKIN, LAMINATE))
 
 
-def peak_of(stack: StackUp, count: int, zone: Zone, resin: Resin, air: float, shelf: Shelf) -> float:
-    """The hottest that the first plies of a stack get, laid at once, degC."""
-    plies = stack.plies[:count]
-    thickness = sum(laid.ply.thickness for laid in plies)
-    wet, dry = sum(laid.ply.resin for laid in plies), sum(laid.ply.fibre for laid in plies)
-    laid = Material(LAMINATE.conductivity, (wet + dry) / thickness, LAMINATE.capacity)
-    loss = shelf.rule("layup.loss")
-    slab = Slab(thickness, laid, wet / (wet + dry), base_of(zone, shelf)[1], loss, loss)
-    warmed = zone.scheme.resin.warmed
-    return slab_course(slab, kinetics(resin, shelf), warmed.si if warmed else air, air, CELLS, PEAKED).peak
+class _Wet(Struct, frozen=True):
+    """All that the peak of some plies depends on: thickness, fibre and resin of each, what lies under them, how the
+    resin cures, the warmth of the cans and of the air, the loss of the faces.
+    """
+
+    plies: tuple[tuple[float, float, float], ...]
+    base: tuple[Layer, ...]
+    kinetics: Kinetics
+    start: float
+    air: float
+    loss: float
+
+    def peak(self, count: int) -> float:
+        """The hottest that the first plies get, laid at once, degC."""
+        thickness, dry, wet = (sum(ply[n] for ply in self.plies[:count]) for n in range(3))
+        material = Material(LAMINATE.conductivity, (wet + dry) / thickness, LAMINATE.capacity)
+        slab = Slab(thickness, material, wet / (wet + dry), self.base, self.loss, self.loss)
+        return slab_course(slab, self.kinetics, self.start, self.air, CELLS, PEAKED).peak
 
 
-@remembered(24)
+_KNOWN: Known[tuple[_Wet, float], tuple[float, int]] = Known(48)
+
+
 def laid_heat(stack: StackUp, zone: Zone, air: float, shelf: Shelf) -> LaidHeat | None:
     """All plies of a zone at once; None without plies, or too cold for the resin to be foretold."""
     resin, count = shelf.resin(zone.scheme.resin.main), len(stack.plies)
     if not count or air < resin.least_temperature:
         return None
-    most, hottest = shelf.rule("layup.peak"), peak_of(stack, count, zone, resin, air, shelf)
-    low, high = (count, count) if hottest <= most else (0, count)
+    warmed, (name, base) = zone.scheme.resin.warmed, base_of(zone, shelf)
+    plies = tuple((laid.ply.thickness, laid.ply.fibre, laid.ply.resin) for laid in stack.plies)
+    start = warmed.si if warmed is not None else air
+    wet, most = (
+        _Wet(plies, base, kinetics(resin, shelf), start, air, shelf.rule("layup.loss")),
+        shelf.rule("layup.peak"),
+    )
+    hottest, fits = _KNOWN.of((wet, most), lambda: _most(wet, most))
+    return LaidHeat(count, stack.thickness, name, hottest, fits)
+
+
+def _most(wet: _Wet, limit: float) -> tuple[float, int]:
+    """The peak of all plies at once, degC, and how many stay below a limit."""
+    count = len(wet.plies)
+    hottest = wet.peak(count)
+    low, high = (count, count) if hottest <= limit else (0, count)
     while high - low > 1:
         middle = (low + high) // 2
-        fits = peak_of(stack, middle, zone, resin, air, shelf) <= most
-        low, high = (middle, high) if fits else (low, middle)
-    return LaidHeat(count, stack.thickness, base_of(zone, shelf)[0], hottest, low)
+        low, high = (middle, high) if wet.peak(middle) <= limit else (low, middle)
+    return hottest, low

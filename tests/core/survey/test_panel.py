@@ -20,6 +20,7 @@ from ribpatch.core.survey.next_test import (
     _between,
     _doubt,
     _state,
+    best_places,
     next_tests,
     outcomes_of,
 )
@@ -267,3 +268,21 @@ def test_only_recorded_taps_are_told_and_a_survey_without_readings_was_never_rea
         )
     )
     assert "lies beside" in score_practice(beside, MultiPolygon(), MultiPolygon(), truth, SHELF).advice[0]
+
+
+def test_the_last_of_three_goes_into_the_largest_hole():
+    rows = tuple(
+        Tap(id=f"r{n}", x=x, y=y, grade="dull" if x < 0.4 else "ring")
+        for n, (x, y) in enumerate(
+            (float(a), float(b)) for a in np.arange(0.06, 1.1, 0.12) for b in np.arange(0.06, 1.0, 0.12)
+        )
+    )
+    survey = Survey(readings=rows)
+    made = posterior_of(survey, ZONE, SHELF)
+    tests = best_places(made, ZONE, SHELF, 3)
+    read = np.array([(r.x, r.y) for r in rows] + [t.at for t in tests[:2]])
+    away = np.hypot(*(read - tests[2].at).T).min()
+    assert tests[2].at[0] > 1.1 and away > 0.12 and tests[2].why == "not looked at"
+    grid = np.array([(a, b) for a in np.arange(0.05, 1.6, 0.05) for b in np.arange(0.05, 1.0, 0.05)])
+    holes = np.sqrt(((grid[:, None] - read[None]) ** 2).sum(axis=2)).min(axis=1)
+    assert away > 0.8 * holes.max()

@@ -6,7 +6,8 @@ the material. A reading comes out good or bad with known chances, each outcome m
 left is taken over both. So places that were not looked at come first, then what was left open, and borders after them:
 by the chances alone tests crowd round what was found, and what was not found stays so. A test has its price, the time
 that it takes; where a tap would settle little a plug may pay. Three places are chosen one after the other, each as if
-those before had been read without surprise. The chance that the panel is sound altogether is left out: nobody stops
+those before had been read without surprise; the last goes where the largest hole is that no reading vouches for. The
+chance that the panel is sound altogether is left out: nobody stops
 looking because nothing was found yet. Source: [4], section 3.6; expected reduction as in [13].
 """
 
@@ -24,13 +25,15 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.normal import normal_cdf
 from ribpatch.core.survey.field import grid_of, posterior_of
 from ribpatch.core.survey.likelihood import listeners_of, words_of
-from ribpatch.core.survey.posterior import LEVEL, USUAL_KINDS, Posterior, covariance
+from ribpatch.core.survey.posterior import LEVEL, USUAL_KINDS, Posterior, covariance, nearest
 from ribpatch.core.survey.propagation import matched
 from ribpatch.core.survey.score import READ
 from ribpatch.core.survey.structure import pull_of
 from ribpatch.core.survey.vouched import vouched_by
 
 if TYPE_CHECKING:
+    from numpy.typing import NDArray
+
     from ribpatch.core.job import Survey
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.survey.structure import Starts
@@ -116,6 +119,8 @@ def best_places(made: Posterior, outline: Ring, shelf: Shelf, count: int) -> tup
         now = float(_doubt(state.mean[: state.cells], state.variance[: state.cells]).sum())
         saved = np.where(free, now - _after(state, answers["tap"]), -np.inf)
         best = int(np.argmax(saved))
+        if count > 1 and len(found) == count - 1:
+            best = _in_hole(made, places, found, free, shelf.rule("survey.vouches"), best)
         at = (float(places[best, 0]), float(places[best, 1]))
         looked = bool(shapely.contains_xy(vouched, *at))
         why: Why = "not looked at" if not looked else "border" if _between(state, best) else "doubtful"
@@ -129,6 +134,16 @@ def best_places(made: Posterior, outline: Ring, shelf: Shelf, count: int) -> tup
         free &= ((places - places[best]) ** 2).sum(axis=1) > (0.5 * made.length) ** 2
         _as_read(state, best, answers[by])
     return tuple(found)
+
+
+def _in_hole(
+    made: Posterior, places: Floats, found: list[NextTest], free: NDArray[np.bool_], reach: float, best: int
+) -> int:
+    """The candidate that lies furthest from all that was read or is to be, where no reading vouches for it; else
+    ``best``.
+    """
+    away = np.where(free, nearest(places, np.concatenate([made.sites.at, np.array([t.at for t in found])])), 0.0)
+    return int(np.argmax(away)) if away.max() > reach else best
 
 
 def _state(made: Posterior, cells: Floats, places: Floats) -> _State:

@@ -83,6 +83,8 @@ def test_the_repairs_of_the_demo_by_hand():
     assert hull.y == pytest.approx(-SHARES["hull panel"] * boat.beam.si)
     low = min(p[0] for p in JOB.zone("z4").outline)
     assert hull.x == pytest.approx(7.3 + made.zone("z4").patch.cut.region.centroid.x - low)
+    run = changes[JOB.zone("z3").name]
+    assert 0 < run.y <= 0.22 * boat.beam.si + 1e-9, "where it is drawn"
     whole = afloat(boat, tuple(changes.values()), SHELF)
     plane = waterplane(boat.waterline.si, 0.9 * boat.beam.si, 0.85, 0.45, 2)
     assert made.by_id["job.trim.sinkage"].value == pytest.approx(whole.mass / 1000 / plane.area)

@@ -2,6 +2,8 @@
 
 import pytest
 
+from ribpatch.core.compare import _hours
+from ribpatch.core.figure import FigureBook
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.remedies import NAMES, ask_back, remedies_of, remedy_table, worked
@@ -27,6 +29,11 @@ def test_a_beam_on_posts_and_a_strip_stand_beside_like_for_like():
         assert cell(rows[key], 1) < cell(rows["now"], 1), "each of them stiffens"
         assert cell(rows[key], 2) > cell(rows["now"], 2) or "beam on posts" in rows[key].why
     made = next(r.made for r in remedies_of(MADE, "metric") if r.key == "post")
+    named = []
+    for m in (MADE, made):
+        _hours(book := FigureBook("x"), m, SHELF)
+        named.append([g.name for g in book.figures[0].inputs])
+    assert "hours to fit a beam on posts" in named[1] and "hours to fit a beam on posts" not in named[0]
     strains = [next(c.margin for c in m.strength.run.checks_in("repaired") if c.key == "strain") for m in (MADE, made)]
     assert strains[1] > strains[0]
     kilos = 1.5 * 0.8 * 0.045 * 0.145 * 520

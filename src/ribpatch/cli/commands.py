@@ -73,6 +73,13 @@ def _line(fault: Fault) -> str:
     return " ".join(fault.sentence.split())
 
 
+def _on_paper(made: argparse.ArgumentParser) -> None:
+    """What every command asks for that writes a drawing or pages."""
+    made.add_argument("-o", "--output", type=Path, required=True)
+    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+
+
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="ribpatch",
@@ -90,16 +97,12 @@ def _parser() -> argparse.ArgumentParser:
     made.set_defaults(run=_check)
     made = commands.add_parser("report", help="the work pack as PDF")
     made.add_argument("file", type=Path)
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    _on_paper(made)
     made.set_defaults(run=_report)
     made = commands.add_parser("survey", help="the survey report as PDF, or the findings sheet of one zone")
     made.add_argument("file", type=Path)
-    made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--zone", default="", help="one zone on one page, by its id or name")
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    _on_paper(made)
     made.set_defaults(run=_survey)
     made = commands.add_parser("taps", help="measure the strikes in a recording, and judge them by another")
     made.add_argument("wave", type=Path)
@@ -121,22 +124,16 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
     made.add_argument("what", choices=("plan", "section", "survey"))
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    _on_paper(made)
     made.set_defaults(run=_drawing)
     made = commands.add_parser("templates", help="the ply templates of a zone as PDF, full size on tiled sheets")
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    _on_paper(made)
     made.set_defaults(run=_templates)
     made = commands.add_parser("cut", help="every piece of cloth on its roll as .svg, .dxf or .pdf, to scale")
     made.add_argument("file", type=Path)
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    _on_paper(made)
     made.set_defaults(run=_cut)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)

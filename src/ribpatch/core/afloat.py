@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import numpy as np
+
+from ribpatch.core.drawing.boat_view import stringer_off
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.supply.floating import Change, Floating, floating, waterplane
@@ -17,8 +20,9 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.units import System
 
-SHARES = {"hull panel": 0.48, "stringer run": 0.22, "deck panel": 0.25, "sole": 0.2}  # of the beam, off the middle
+SHARES = {"hull panel": 0.48, "deck panel": 0.25, "sole": 0.2}  # of the beam, off the middle
 RULES = ("float.beam", "float.transom", "float.widest", "float.bow", "float.lowered", "water.density")
+UNWEIGHED = 1e-6  # kg; less is nothing
 UNSEEN = 2e-5  # m; less is nothing
 
 
@@ -29,10 +33,22 @@ def changed_at(zone: Zone, patch: Patch, boat: Boat, mass: float) -> Change:
     at, up = region.centroid.x, region.centroid.y
     station, side = zone.place.station.si, {"port": 1.0, "centre": 0.0, "starboard": -1.0}[zone.place.side]
     aside = side * SHARES.get(zone.kind, 0.3) * boat.beam.si
+    if zone.kind == "stringer run":  # as it is drawn on the boat
+        aside = side * float(stringer_off(boat, np.array(station + at - x0)))
     if zone.kind == "transom":
         return Change(mass, station, (x0 + x1) / 2 - at if side == 0 else aside)
     across = up - (y0 + y1) / 2 if zone.kind in ("deck panel", "sole") else 0.0
     return Change(mass, station + at - x0, aside + across)
+
+
+def changes_of(zones: Iterable[tuple[Zone, Patch, float]], boat: Boat) -> tuple[tuple[str, Change], ...]:
+    """The changes of mass, kg, of zones with their repairs, by the zone's name."""
+    return tuple((zone.name, changed_at(zone, patch, boat, mass)) for zone, patch, mass in zones)
+
+
+def _moved(named: Sequence[tuple[str, Change]]) -> bool:
+    """Whether anything is heavier or lighter."""
+    return any(abs(c.mass) > UNWEIGHED for _, c in named)
 
 
 def afloat(boat: Boat, changes: Sequence[Change], shelf: Shelf) -> Floating:
@@ -51,7 +67,7 @@ def afloat(boat: Boat, changes: Sequence[Change], shelf: Shelf) -> Floating:
 def afloat_figures(boat: Boat, changes: Iterable[tuple[str, Change]], shelf: Shelf) -> tuple[Figure, ...]:
     """Figures of it; none where nothing is changed."""
     named = tuple(changes)
-    if not any(abs(c.mass) > 1e-6 for _, c in named):
+    if not _moved(named):
         return ()
     made, book = afloat(boat, [c for _, c in named], shelf), FigureBook("job")
     inputs = (
@@ -72,6 +88,11 @@ def afloat_figures(boat: Boat, changes: Iterable[tuple[str, Change]], shelf: She
     for key, name, value, kind, formula in rows:
         book.add(key, name, value, kind, formula, inputs, source="[29]", valid=valid)
     return book.figures
+
+
+def told_afloat(boat: Boat, named: Sequence[tuple[str, Change]], shelf: Shelf, system: System) -> str:
+    """How she floats after the changes, in a sentence; nothing where her mass stays."""
+    return afloat_words(afloat(boat, [c for _, c in named], shelf), system) if _moved(named) else ""
 
 
 def afloat_words(made: Floating, system: System) -> str:

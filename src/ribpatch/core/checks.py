@@ -155,7 +155,7 @@ def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: S
             "order",
             "cups",
             "cups",
-            "Even the smallest cup gels, before it can be laid, or gets too hot.",
+            "Even the smallest cup cannot be laid in time, or gets too hot.",
             "Work from a tray or a roller pan, cool the shed or the cans, or choose a slower hardener.",
             True,
         )

@@ -125,7 +125,8 @@ def worked_hours(made: ZonePlan) -> float:
 def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:
     rows = hours_of(made)
     inputs = tuple(Given(name, value, Kind.HOURS, Origin.WORKED) for name, value in rows)
-    rates = tuple(shelf.given(r) for r in ("grind.rate", "lay.rate", "core.rate", "fair.rate", "strip.hours"))
+    names = ("grind.rate", "lay.rate", "core.rate", "fair.rate", "strip.hours")
+    rates = tuple(shelf.given(r) for r in (*names, *(("beam.hours",) if made.needs.timber else ())))
     book.add(
         "hours",
         "hours of work",

@@ -242,10 +242,9 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def changes(self) -> tuple[tuple[str, Change], ...]:
         """Where each zone's repair changes the boat's mass, by the zone's name."""
-        from ribpatch.core.afloat import changed_at
+        from ribpatch.core.afloat import changes_of
 
-        boat = self.job.boat
-        return tuple((z.zone.name, changed_at(z.zone, z.patch, boat, z.by_id["weight.net"].value)) for z in self.zones)
+        return changes_of(((z.zone, z.patch, z.by_id["weight.net"].value) for z in self.zones), self.job.boat)
 
     @cached_property
     def rolls(self) -> tuple[Roll, ...]:
@@ -256,11 +255,9 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
 
     def afloat_in(self, system: System) -> str:
         """How she floats after the repairs, in a sentence; nothing where her mass stays."""
-        from ribpatch.core.afloat import afloat, afloat_words
+        from ribpatch.core.afloat import told_afloat
 
-        changes = tuple(c for _, c in self.changes)
-        moved = any(abs(c.mass) > 1e-6 for c in changes)
-        return afloat_words(afloat(self.job.boat, changes, self.shelf), system) if moved else ""
+        return told_afloat(self.job.boat, self.changes, self.shelf, system)
 
     @cached_property
     def job_notices(self) -> tuple[Notice, ...]:

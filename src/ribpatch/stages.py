@@ -16,7 +16,8 @@ if TYPE_CHECKING:
 
     from ribpatch.core.drawing.plan_view import Depth
     from ribpatch.core.notice import Notice
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
 
 Dragged = Literal["", "outline", "extent", "cut"]
 

@@ -156,14 +156,24 @@ def test_what_a_cup_a_slab_or_a_trim_lacks_is_told(name: str, text: str, words: 
 
 
 def test_pieces_on_a_roll_are_nested_and_what_cannot_lie_is_told() -> None:
-    pieces = [{"long": 1, "wide": 0.6}, {"long": 1, "wide": 0.4}, {"polygon": [[0, 0], [0.5, 0], [0, 1]], "turn": 90}]
+    half = [[0, 0], [1, 0], [0, 1]]
+    pieces = [{"polygon": half}, {"polygon": [*half, [0, 0]], "turns": [180]}, {"long": 0.5, "wide": 1.0, "turn": 0}]
     made = answer("nest", {"roll_width": 1.0, "pieces": pieces})
     assert made["length"] == pytest.approx(1.5) and made["proven"] and made["utilisation"] == pytest.approx(1.0)
-    assert [p["piece"] for p in made["pieces"]] == [1, 2, 3] and made["bound"] == pytest.approx(1.5)  # type: ignore[union-attr, index]
+    rows = made["pieces"]
+    assert [p["piece"] for p in rows] == [1, 2, 3] and made["bound"] == pytest.approx(1.5)  # type: ignore[union-attr, index]
+    assert rows[1]["turn"] == 180 and rows[1]["outline"][0] == pytest.approx([rows[1]["x"] + 1, 1.0])  # type: ignore[index]
+    assert {(p["long"], p["wide"]) for p in rows} == {(1.0, 1.0), (0.5, 1.0)}  # type: ignore[union-attr, index]
+    first = answer("nest", {"roll_width": 1.0, "pieces": [{"long": 0.3, "wide": 0.7}] * 2, "seconds": 0})
+    assert first["length"] == pytest.approx(0.6) and not first["pieces"][0]["turned"]  # type: ignore[index]
+    turned = answer("nest", {"roll_width": 1.0, "pieces": [{"long": 1, "wide": 0.5, "turn": "any"}], "seconds": 0})
+    assert turned["length"] == pytest.approx(0.5) and turned["pieces"][0]["turned"]  # type: ignore[index]
     for wrong, words in (
         ({"roll_width": 0.5, "pieces": pieces}, "roll 0.5 m"),
         ({"roll_width": 1, "pieces": [{"long": 1}]}, "either long and wide"),
         ({"roll_width": 1, "pieces": [{"polygon": [[0, 0], [1, 1]]}]}, "three corners"),
+        ({"roll_width": 1, "pieces": [{"polygon": [[0, 0], [1, 1], [1, 0], [0, 1]]}]}, "piece 1"),
+        ({"roll_width": 1, "pieces": [{"polygon": half, "turn": 45}]}, "turn"),
     ):
         with pytest.raises((Fault, ManyFaults), match=words):
             answer("nest", wrong)

@@ -5,12 +5,13 @@ from __future__ import annotations
 import pytest
 
 from ribpatch.core.figure import Figure
-from ribpatch.core.plan import ZonePlan, plan
+from ribpatch.core.plan import plan
 from ribpatch.core.proof_edits import add_member, begin_scheme, remove_member, stand_at, state_engine
 from ribpatch.core.record import evolve
 from ribpatch.core.remedies import ask_back, remedies_of, remedy_table, ways_of, worked
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import usual
+from ribpatch.core.zone_plan import ZonePlan
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 

@@ -19,6 +19,7 @@ from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import as_json, evolve, read_as, reader
 from ribpatch.core.scheme import Support
+from ribpatch.core.stock import Buying
 from ribpatch.core.units import Measure
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import Album
@@ -426,6 +427,7 @@ def without_proof(written):
 
 def without_well(written):
     """A document without what version 8 added: no well, a bracket of no mass, no timber, cups."""
+    without_buying(written)
     for zone in written["zones"]:
         proof = zone.get("proof", {})
         assert proof.pop("well", None) is None
@@ -476,6 +478,25 @@ def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated()
     with zipfile.ZipFile(sample) as file:
         document = json.loads(file.read("job.json"))
     assert {**without_well(json.loads(archive.job_json(job))), "version": 7} == document
+
+
+def without_buying(written):
+    """A document without what version 9 added: stock, how it is bought, kept layouts, packs and lead times."""
+    assert written.pop("stock", []) == [] == written.pop("layouts", [])
+    assert written.pop("buying", usual := json.loads(as_json(Buying()))) == usual
+    for price in written["own"]["prices"]:
+        assert (price.pop("packs", []), price.pop("lead", None), price.pop("keeps", None)) == ([], None, None)
+    return written
+
+
+def test_a_stored_sample_of_version_8_keeps_its_own_price_which_has_no_packs():
+    sample = Path(__file__).parents[1] / "data" / "job-version-8.ribpatch"
+    job = archive.load(sample)
+    assert job.own.prices[0].price == 27.5 and job.own.prices[0].packs == () and job.own.prices[0].lead is None
+    assert job.stock == () == job.layouts
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    assert {**without_buying(json.loads(archive.job_json(job))), "version": 8} == document
 
 
 def test_a_document_of_version_6_without_zones_or_runs_comes_up():

@@ -40,23 +40,53 @@ def test_a_vessel_and_warm_cans_change_cups_words_and_curve(window, order, qtbot
 def test_the_cloth_is_laid_out_beside_the_window_and_again_after_a_change(window, order, qtbot):
     order("z1")
     bench = window.showing.benches["order_bench"]
-    qtbot.waitUntil(lambda: bench.rolls.drawing is not None, timeout=10000)
+    qtbot.waitUntil(lambda: bench.rolls.canvas.drawing is not None, timeout=10000)
+    qtbot.waitUntil(lambda: "rolls" in window.session.plan.__dict__, timeout=10000)
+    qtbot.waitUntil(lambda: bench.rolls.rolls is window.session.plan.rolls, timeout=10000)
     window.grab()
-    rolls = bench._rolls
-    assert rolls is window.session.plan.rolls and bench.rolls.heading.startswith(rolls[0].fabric.name)
+    rolls, canvas = bench.rolls.rolls, bench.rolls.canvas
+    assert canvas.heading.startswith(rolls[0].fabric.name)
     row = next(n for n, item in enumerate(window.session.plan.items) if item.id == rolls[1].fabric.id)
     bench.items.setCurrentCell(row, 1)
-    assert (
-        bench.rolls.heading.startswith(rolls[1].fabric.name) and bench.rolls.drawing.bounds[2] == rolls[1].packed.length
-    )
+    assert canvas.heading.startswith(rolls[1].fabric.name) and canvas.drawing.bounds[2] == rolls[1].made.length
     order("z2")
     window.tasks.wait()
     QApplication.processEvents()
-    assert bench._rolls is rolls, "another zone asks for no other layout"
+    assert bench.rolls.rolls is rolls, "another zone asks for no other layout"
     lines = window.session.zone.scheme.laminate.plies
     window.session.apply(set_plies("z2", lines[:1]))
-    qtbot.waitUntil(lambda: bench._rolls is not rolls, timeout=10000)
-    assert sum(len(r.cuts) for r in bench._rolls) < sum(len(r.cuts) for r in rolls)
+    qtbot.waitUntil(lambda: bench.rolls.rolls is not rolls, timeout=10000)
+    assert sum(len(r.cuts) for r in bench.rolls.rolls) < sum(len(r.cuts) for r in rolls)
+
+
+def test_a_shorter_layout_is_searched_for_stopped_kept_undone_and_forgotten(window, order, qtbot):
+    """A real search in its own process; stopped as soon as it has something better, which is kept as one step."""
+    order("z2")
+    bench = window.showing.benches["order_bench"]
+    panel = bench.rolls
+    qtbot.waitUntil(
+        lambda: "rolls" in window.session.plan.__dict__ and panel.rolls is window.session.plan.rolls, timeout=10000
+    )
+    row = next(n for n, item in enumerate(window.session.plan.items) if item.id == "biax-090-800")
+    bench.items.setCurrentCell(row, 1)
+    (before,) = (r for r in panel.rolls if r.fabric.id == "biax-090-800")
+    assert panel.search.isEnabled() and not panel.forget.isVisible()
+    qtbot.mouseClick(panel.search, Qt.MouseButton.LeftButton)
+    assert panel.search.text().startswith("Stop") and window.tasks.can_cancel
+    window.session.apply(set_value(("air", "humidity"), Measure(si=0.5)))  # work goes on meanwhile
+    qtbot.waitUntil(lambda: bool(panel._better), timeout=30000)
+    window.grab()
+    qtbot.mouseClick(panel.search, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(window.session.job.layouts), timeout=20000)
+    qtbot.waitUntil(lambda: any(r.kept for r in panel.rolls), timeout=10000)
+    (after,) = (r for r in panel.rolls if r.fabric.id == "biax-090-800")
+    assert after.kept and after.made.length < before.made.length and "shorter, and kept" in panel.words.text()
+    assert panel.forget.isVisible() and panel.search.text() == "Search a shorter layout"
+    qtbot.mouseClick(panel.forget, Qt.MouseButton.LeftButton)
+    assert window.session.job.layouts == ()
+    window.menu_action("undo").trigger()
+    window.menu_action("undo").trigger()
+    assert window.session.job.layouts == ()
 
 
 def test_a_cold_shed_shows_no_curve(window, order):

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.bonding.protocol import sittings
-from ribpatch.core.plan import ZonePlan, zone_notices_of, zone_plan
+from ribpatch.core.plan import zone_notices_of, zone_plan
 from ribpatch.core.record import evolve
 from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.table import Row, Table
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.notice import Notice
     from ribpatch.core.scheme import Scheme
+    from ribpatch.core.zone_plan import ZonePlan
 
 COLUMNS = (
     "scheme",

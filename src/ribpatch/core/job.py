@@ -13,13 +13,14 @@ from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Limits, Record, known
 from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
+from ribpatch.core.stock import MOST_STOCK, Buying, KeptLayout, StockItem
 from ribpatch.core.units import Kind, Measure, usual
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[8] = 8
+VERSION: Literal[9] = 9
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -337,15 +338,20 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[8] = VERSION
+    version: Literal[9] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()
     own: Own = known(Own)
+    stock: Annotated[tuple[StockItem, ...], Limits(max_length=MOST_STOCK)] = ()
+    buying: Buying = known(Buying)
+    layouts: Annotated[tuple[KeptLayout, ...], Limits(max_length=200)] = ()
     notes: Text = ""
 
     def check(self) -> None:
-        """Zones are told apart by id."""
+        """Zones are told apart by id, and so is what is in stock."""
+        if len({s.id for s in self.stock}) != len(self.stock):
+            raise ValueError("two things in stock carry the same id")
         if len({z.id for z in self.zones}) != len(self.zones):
             raise ValueError("two zones carry the same id")
         if sum(len(z.survey.readings) for z in self.zones) > MOST_READINGS:

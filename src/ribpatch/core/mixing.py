@@ -17,8 +17,8 @@ from ribpatch.core.units import Kind, shown, to_shown
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.records import Resin
-    from ribpatch.core.plan import ZonePlan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 THICK = 1.5  # Pa s: a mix thicker than that wets cloth slowly
 WARM = 25.0  # degC of a warm box

@@ -24,10 +24,10 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import ZonePlan
     from ribpatch.core.structure.proved import Check, Proved
     from ribpatch.core.structure.run import RunModel
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 STRIP = "strip"  # the part that is laid beside a run
 STRIPS = tuple(range(1, 9))  # strips of the scheme's plies on one another

@@ -14,9 +14,9 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.chart import Chart
-    from ribpatch.core.plan import ZonePlan
     from ribpatch.core.table import Table
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 def _match(made: ZonePlan, system: System) -> Table | None:

@@ -32,8 +32,9 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.readings import Reading
+    from ribpatch.core.zone_plan import ZonePlan
 
 MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
 FIRST = 4

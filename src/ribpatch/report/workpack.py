@@ -22,7 +22,8 @@ from ribpatch.stages import STAGES
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4") -> bytes:

@@ -44,6 +44,11 @@ class Steps:
             raise Cancelled
         self.share = share
 
+    def go_on(self, share: float) -> bool:
+        """Tell how far the work is; False where it is to stop and hand back what it has."""
+        self.share = share
+        return not self._off.is_set()
+
     def cancel(self) -> None:
         """Ask the work to stop at its next step."""
         self._off.set()
@@ -58,6 +63,8 @@ class Tasks(QObject):
         super().__init__(parent)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
+        self._aside = QThreadPool(self)
+        self._aside.setMaxThreadCount(1)
         self._running: dict[_Answer, tuple[str, Steps | None]] = {}
         self._closed = False
         self._pulse = QTimer(self)
@@ -74,9 +81,10 @@ class Tasks(QObject):
         function: Callable[[Steps], Any],
         then: Callable[[Any, Exception | None], None],
         off: Callable[[], None] = lambda: None,
+        aside: bool = False,
     ) -> Steps:
         """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do
-        so.
+        so. ``aside`` is for what goes on for long: nothing waits for it.
         """
         steps = Steps()
 
@@ -86,7 +94,7 @@ class Tasks(QObject):
             else:
                 then(result, error)
 
-        self._run(name, lambda: function(steps), ended, steps)
+        self._run(name, lambda: function(steps), ended, steps, self._aside if aside else None)
         return steps
 
     def cancel(self) -> None:
@@ -101,7 +109,12 @@ class Tasks(QObject):
         return any(steps is not None for _, steps in self._running.values())
 
     def _run(
-        self, name: str, function: Callable[[], Any], then: Callable[[Any, Exception | None], None], steps: Steps | None
+        self,
+        name: str,
+        function: Callable[[], Any],
+        then: Callable[[Any, Exception | None], None],
+        steps: Steps | None,
+        pool: QThreadPool | None = None,
     ) -> None:
         answer = _Answer()
         self._running[answer] = (name, steps)
@@ -115,11 +128,12 @@ class Tasks(QObject):
 
         answer.done.connect(finish, Qt.ConnectionType.QueuedConnection)
         self._tell()
-        self._pool.start(_Work(function, answer))
+        (pool or self._pool).start(_Work(function, answer))
 
     def wait(self) -> None:
         """Wait for all running work; its answers still come."""
         self._pool.waitForDone()
+        self._aside.waitForDone()
 
     def close(self) -> None:
         """Wait for all running work and drop its answers: the window is going."""

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from ribpatch.core.job import Zone
-from ribpatch.core.plan import ZonePlan, plan
+from ribpatch.core.plan import plan
 from ribpatch.core.proof import Loads, Span, Well
 from ribpatch.core.record import built, evolve
 from ribpatch.core.structure.cases import spot_of, zone_pressure
@@ -21,6 +21,7 @@ from ribpatch.core.structure.stiffness import layered_shear, sandwich_shear
 from ribpatch.core.structure.transom import engine_cases, pad_pressure
 from ribpatch.core.structure.zone_panel import edges_of, usual_hold
 from ribpatch.core.units import usual
+from ribpatch.core.zone_plan import ZonePlan
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 

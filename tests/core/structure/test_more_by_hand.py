@@ -9,7 +9,7 @@ from tests.core.structure.second_calculations import plain
 from ribpatch.core.edits import draw_cut, draw_extent
 from ribpatch.core.errors import BadStructure, InvalidValue
 from ribpatch.core.job import Zone
-from ribpatch.core.plan import ZonePlan, plan
+from ribpatch.core.plan import plan
 from ribpatch.core.proof import RunLoad, Span
 from ribpatch.core.proof_edits import add_member, flex_at, state_engine
 from ribpatch.core.record import evolve
@@ -23,6 +23,7 @@ from ribpatch.core.structure.scantlings import Change, becomes_light, plies_of
 from ribpatch.core.structure.transom import clamp_box
 from ribpatch.core.structure.zone_panel import boxes_of, panel_box
 from ribpatch.core.units import Measure, usual
+from ribpatch.core.zone_plan import ZonePlan
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 

@@ -14,7 +14,7 @@ from tests.core.structure.second_calculations import plain
 
 from ribpatch.core.errors import BadStructure
 from ribpatch.core.job import Fitting, Zone
-from ribpatch.core.plan import ZonePlan, plan
+from ribpatch.core.plan import plan
 from ribpatch.core.proof import Engine, Loads, Proof, Span
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Member
@@ -28,6 +28,7 @@ from ribpatch.core.structure.strength import ZoneStrength
 from ribpatch.core.structure.transom import GRAVITY, bolt_tension, engine_cases, thrust_of, washer_pressure
 from ribpatch.core.structure.zone_panel import boxes_of, panel_box
 from ribpatch.core.units import Kind, Measure, usual
+from ribpatch.core.zone_plan import ZonePlan
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 

@@ -2,58 +2,151 @@
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.drawing.shapes import Area, Badge, Callout
+from ribpatch.core.patch.strips import widest
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
-from ribpatch.core.supply.cloth import Cloth, Piece
-from ribpatch.core.supply.cutting import cuts_of, rolls_of
+from ribpatch.core.stock import StockItem
+from ribpatch.core.stock_edits import forget_layout, keep_layout
+from ribpatch.core.supply.cutting import Cut, Piece, cloth_in_stock, cuts_of, handled, mark_of, rolls_of, turns_of
+from ribpatch.core.supply.nesting.shape import Lying, Nested, Shape, area_of, extent, turned, turns_that_fit
+from ribpatch.core.supply.nesting.sound import is_sound
+from ribpatch.core.units import Measure
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()
 MADE = plan(demo_job(), SHELF)
-BIAX, UD = (next(f for f in SHELF.fabrics if f.turn == turn) for turn in (90, 180))
+BIAX, UD, MAT = (
+    next(f for f in SHELF.fabrics if f.turn == 90 and f.layers[0].kind == "stitched"),
+    next(f for f in SHELF.fabrics if f.turn == 180),
+    next(f for f in SHELF.fabrics if f.layers[0].kind == "mat" and len(f.layers) == 1),
+)
+BOX = ((0.0, 0.0), (0.5, 0.0), (0.5, 0.4), (0.0, 0.4))
+TRIANGLE = BOX[:3]
 
 
-def cloth(fabric, *pieces):
-    return Cloth(fabric, tuple(Piece(*p) for p in pieces), 1.0, 1.0)
+def cut(ring, name="A", ply="ply 1", turns=(0.0, 180.0)):
+    return Cut(name, ply, 1, 1, Shape(ring, turns))
 
 
-def test_a_piece_wider_than_the_roll_is_strips_that_cover_it_with_their_overlaps():
-    (whole, *strips) = cuts_of("Sole", cloth(BIAX, (1, 0.8, 0.5, 1, 0.4), (2, 3.0, 3.0, 3, 9.3)), 0.05)
-    assert whole == type(whole)("Sole", 1, 1, 1, 0.8, 0.5, True) and whole.name == "Sole, ply 1"
-    assert [s.name for s in strips] == ["Sole, ply 2 1/3", "Sole, ply 2 2/3", "Sole, ply 2 3/3"]
-    assert all(s.long == 3.0 and not s.turns for s in strips), "strips keep their way"
-    assert 3 * strips[0].wide - 2 * 0.05 == pytest.approx(3.0)
-    assert not cuts_of("Sole", cloth(UD, (1, 0.8, 0.2, 1, 0.4)), 0.05)[0].turns
+def test_every_ply_of_the_demo_is_covered_by_its_pieces_with_trim():
+    """By area: each ply with its trim and laps; every piece holds what it is cut for."""
+    trim = SHELF.rule("cloth.trim")
+    for made in MADE.zones:
+        cuts = [c for _, cuts in made.cuts for c in cuts]
+        outlines = [o for o in made.patch.all_outlines if not o.region.is_empty]
+        plies = sum(o.region.area for o in outlines) + sum(p.blank.area * len(p.outlines) for p in made.parts)
+        around = sum(o.region.length for o in outlines) * trim
+        area = sum(area_of(c.shape.ring) for c in cuts)
+        assert plies < area < plies + 2.2 * around + 0.4 * plies
+        assert all(c.zone == made.zone.name for c in cuts) and len({c.name for c in cuts}) >= len(outlines)
+        widths = {f.id: f.roll_width for f, _ in made.cuts}
+        for fabric, pieces in made.cuts:
+            assert all(turns_that_fit(c.shape, widths[fabric.id]) for c in pieces)
+
+
+def test_a_ply_wider_than_the_roll_is_strips_that_lap_and_cover_it():
+    zone = MADE.zone("z1").zone
+    made = MADE.zone("z1")
+    wide = next(o for o in made.patch.outlines if o.size[1] > 0.6)
+    narrow = evolve(wide.laid.ply.fabric, roll_width=0.4, turn=180)
+    outline = replace(wide, laid=replace(wide.laid, ply=replace(wide.laid.ply, fabric=narrow)))
+    face = replace(made.patch.face, outlines=(outline,))
+    ((fabric, cuts),) = cuts_of(zone, replace(made.patch, face=face, backing=None, second=None), (), SHELF)
+    assert fabric is narrow and len(cuts) >= 2 and [c.piece for c in cuts] == list(range(1, len(cuts) + 1))
+    assert cuts[0].name == f"{zone.name}, ply {outline.laid.number} 1/{len(cuts)}"
+    heights = [extent(turned(c.shape.ring, 0.0))[1] for c in cuts]
+    assert max(heights) <= 0.4 + 1e-9 and all(c.shape.turns == (0.0, 180.0) for c in cuts)
+    laps = SHELF.rule("strip.overlap") * (len(cuts) - 1)
+    assert sum(heights) >= outline.size[1] + laps - 1e-3
+    assert sum(area_of(c.shape.ring) for c in cuts) > outline.region.area
+
+
+def test_what_nobody_can_handle_is_smaller_strips():
+    zone = MADE.zone("z1").zone
+    few = handled(zone, SHELF)
+    above = evolve(zone, scheme=evolve(zone.scheme, laying=evolve(zone.scheme.laying, overhead=True)))
+    assert handled(above, SHELF) == SHELF.rule("handled.overhead") < few == SHELF.rule("handled.downhand")
+    assert handled(MADE.zone("z2").zone, SHELF) == SHELF.rule("handled.vertical")
+    assert widest(1.27, 2.0, 1.0, 0.05, 10.0) == 1.27 and widest(1.27, 2.0, 1.0, 0.05, 1.0) == 0.5
+    assert widest(1.27, 20.0, 1.0, 0.05, 1.0) == pytest.approx(0.15), "no narrower than three laps"
+
+
+def test_cloth_is_turned_as_it_may_be():
+    assert turns_of(UD, BOX) == (0.0, 180.0) and turns_of(BIAX, TRIANGLE) == (0.0, 90.0, 180.0, 270.0)
+    assert turns_of(MAT, TRIANGLE) is None and turns_of(MAT, BOX) == (0.0, 90.0, 180.0, 270.0)
+    assert turns_of(evolve(UD, turn=0), BOX) == (0.0,)
 
 
 def test_fabrics_of_all_zones_share_a_roll_in_the_order_first_used():
-    zones = [
-        ("A", (cloth(BIAX, (1, 0.5, 0.4, 1, 0.2)),)),
-        ("B", (cloth(UD, (1, 1, 0.2, 1, 0.2)), cloth(BIAX, (2, 0.5, 0.4, 1, 0.2)))),
-    ]
-    rolls = rolls_of(zones, 0.05)
+    rows = [(BIAX, (cut(BOX),)), (UD, (cut(BOX, "B"),)), (BIAX, (cut(BOX, "B", "ply 2"),))]
+    rolls = rolls_of(rows, {})
     assert [r.fabric.id for r in rolls] == [BIAX.id, UD.id]
     assert [c.name for c in rolls[0].cuts] == ["A, ply 1", "B, ply 2"]
-    assert rolls[0].packed.length == pytest.approx(0.4) and rolls[0].used == pytest.approx(
-        0.4 / (0.4 * BIAX.roll_width)
+    assert rolls[0].made.length == pytest.approx(0.5) and rolls[0].left is None
+    assert rolls[0].used == pytest.approx(0.4 / (0.5 * BIAX.roll_width))
+    assert rolls_of([], {}) == () and MADE.rolls is MADE.rolls
+
+
+def test_off_cuts_are_used_up_first_and_the_roll_says_what_is_left():
+    rows = [(BIAX, tuple(cut(BOX, ply=f"ply {n}") for n in range(1, 6)))]
+    stock = {BIAX.id: (Piece("", BIAX.roll_width, 2.0), Piece("off-cut s1", 0.45, 1.2), Piece("off-cut s2", 0.3, 0.3))}
+    rolls = rolls_of(rows, stock)
+    assert [(r.cloth.name, len(r.cuts)) for r in rolls] == [("off-cut s1", 2), ("", 3)]
+    assert rolls[0].left == pytest.approx(0.2) and rolls[1].left == pytest.approx(1.5)
+    assert {c.ply for r in rolls for c in r.cuts} == {f"ply {n}" for n in range(1, 6)}
+    assert "0.20 m left" in roll_words(rolls[0], "metric") and "off-cut s1" in roll_words(rolls[0], "metric")
+    short = rolls_of(rows, {BIAX.id: (Piece("", BIAX.roll_width, 0.6),)})[0]
+    assert short.left == pytest.approx(-0.4) and "0.40 m more than there is" in roll_words(short, "metric")
+    drawing = cut_view(rolls, "metric", BIAX.id)
+    assert drawing.bounds[3] - drawing.bounds[1] == pytest.approx(0.45 + 0.15 + BIAX.roll_width)
+
+
+def test_a_kept_layout_is_used_while_the_pieces_are_the_same_and_it_is_sound():
+    rows = [(BIAX, (cut(BOX), cut(BOX, "B")))]
+    (roll,) = rolls_of(rows, {})
+    assert not roll.kept
+    lying = (Lying(0.0, 0.0, 0.0), Lying(0.7, 0.0, 0.0))
+    job = keep_layout(roll, Nested(lying, 1.2, 0.5)).change(demo_job())
+    (kept,) = rolls_of(rows, {}, job.layouts)
+    assert kept.kept and kept.made.lying == lying and kept.made.length == pytest.approx(1.2)
+    assert "kept as found" in roll_words(kept, "metric")
+    assert not rolls_of([(BIAX, (cut(BOX),))], {}, job.layouts)[0].kept, "other pieces"
+    over = keep_layout(roll, Nested((lying[0], lying[0]), 0.5, 0.5)).change(job)
+    assert len(over.layouts) == 1 and not rolls_of(rows, {}, over.layouts)[0].kept, "one lies over the other"
+    assert forget_layout(BIAX.id, BIAX.name).change(job).layouts == ()
+    assert mark_of(roll.shapes, 1.0) != mark_of(roll.shapes, 1.1)
+
+
+def test_stock_of_cloth_is_rolls_and_off_cuts():
+    rows = (
+        ("s1", BIAX.id, 3.0, None),
+        ("s2", BIAX.id, 2.0, None),
+        ("s3", BIAX.id, 1.0, 0.5),
+        ("s4", "gone", 1.0, None),
+        ("s5", UD.id, 0.0, None),
     )
-    assert rolls_of([], 0.05) == () and MADE.rolls is MADE.rolls
+    items = tuple(
+        StockItem(id=i, material=m, amount=Measure(si=a), width=Measure(si=w) if w else None) for i, m, a, w in rows
+    )
+    made = cloth_in_stock(evolve(demo_job(), stock=items), SHELF)
+    assert set(made) == {BIAX.id} and {(p.name, p.width, p.long) for p in made[BIAX.id]} == {
+        ("", BIAX.roll_width, 5.0),
+        ("off-cut s3", 0.5, 1.0),
+    }
 
 
-def test_the_demo_is_cut_whole():
-    """Every ply's boxes by area, and no roll shorter than its area."""
-    for roll in MADE.rolls:
-        wanted = sum(
-            p.area for z in MADE.zones for c in z.needs.cloth if c.fabric.id == roll.fabric.id for p in c.pieces
-        )
-        cut = sum(c.long * c.wide for c in roll.cuts)
-        assert cut == pytest.approx(wanted)
-        assert roll.packed.length * roll.fabric.roll_width >= cut - 1e-9 and 0.3 < roll.used <= 1 + 1e-9
-    assert sum(len(r.cuts) for r in MADE.rolls) == len(cut_rows(MADE.rolls, "metric"))
+def test_the_demo_is_cut_whole_and_soundly():
+    for roll in (*MADE.rolls, *MADE.first_rolls):
+        assert is_sound(roll.shapes, roll.made.lying, roll.cloth.width)
+        assert roll.made.length >= roll.made.bound - 1e-9 and 0.3 < roll.used <= 1 + 1e-9
+    pieces = sum(len(c) for z in MADE.zones for _, c in z.cuts)
+    assert sum(len(r.cuts) for r in MADE.rolls) == pieces == len(cut_rows(MADE.rolls, "metric"))
+    assert all(a.made.length <= b.made.length for a, b in zip(MADE.rolls, MADE.first_rolls, strict=True))
 
 
 @pytest.mark.parametrize("system", ["metric", "us"])
@@ -79,7 +172,7 @@ def test_rolls_lie_under_each_other_and_nothing_is_drawn_of_no_cloth():
     drawing = cut_view(MADE.rolls, "metric")
     height = sum(r.fabric.roll_width for r in MADE.rolls) + 0.15 * (len(MADE.rolls) - 1)
     assert drawing.bounds[3] - drawing.bounds[1] == pytest.approx(height)
-    assert drawing.bounds[2] == pytest.approx(max(r.packed.length for r in MADE.rolls))
+    assert drawing.bounds[2] == pytest.approx(max(r.made.length for r in MADE.rolls))
     empty = plan(evolve(demo_job(), zones=()), SHELF)
     assert empty.rolls == () and cut_view((), "metric").shapes == ()
 
@@ -90,4 +183,4 @@ def test_one_roll_by_itself_keeps_its_numbers():
     first = len(MADE.rolls[0].cuts) + 1
     numbers = sorted(int(s.text) for s in drawing.shapes if isinstance(s, Badge))
     assert numbers == list(range(first, first + len(second.cuts)))
-    assert drawing.bounds == pytest.approx((0, -second.fabric.roll_width, second.packed.length, 0))
+    assert drawing.bounds == pytest.approx((0, -second.fabric.roll_width, second.made.length, 0))

@@ -223,13 +223,27 @@ class Preparation(Record):
     reason: Reason
 
 
+class Pack(Record):
+    """A size that something is sold in: kg, m2 or pieces as its price is per (m of a roll of cloth), and what the pack
+    costs where that is not the amount times the price.
+    """
+
+    size: Annotated[float, Limits(gt=0, le=1e5)]
+    price: Annotated[float, Limits(ge=0, le=1e6)] | None = None
+
+
 class Price(Record):
-    """A price: per kg, per m2 or each, in the currency of the list."""
+    """A price: per kg, per m2 or each, in the currency of the list; the packs that it is sold in, none for any amount;
+    how many days it takes to come, and how many months it keeps once it is opened.
+    """
 
     id: Id
     name: Name
     price: Annotated[float, Limits(ge=0, le=1e6)]
     per: Literal["kg", "m2", "each"]
+    packs: Annotated[tuple[Pack, ...], Limits(max_length=20)] = ()
+    lead: Annotated[float, Limits(ge=0, le=400)] | None = None
+    keeps: Annotated[float, Limits(gt=0, le=600)] | None = None
     reason: Reason = ""
 
 

@@ -39,27 +39,36 @@ class Strips(Struct, frozen=True, eq=False):
 
 
 @remembered(64)
-def strips_of(outlines: tuple[PlyOutline, ...], overlap: float, stagger: float) -> tuple[Strips, ...]:
-    """Strips of every ply of a patch; overlap and stagger in m."""
+def strips_of(
+    outlines: tuple[PlyOutline, ...], overlap: float, stagger: float, trim: float = 0.0, most: float = float("inf")
+) -> tuple[Strips, ...]:
+    """Strips of every ply of a patch; overlap, stagger and the trim wanted all round in m, the largest piece that can
+    be handled in m2.
+    """
     taken: dict[float, list[float]] = {}
     made = []
     for order, outline in enumerate(outlines):
         grain = outline.laid.angle % 180
         earlier = taken.setdefault(grain, [])
-        cut = _cut(outline, overlap, stagger, grain, order, earlier)
+        cut = _cut(outline, (overlap, stagger, trim, most), grain, order, earlier)
         earlier.extend(cut.joints)
         made.append(cut)
     return tuple(made)
 
 
-def _cut(outline: PlyOutline, overlap: float, stagger: float, grain: float, order: int, earlier: list[float]) -> Strips:
+def _cut(
+    outline: PlyOutline, cloth: tuple[float, float, float, float], grain: float, order: int, earlier: list[float]
+) -> Strips:
+    overlap, stagger, trim, most = cloth
     flat = affinity.rotate(outline.region, -grain, origin=(0, 0))
     number = outline.laid.number
     if flat.is_empty:
         return Strips(number, (), (), float("inf"))
+    fabric = outline.laid.ply.fabric
     x0, y0, x1, y1 = flat.bounds
-    width = outline.laid.ply.fabric.roll_width
-    if y1 - y0 <= width:
+    width = widest(fabric.roll_width, x1 - x0 + 2 * trim, y1 - y0 + 2 * trim, overlap, most)
+    fits = y1 - y0 + 2 * trim <= width + 1e-9
+    if fits or (fabric.turn == 90 and x1 - x0 + 2 * trim <= fabric.roll_width and width == fabric.roll_width):
         return Strips(number, tuple(polygons(outline.region)), (), float("inf"))
     pitch = max(width - overlap, width / 4)
     first = _first(y0, pitch, stagger, order, earlier, y1)
@@ -81,6 +90,15 @@ def _cut(outline: PlyOutline, overlap: float, stagger: float, grain: float, orde
     ]
     lines = tuple(tuple((float(x), float(y)) for x, y in shapely.get_coordinates(lap)) for lap in laps)
     return Strips(number, tuple(pieces), tuple(joints.tolist()), apart, lines)
+
+
+def widest(roll: float, long: float, wide: float, overlap: float, most: float) -> float:
+    """How wide a strip of a piece may be, m: as the roll, or less where a piece of ``most`` m2 is the largest that can
+    be handled, but no less than three laps.
+    """
+    if long * min(wide, roll) <= most:
+        return roll
+    return min(roll, max(most / long, 3 * overlap))
 
 
 def _first(low: float, pitch: float, stagger: float, order: int, earlier: list[float], high: float) -> float:

@@ -79,6 +79,11 @@ def least_length(rects: Sequence[Rect], width: float) -> float:
     return max(area, longest, alone)
 
 
+def tries_in(seconds: float, count: int) -> int:
+    """About how many layouts of ``count`` rectangles are tried in a time, s."""
+    return max(int(seconds / 2 * EFFORT / max(count, 1) ** 2), LEAST_TRIES)
+
+
 def ways_of(rect: Rect, width: float) -> Ways:
     """The ways that a rectangle may lie in on a strip: along, across, turned."""
     ways = [(rect.long, rect.wide, False)]

@@ -10,8 +10,9 @@ from ribpatch.report.page import SMALL, SUB, paragraph
 from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:

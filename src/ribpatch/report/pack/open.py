@@ -13,8 +13,9 @@ from ribpatch.report.page import SMALL, SUB, WARN, figure_table, paragraph
 from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 FIGURES = (
     "extent.area",

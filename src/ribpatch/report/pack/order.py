@@ -11,8 +11,9 @@ from ribpatch.report.page import HEAD, SMALL, SUB, WARN, figure_table, paragraph
 from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 FIGURES = (
     "stack.thickness",

@@ -11,8 +11,9 @@ from ribpatch.report.page import SMALL, SUB, paragraph, titled_table
 from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 MARGINS = (0.22, 0.11, 0.11, 0.11, 0.11, 0.11, 0.23)
 REMEDIES = (0.34, 0.14, 0.14, 0.12, 0.12, 0.14)

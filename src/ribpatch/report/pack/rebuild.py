@@ -8,8 +8,9 @@ from ribpatch.core.tables import zone_table
 from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table, titled_table
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 # By its name, under its title, with the share of the width of each column.

@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.drawing.cut_view import cut_view, roll_words
 from ribpatch.core.edits import set_price
 from ribpatch.core.errors import Fault
 from ribpatch.core.materials.records import Price
@@ -23,14 +22,13 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import read_as
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.ui.widgets.canvas import Canvas
+from ribpatch.ui.bench.roll_panel import RollPanel
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
 
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
-    from ribpatch.core.supply.cutting import Roll
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
 
@@ -99,17 +97,16 @@ class OrderBench(QWidget):
 
     def __init__(self, session: Session, tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session, self._tasks = session, tasks
-        self._laid: object = None  # the cloth that is laid out, or being laid out
-        self._rolls: tuple[Roll, ...] = ()
+        self._session = session
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         self.title = QLabel("Shopping list, whole job")
         self.title.setObjectName("title")
+        self.rolls = RollPanel(session, tasks)
         self.items = Sheet(ITEM_COLUMNS, "shopping list")
         self.items.asked.connect(self.asked)
         self.items.itemChanged.connect(self._price_typed)
-        self.items.currentCellChanged.connect(lambda row, *_: self._show_roll(row))
+        self.items.currentCellChanged.connect(lambda row, *_: self.rolls.show_fabric(self._chosen(row)))
         head = self.items.horizontalHeader()
         head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
         self.cups_title = QLabel("Cups")
@@ -121,7 +118,6 @@ class OrderBench(QWidget):
         layout.addWidget(self.items, 3)
         layout.addWidget(self.cups_title)
         layout.addWidget(self.cups, 2)
-        self.rolls = Canvas("the roll of the cloth chosen in the list, with all that is cut off it")
         layout.addWidget(self.rolls, 3)
 
     def set_theme(self, theme: str) -> None:
@@ -134,39 +130,12 @@ class OrderBench(QWidget):
         self._show_items(plan, system)
         self.items.blockSignals(blocked)
         self._show_cups(plan, system)
-        self._lay_out(plan, system)
+        self.rolls.show_plan(plan, self._chosen(self.items.currentRow()))
 
-    def _lay_out(self, plan: Plan, system: System) -> None:
-        """Lay the cloth out beside the window; an answer for another job than the one shown is dropped."""
-        cloth = tuple((z.zone.name, z.needs.cloth) for z in plan.zones)
-        self.rolls.setVisible(any(c for _, c in cloth))
-        if self._laid == cloth:
-            self._show_roll(self.items.currentRow())
-            return
-        self._laid = cloth
-
-        def then(rolls: tuple[Roll, ...] | None, error: Exception | None) -> None:
-            if self._laid == cloth and rolls is not None:
-                self._rolls = rolls
-                self._show_roll(self.items.currentRow())
-
-        if self._tasks is None:
-            then(plan.rolls, None)
-        else:
-            self._tasks.run("", lambda: plan.rolls, then)
-
-    def _show_roll(self, row: int) -> None:
-        """The roll of the cloth in a row of the list, else the first."""
-        items, system = self._session.plan.items, self._session.system
-        chosen = items[row].id if 0 <= row < len(items) else ""
-        roll = next((r for r in self._rolls if r.fabric.id == chosen), self._rolls[0] if self._rolls else None)
-        if roll is None:
-            self.rolls.show_drawing(None)
-            return
-        drawing = cut_view(self._rolls, system, roll.fabric.id)
-        self.rolls.heading = roll_words(roll, system)
-        self.rolls.show_drawing(drawing)
-        self.rolls.refresh()
+    def _chosen(self, row: int) -> str:
+        """The material in a row of the list."""
+        items = self._session.plan.items if self._session.is_open else ()
+        return items[row].id if 0 <= row < len(items) else ""
 
     def _show_items(self, plan: Plan, system: System) -> None:
         self.items.setRowCount(len(plan.items) + 1)

@@ -25,10 +25,11 @@ if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing
     from ribpatch.core.figure import Figure
     from ribpatch.core.geometry import Point
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.structure.proved import Proved, Shows
     from ribpatch.core.structure.zone_panel import State
     from ribpatch.core.units import System
+    from ribpatch.core.zone_plan import ZonePlan
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
 

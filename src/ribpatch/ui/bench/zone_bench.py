@@ -27,8 +27,9 @@ if TYPE_CHECKING:
 
     from ribpatch.core.drawing.shapes import Drawing, Shape
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.readings import Photograph
+    from ribpatch.core.zone_plan import ZonePlan
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
 

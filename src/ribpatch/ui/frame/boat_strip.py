@@ -19,7 +19,8 @@ from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 FEW = 8  # zones whose state is worked out at once; of more the state appears as it becomes known

@@ -14,7 +14,8 @@ from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
 
 VIEWS = ("against the old", "strength", "A, B, D")
 

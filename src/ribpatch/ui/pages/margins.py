@@ -16,8 +16,9 @@ from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.table import Row
+    from ribpatch.core.zone_plan import ZonePlan
 
 
 class MarginsPage(Page):

@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QWidget
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
 

@@ -23,8 +23,9 @@ if TYPE_CHECKING:
     from ribpatch.core.fields import Path
     from ribpatch.core.job import Zone
     from ribpatch.core.patch.made_parts import PartMade
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.scheme import Stack
+    from ribpatch.core.zone_plan import ZonePlan
 
 KINDS = ("angle", "knee", "backing plate", "end cap")
 

@@ -30,8 +30,9 @@ from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
     from ribpatch.core.structure.scantlings import Lighter
+    from ribpatch.core.zone_plan import ZonePlan
 
 ASKED = (
     ("length", "length added", Kind.LENGTH),

@@ -17,7 +17,8 @@ from ribpatch.ui.widgets.emptying import clear_layout
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.core.patch.access.scores import SideMarked
-    from ribpatch.core.plan import Plan, ZonePlan
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.zone_plan import ZonePlan
 
 USUAL = -1  # of a spin box: the usual mark holds
 

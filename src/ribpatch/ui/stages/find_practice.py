@@ -19,8 +19,8 @@ from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.brush import NONE, SIMULATED, Brush
 
 if TYPE_CHECKING:
-    from ribpatch.core.plan import ZonePlan
     from ribpatch.core.survey.practice import Result
+    from ribpatch.core.zone_plan import ZonePlan
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.edits import Edit
     from ribpatch.core.job import Zone
-    from ribpatch.core.plan import ZonePlan
+    from ribpatch.core.zone_plan import ZonePlan
     from ribpatch.ui.session import Session
 
 SHOWN = 4

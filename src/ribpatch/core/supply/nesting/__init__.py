@@ -1,0 +1,1 @@
+"""Pieces by their own shape on a roll."""

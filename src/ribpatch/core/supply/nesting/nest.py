@@ -1,0 +1,147 @@
+"""The shortest layout of pieces that was found: by their boxes, by their shapes, and by what a search offers.
+
+By boxes is quick; a constructive layout by shapes comes next where shapes are no boxes; a search elsewhere hands in
+layouts of its own, nearly right, which are settled here before any of them counts. Source: [33].
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from ribpatch.core.supply.nesting.settle import settled
+from ribpatch.core.supply.nesting.shape import (
+    Lying,
+    Nested,
+    Shape,
+    area_of,
+    checked,
+    extent,
+    is_box,
+    least_length,
+    turned,
+    turns_that_fit,
+)
+from ribpatch.core.supply.packing import Rect, pack
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    import spyrrow
+
+    from ribpatch.core.geometry import Ring
+
+SHRUNK = 2e-4  # of a piece, by which it is made smaller for a search that counts touching as overlap
+SQUARE = 1e-6  # m, that an edge may be off the way of the roll
+
+
+def nest(
+    shapes: Sequence[Shape], width: float, tries: int | None = None, go_on: Callable[[float], bool] | None = None
+) -> Nested:
+    """The shorter of a layout by boxes and one by shapes; the same for the same pieces.
+
+    Raises InvalidValue where a piece has no outline or is wider than the roll however it lies.
+    """
+    checked(shapes, width)
+    best = by_boxes(shapes, width, tries, go_on)
+    if best.proven or all_boxes(shapes):
+        return best
+    best = shorter(best, settled(shapes, best.lying, width, best.bound))
+    return best if best.proven else shorter(best, settled(shapes, constructed(shapes, width), width, best.bound))
+
+
+def all_boxes(shapes: Sequence[Shape]) -> bool:
+    """Whether every piece fills its box however it may lie."""
+    return all(s.turns is not None and is_box(s.ring) for s in shapes)
+
+
+def shorter(known: Nested, other: Nested | None) -> Nested:
+    """The shorter of two; the first where they are alike."""
+    return known if other is None or other.length >= known.length - 1e-9 else other
+
+
+def by_boxes(
+    shapes: Sequence[Shape], width: float, tries: int | None = None, go_on: Callable[[float], bool] | None = None
+) -> Nested:
+    """The layout of the box round each piece, turned as that is smallest."""
+    rects, first = [], []
+    for shape in shapes:
+        turns = turns_that_fit(shape, width)
+        turn = smallest_box(shape, width)
+        size = extent(turned(shape.ring, turn))
+        quarter = next((t for t in turns if abs((t - turn) % 180.0 - 90.0) < 1e-9), None)
+        rects.append(Rect(float(size[0]), min(float(size[1]), width), quarter is not None))
+        first.append((turn, quarter))
+    made = pack(rects, width, tries, go_on)
+    lying = []
+    for put, (turn, quarter), shape in zip(made.puts, first, shapes, strict=True):
+        at = quarter if put.turned and quarter is not None else turn
+        low = turned(shape.ring, at).min(axis=0)
+        lying.append(Lying(put.x - float(low[0]), put.y - float(low[1]), at))
+    return Nested(tuple(lying), made.length, least_length(shapes, width))
+
+
+def constructed(shapes: Sequence[Shape], width: float) -> tuple[Lying, ...]:
+    """A layout by shapes, one piece after the other, not yet settled; the same for the same pieces."""
+    import spyrrow
+
+    settings = spyrrow.StripPackingConfig(
+        total_computation_time=None, exploration_time=0, compression_time=0, num_workers=1, seed=1
+    )
+    return offered(instance_of(shapes, width).solve(settings).placed_items, shapes)
+
+
+def instance_of(shapes: Sequence[Shape], width: float) -> spyrrow.StripPackingInstance:
+    """The pieces as the search wants them: a hair smaller, each by its number, at the turns at which it fits."""
+    import spyrrow
+
+    items = []
+    for number, shape in enumerate(shapes):
+        items.append(spyrrow.Item(str(number), smaller(shape), 1, list(turns_to_try(shape, width))))
+    return spyrrow.StripPackingInstance("roll", width, items)
+
+
+def smallest_box(shape: Shape, width: float) -> float:
+    """The turn at which the box round a piece is smallest; of several the one with most of its edges square to it,
+    then the one that is shortest along.
+    """
+
+    def rank(turn: float) -> tuple[float, float, float]:
+        corners = turned(shape.ring, turn)
+        edges = np.abs(np.roll(corners, -1, axis=0) - corners)
+        square = edges.sum(axis=1)[edges.min(axis=1) < SQUARE].sum()
+        size = extent(corners)
+        return round(float(np.prod(size)), 9), -round(float(square), 9), round(float(size[0]), 9)
+
+    return min(turns_that_fit(shape, width), key=rank)
+
+
+def turns_to_try(shape: Shape, width: float) -> tuple[float, ...]:
+    """The turns that a search tries: all that fit, and of any those square to the smallest box."""
+    fit = turns_that_fit(shape, width)
+    if shape.turns is not None:
+        return fit
+    first = smallest_box(shape, width)
+    return tuple(t for t in fit if abs((t - first + 45.0) % 90.0 - 45.0) < 1e-9)
+
+
+def smaller(shape: Shape, shrunk: float = SHRUNK) -> Ring:
+    """An outline made smaller about the middle of its box by a share."""
+    corners = np.array(shape.ring, float)
+    centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
+    return tuple((float(x), float(y)) for x, y in centre + (corners - centre) * (1 - shrunk))
+
+
+def offered(items: Sequence[spyrrow.PlacedItem], shapes: Sequence[Shape]) -> tuple[Lying, ...]:
+    """What a search put where, in the order of the pieces."""
+    found = {}
+    for item in items:
+        x, y = item.translation
+        found[int(item.id)] = Lying(float(x), float(y), float(item.rotation))
+    return tuple(found[n] for n in range(len(shapes)))
+
+
+def area_used(shapes: Sequence[Shape], made: Nested, width: float) -> float:
+    """Share of the length cut off that is pieces."""
+    return sum(area_of(s.ring) for s in shapes) / (made.length * width) if made.length > 0 else 0.0

@@ -1,0 +1,148 @@
+"""Pieces to cut off a roll by their own outline, the turns that they may be laid at, and what no layout can be shorter
+than. Metres; x runs along the roll, y across it; degrees counter-clockwise.
+
+The bound is the largest of three: all area over the width; the piece that is longest however it lies; and, as two
+pieces that take more than half of the width cannot lie at the same place along the roll, the sum of the lengths over
+which each does. None of the three asks the pieces to be boxes.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+import shapely
+from msgspec import Struct
+
+from ribpatch.core.errors import InvalidValue
+from ribpatch.core.geometry import Floats, Ring, ring_fault
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+EXACT = 1e-9
+BOXLIKE = 0.999  # of its box, that a piece fills where it counts as one
+SLACK = 1e-7  # m, that a piece may be wider than the roll by rounding
+
+
+class Shape(Struct, frozen=True):
+    """An outline, and the turns in degrees that it may be laid at; None for any."""
+
+    ring: Ring
+    turns: tuple[float, ...] | None = (0.0,)
+
+
+class Lying(Struct, frozen=True):
+    """Where a piece lies: turned about the origin of its outline, then moved by x and y, m."""
+
+    x: float
+    y: float
+    turn: float
+
+
+class Nested(Struct, frozen=True):
+    """A layout: every piece once in the order given, the length used, and the least that any layout could need, m."""
+
+    lying: tuple[Lying, ...]
+    length: float
+    bound: float
+
+    @property
+    def proven(self) -> bool:
+        """Whether none can be shorter."""
+        return self.length <= self.bound + SLACK
+
+
+def turned(ring: Ring, turn: float) -> Floats:
+    """Corners of an outline turned about its origin, shape (n, 2), m; a quarter turn is exact."""
+    corners = np.array(ring, float)
+    quarters = turn / 90.0
+    if quarters == round(quarters):
+        c, s = ((1, 0), (0, 1), (-1, 0), (0, -1))[round(quarters) % 4]
+    else:
+        c, s = np.cos(np.radians(turn)), np.sin(np.radians(turn))
+    made: Floats = corners @ np.array([[c, s], [-s, c]], float)
+    return made
+
+
+def placed(shape: Shape, lying: Lying) -> Floats:
+    """Corners of a piece where it lies, shape (n, 2), m."""
+    made: Floats = turned(shape.ring, lying.turn) + np.array((lying.x, lying.y))
+    return made
+
+
+def area_of(ring: Ring) -> float:
+    """Area inside an outline, m2."""
+    x, y = np.array(ring, float).T
+    return abs(float(x @ np.roll(y, -1) - y @ np.roll(x, -1))) / 2
+
+
+def extent(corners: Floats) -> Floats:
+    """How far corners reach along and across, shape (2,), m."""
+    made: Floats = corners.max(axis=0) - corners.min(axis=0)
+    return made
+
+
+def is_box(ring: Ring) -> bool:
+    """Whether an outline fills the box round it."""
+    along, across = extent(turned(ring, 0.0))
+    return bool(area_of(ring) >= BOXLIKE * along * across)
+
+
+def turns_that_fit(shape: Shape, width: float) -> tuple[float, ...]:
+    """The turns at which a piece goes on a roll; of any turn those that lay an edge of its hull along or across."""
+    turns = shape.turns if shape.turns is not None else hull_turns(shape.ring)
+    return tuple(t for t in turns if extent(turned(shape.ring, t))[1] <= width + SLACK)
+
+
+def hull_turns(ring: Ring) -> tuple[float, ...]:
+    """The turns that lay an edge of an outline's hull along or across, degrees."""
+    hull = shapely.get_coordinates(shapely.convex_hull(shapely.Polygon(ring)))
+    edges = np.diff(hull, axis=0)
+    angles = -np.degrees(np.arctan2(edges[:, 1], edges[:, 0])) % 90.0
+    first = sorted({float(a) % 90.0 for a in angles.round(9)})
+    return tuple(a + quarter for a in first for quarter in (0.0, 90.0, 180.0, 270.0))
+
+
+def checked(shapes: Sequence[Shape], width: float) -> None:
+    """Raise InvalidValue where a piece has no outline, or is wider than the roll however it lies."""
+    for number, shape in enumerate(shapes, 1):
+        fault = ring_fault(shape.ring)
+        if fault:
+            raise InvalidValue(f"piece {number}", reason=fault[0], advice=fault[1])
+        if not turns_that_fit(shape, width):
+            turns = shape.turns if shape.turns is not None else hull_turns(shape.ring)
+            least = min(float(extent(turned(shape.ring, t))[1]) for t in turns)
+            raise InvalidValue(
+                f"piece {number}",
+                reason=f"it is {least:g} m wide and the roll {width:g} m; split it in strips, or take a wider roll",
+            )
+
+
+def least_length(shapes: Sequence[Shape], width: float) -> float:
+    """What no layout of the pieces can be shorter than, m."""
+    if not shapes:
+        return 0.0
+    area = sum(area_of(s.ring) for s in shapes) / width
+    longest, alone = 0.0, 0.0
+    for shape in shapes:
+        corners = [turned(shape.ring, t) for t in turns_that_fit(shape, width)]
+        longest = max(longest, min(float(extent(c)[0]) for c in corners))
+        # Between the turns tried, one that may lie at any can be narrower.
+        alone += min(length_over(c, width / 2) for c in corners) if shape.turns is not None else 0.0
+    return max(area, longest, alone)
+
+
+def length_over(corners: Floats, half: float) -> float:
+    """The length along which a piece takes more than ``half`` m of the width, m."""
+    x, y = corners.T
+    x2, y2 = np.roll(x, -1), np.roll(y, -1)
+    cuts = np.unique(x)
+    left, right = cuts[:-1, None] + 0.0, cuts[1:, None] + 0.0
+    crosses = (np.minimum(x, x2) <= left + EXACT) & (np.maximum(x, x2) >= right - EXACT) & (np.abs(x2 - x) > EXACT)
+    run = np.where(np.abs(x2 - x) > EXACT, x2 - x, 1.0)
+    sign = np.where(crosses, -np.sign(x2 - x), 0.0)
+    heights = [np.abs((sign * (y + (at - x) * (y2 - y) / run)).sum(axis=1)) for at in (left, right)]
+    low, high = np.minimum(*heights) - half - EXACT, np.maximum(*heights) - half - EXACT
+    share = np.where(low > 0, 1.0, np.where(high > 0, high / np.maximum(high - low, EXACT), 0.0))
+    return float((share * np.diff(cuts)).sum())

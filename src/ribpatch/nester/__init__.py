@@ -1,0 +1,1 @@
+"""The search for shorter layouts, in a process of its own beside the program."""

@@ -1,0 +1,177 @@
+"""The roll of a cloth with all that is cut off it: laid out beside the window, a first layout at once and a better one
+after it; a search for shorter ones that can be stopped at any time.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.drawing.cut_view import cut_view, roll_words
+from ribpatch.core.stock_edits import forget_layout, keep_layout
+from ribpatch.core.units import Kind, shown
+from ribpatch.ui.widgets.canvas import Canvas
+
+if TYPE_CHECKING:
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.supply.cutting import Roll
+    from ribpatch.core.supply.nesting.shape import Nested
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Steps, Tasks
+
+SEARCH = "Search a shorter layout"
+
+
+class RollPanel(QWidget):
+    """Drawing of one cloth's rolls and what to do with it."""
+
+    found = Signal(object)  # a better layout, told from the search
+
+    def __init__(self, session: Session, tasks: Tasks | None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._tasks = session, tasks
+        self._laid: object = None  # what is laid out, or being laid out
+        self._rolls: tuple[Roll, ...] = ()
+        self._chosen = ""
+        self._searching: tuple[str, Steps] | None = None
+        self._better: dict[str, Nested] = {}  # by the mark of the pieces, while a search goes on
+        self.canvas = Canvas("the roll of the cloth chosen in the list, with all that is cut off it")
+        self.search = QPushButton(SEARCH)
+        self.search.setToolTip("Other layouts of the same pieces, beside the window; the shortest found is kept")
+        self.search.clicked.connect(lambda: self._search())
+        self.forget = QPushButton("Forget the kept layout")
+        self.forget.clicked.connect(lambda: self._forget())
+        self.words = QLabel("")
+        self.words.setObjectName("soft")
+        self.words.setWordWrap(True)
+        row = QHBoxLayout()
+        row.addWidget(self.search)
+        row.addWidget(self.forget)
+        row.addWidget(self.words, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.canvas, 1)
+        layout.addLayout(row)
+        self.found.connect(self._show_better)
+
+    @property
+    def rolls(self) -> tuple[Roll, ...]:
+        """What is laid out."""
+        return self._rolls
+
+    def set_theme(self, theme: str) -> None:
+        self.canvas.set_theme(theme)
+
+    def show_plan(self, plan: Plan, fabric: str) -> None:
+        """Lay the cloth of a plan out and show one; an answer for another plan than the last is dropped."""
+        self._chosen = fabric
+        wanted = (tuple((z.patch, z.parts) for z in plan.zones), plan.job.stock, plan.job.layouts, plan.shelf)
+        self.setVisible(any(z.needs.cloth for z in plan.zones))
+        if self._laid == wanted:
+            self.show_fabric(fabric)
+            return
+        self._laid = wanted
+
+        def take(rolls: tuple[Roll, ...] | None) -> None:
+            if self._laid is wanted and rolls is not None:
+                self._rolls = rolls
+                self.show_fabric(self._chosen)
+
+        if self._tasks is None:
+            take(plan.rolls)
+            return
+        if "rolls" not in plan.__dict__:
+            self._tasks.run("", lambda: plan.first_rolls, lambda rolls, _: take(rolls))
+        self._tasks.run("", lambda: plan.rolls, lambda rolls, _: take(rolls))
+
+    def show_fabric(self, fabric: str) -> None:
+        """Show the rolls of one cloth, else of the first."""
+        self._chosen = fabric
+        system = self._session.system
+        rolls = [r for r in self._rolls if r.fabric.id == fabric] or list(self._rolls[:1])
+        if not rolls:
+            self.canvas.show_drawing(None)
+            return
+        last = rolls[-1]
+        better = self._better.get(last.mark)
+        if better is not None and better.length < last.made.length:
+            last = replace(last, made=better)
+        drawn = tuple(last if r is rolls[-1] else r for r in self._rolls)
+        self.canvas.heading = roll_words(last, system)
+        self.canvas.show_drawing(cut_view(drawn, system, last.fabric.id))
+        self.canvas.refresh()
+        self._show_buttons(last)
+
+    def _show_buttons(self, roll: Roll) -> None:
+        busy = self._searching is not None
+        self.search.setText("Stop, keep the best so far" if busy else SEARCH)
+        self.search.setEnabled(busy or (self._tasks is not None and not roll.made.proven and len(roll.cuts) > 1))
+        self.forget.setVisible(roll.kept)
+
+    def _roll(self) -> Roll | None:
+        rolls = [r for r in self._rolls if r.fabric.id == self._chosen] or list(self._rolls[:1])
+        return rolls[-1] if rolls else None
+
+    def _forget(self) -> None:
+        roll = self._roll()
+        if roll is not None:
+            self._session.apply(forget_layout(roll.fabric.id, roll.fabric.name))
+
+    def _search(self) -> None:
+        if self._searching is not None:
+            self._searching[1].cancel()
+            return
+        roll = self._roll()
+        if roll is None or self._tasks is None:
+            return
+        self.words.setText("")
+
+        def work(steps: Steps) -> Nested:
+            from ribpatch.nester.search import searched
+
+            def told(share: float, best: Nested) -> bool:
+                if best.length < known[0]:
+                    known[0] = best.length
+                    self.found.emit((roll.mark, best))
+                return steps.go_on(share)
+
+            return searched(roll.shapes, roll.cloth.width, known=roll.made, go_on=told)
+
+        known = [roll.made.length]
+        steps = self._tasks.run_steps(
+            f"Searching a shorter layout of {roll.fabric.name}",
+            work,
+            lambda made, error: self._searched(roll, made, error),
+            lambda: self._searched(roll, None, None),
+            aside=True,
+        )
+        self._searching = (roll.mark, steps)
+        self._show_buttons(roll)
+
+    def _show_better(self, told: tuple[str, Nested]) -> None:
+        self._better[told[0]] = told[1]
+        self.show_fabric(self._chosen)
+
+    def _searched(self, roll: Roll, made: Nested | None, error: Exception | None) -> None:
+        self._searching = None
+        self._better.clear()
+        system = self._session.system
+        if made is None or error is not None:
+            self.words.setText("The search did not come to an end; the layout is as before.")
+        elif made.length >= roll.made.length - 1e-6:
+            least = shown(made.bound, Kind.LENGTH, system)
+            self.words.setText(f"Nothing shorter was found. No layout can be shorter than {least}.")
+        elif not self._session.is_open or self._roll_now(roll) is None:
+            self.words.setText("The pieces were changed meanwhile; what was found is of no use.")
+        else:
+            self._session.apply(keep_layout(roll, made))
+            saved = shown(roll.made.length - made.length, Kind.LENGTH, system)
+            self.words.setText(f"{saved} shorter, and kept for this job.")
+            return
+        self.show_fabric(self._chosen)
+
+    def _roll_now(self, roll: Roll) -> Roll | None:
+        return next((r for r in self._rolls if r.mark == roll.mark and r.fabric.id == roll.fabric.id), None)

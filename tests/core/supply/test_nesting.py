@@ -1,0 +1,228 @@
+"""Pieces by their shape: sound layouts, known optima, bounds held against a second calculation, settled and mended."""
+
+from __future__ import annotations
+
+import random
+from itertools import pairwise
+
+import numpy as np
+import pytest
+import shapely
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from shapely import affinity
+from shapely.ops import split
+
+from ribpatch.core.errors import BadOutline, Fault, InvalidValue
+from ribpatch.core.supply.nesting.convex import convex_parts
+from ribpatch.core.supply.nesting.nest import area_used, by_boxes, constructed, nest, smallest_box, turns_to_try
+from ribpatch.core.supply.nesting.settle import settled
+from ribpatch.core.supply.nesting.shape import (
+    Lying,
+    Nested,
+    Shape,
+    area_of,
+    is_box,
+    least_length,
+    length_over,
+    turned,
+    turns_that_fit,
+)
+from ribpatch.core.supply.nesting.sound import is_sound
+from ribpatch.nester.search import searched
+
+TRIANGLE = ((0.0, 0.0), (0.5, 0.0), (0.0, 0.4))
+ELL = ((0.0, 0.0), (1.0, 0.0), (1.0, 0.3), (0.3, 0.3), (0.3, 0.8), (0.0, 0.8))
+HALF = (0.0, 180.0)
+
+
+def box(long: float, wide: float, turns: tuple[float, ...] = (0.0,)) -> Shape:
+    return Shape(((0.0, 0.0), (long, 0.0), (long, wide), (0.0, wide)), turns)
+
+
+def check(shapes: list[Shape], made: Nested, width: float) -> None:
+    """By shapely alone: inside, at a turn allowed, none over another, as long as said, not under the bound."""
+    pieces = []
+    for shape, at in zip(shapes, made.lying, strict=True):
+        turn = affinity.rotate(shapely.Polygon(shape.ring), at.turn, origin=(0, 0))
+        pieces.append(affinity.translate(turn, at.x, at.y))
+        assert shape.turns is None or any(abs((at.turn - t + 180) % 360 - 180) < 1e-6 for t in shape.turns)
+    x0, y0, x1, y1 = np.array([p.bounds for p in pieces]).T
+    assert x0.min() >= -1e-7 and y0.min() >= -1e-7 and y1.max() <= width + 1e-7
+    assert x1.max() == pytest.approx(made.length, abs=1e-7)
+    over = [a.intersection(b).area for n, a in enumerate(pieces) for b in pieces[n + 1 :]]
+    assert max(over, default=0.0) < 1e-7
+    assert made.length >= made.bound - 1e-7 and is_sound(shapes, made.lying, width)
+
+
+def outlines(count: int, seed: int) -> list[Shape]:
+    """Stars about a middle: mostly not convex."""
+    rng = random.Random(seed)
+    made = []
+    for _ in range(count):
+        corners = rng.randint(3, 9)
+        angles = (np.arange(corners) + np.array([rng.uniform(0, 0.8) for _ in range(corners)])) * 2 * np.pi / corners
+        radii = [rng.uniform(0.06, 0.35) for _ in angles]
+        ring = tuple((float(r * np.cos(a)), float(r * np.sin(a))) for r, a in zip(radii, angles, strict=True))
+        made.append(Shape(ring, rng.choice([(0.0,), HALF, (0.0, 90.0, 180.0, 270.0), None])))
+    return made
+
+
+@given(st.integers(1, 9), st.integers(0, 10_000))
+@settings(max_examples=30, deadline=None)
+def test_any_shapes_lie_on_the_roll_and_beside_each_other(count: int, seed: int) -> None:
+    shapes = outlines(count, seed)
+    made = nest(shapes, 0.9, tries=4)
+    check(shapes, made, 0.9)
+    assert made == nest(shapes, 0.9, tries=4), "the same again"
+    boxes = by_boxes(shapes, 0.9, 4)
+    check(shapes, boxes, 0.9)
+    assert made.length <= boxes.length + 1e-9
+
+
+@given(st.integers(0, 10_000))
+@settings(max_examples=60, deadline=None)
+def test_convex_parts_fill_an_outline_once(seed: int) -> None:
+    ring = outlines(1, seed)[0].ring
+    parts = [shapely.Polygon(p) for p in convex_parts(ring)]
+    assert all(p.convex_hull.area == pytest.approx(p.area) for p in parts)
+    assert sum(p.area for p in parts) == pytest.approx(area_of(ring)) == shapely.Polygon(ring).area
+    assert shapely.union_all(parts).symmetric_difference(shapely.Polygon(ring)).area < 1e-9
+
+
+def test_an_ell_is_two_parts_and_a_box_one() -> None:
+    assert len(convex_parts(ELL)) == 2 and len(convex_parts(box(1, 2).ring)) == 1
+    assert len(convex_parts(ELL[::-1])) == 2, "whichever way round"
+
+
+def cut_up(count: int, seed: int, long: float = 3.0, wide: float = 1.25) -> list[Shape]:
+    """A sheet cut by slanted lines: it goes together again with nothing lost, so its length is the optimum."""
+    rng = np.random.default_rng(seed)
+    parts = [shapely.box(0, 0, long, wide)]
+    while len(parts) < count:
+        parts.sort(key=lambda p: -p.area)
+        part, a = parts.pop(0), rng.uniform(0, np.pi)
+        (x, y), way = part.centroid.coords[0], 9 * np.array([np.cos(a), np.sin(a)])
+        parts += list(split(part, shapely.LineString([(x - way[0], y - way[1]), (x + way[0], y + way[1])])).geoms)
+    return [Shape(tuple((x - p.bounds[0], y - p.bounds[1]) for x, y in p.exterior.coords[:-1]), HALF) for p in parts]
+
+
+@pytest.mark.parametrize(
+    ("shapes", "width", "optimum"),
+    [
+        ([Shape(TRIANGLE, HALF)] * 12, 1.2, 1.0),
+        ([Shape(TRIANGLE, None)] * 8, 0.8, 1.0),
+        (cut_up(4, 3), 1.25, 3.0),
+        (cut_up(6, 1), 1.25, 3.0),
+        ([Shape(((0.0, 0.0), (1.0, 0.0), (0.8, 0.4), (0.2, 0.4)), HALF)] * 6, 1.2, 1.8),
+        ([Shape(((0.0, 0.0), (0.6, 0.0), (0.9, 0.5), (0.3, 0.5)), (0.0,))] * 4, 1.0, 1.5),
+    ],
+)
+def test_a_search_comes_within_three_in_a_hundred_of_known_optima(
+    shapes: list[Shape], width: float, optimum: float
+) -> None:
+    """Triangles and trapezia in pairs, rhomboids in rows, sheets cut up; all but the last fill what they take."""
+    made = searched(shapes, width, 5.0 if optimum == 1.5 else 20.0)
+    check(shapes, made, width)
+    assert optimum - 1e-6 <= made.length <= 1.03 * optimum
+
+
+def test_a_search_is_stopped_keeps_what_it_has_and_is_never_longer() -> None:
+    shapes = outlines(14, 5)
+    first = nest(shapes, 1.0)
+    told: list[tuple[float, float]] = []
+
+    def go_on(share: float, best: Nested) -> bool:
+        told.append((share, best.length))
+        return len(told) < 6
+
+    made = searched(shapes, 1.0, 60.0, first, go_on)
+    check(shapes, made, 1.0)
+    assert len(told) == 6 and told[-1][0] < 0.5 and all(b[1] <= a[1] for a, b in pairwise(told))
+    assert made.length == told[-1][1] <= first.length
+    assert searched(shapes[:1], 1.0, 60.0).length == nest(shapes[:1], 1.0).length, "one piece is not searched for"
+
+
+def test_the_bound_is_area_length_and_what_takes_more_than_half_the_width() -> None:
+    assert least_length([Shape(TRIANGLE)], 0.4) == 0.5 and least_length([], 1.0) == 0.0
+    assert least_length([Shape(TRIANGLE)] * 12, 1.2) == pytest.approx(1.0), "the area"
+    # A triangle 0.4 high takes more than 0.15 of a roll 0.3 wide along 0.5 (1 - .15 / .4); it must be turned to fit.
+    assert length_over(turned(TRIANGLE, 0.0), 0.15) == pytest.approx(0.5 * (1 - 0.15 / 0.4))
+    assert length_over(turned(ELL, 0.0), 0.3) == pytest.approx(0.3) and length_over(turned(ELL, 0.0), 0.9) == 0.0
+    assert least_length([box(0.4, 0.6), box(0.5, 0.7), box(0.1, 0.1)], 1.0) == pytest.approx(0.9)
+
+
+@given(st.integers(0, 10_000), st.floats(0.02, 0.5))
+@settings(max_examples=60, deadline=None)
+def test_the_length_over_a_height_is_that_of_slices(seed: int, half: float) -> None:
+    """Against many thin slices by shapely."""
+    ring = outlines(1, seed)[0].ring
+    polygon = shapely.Polygon(ring)
+    x0, y0, x1, y1 = polygon.bounds
+    at = x0 + (np.arange(400) + 0.5) * (x1 - x0) / 400
+    lines = shapely.linestrings([[(x, y0 - 1), (x, y1 + 1)] for x in at])
+    tall = shapely.length(shapely.intersection(lines, polygon)) > half
+    assert length_over(turned(ring, 0.0), half) == pytest.approx(tall.mean() * (x1 - x0), abs=4 * (x1 - x0) / 400)
+
+
+def test_settling_closes_gaps_mends_a_hair_and_gives_up_on_more() -> None:
+    shapes = [box(0.5, 0.5), box(0.5, 0.5), box(0.5, 0.5)]
+    loose = [Lying(0.1, 0.02, 0.0), Lying(0.75, 0.1, 0.0), Lying(1.4, 0.3, 0.0)]
+    made = settled(shapes, loose, 0.6, 1.25)
+    assert made is not None and made.length == pytest.approx(1.5)
+    check(shapes, made, 0.6)
+    hair = [Lying(0.0, 0.0, 0.0), Lying(0.4999, 0.0, 0.0), Lying(0.9998, 0.0, 0.0)]
+    mended = settled(shapes, hair, 0.6, 1.25)
+    assert mended is not None and mended.length == pytest.approx(1.5)
+    beside = [box(0.5, 0.35), box(0.5, 0.35)]
+    assert settled(beside, [Lying(0, 0, 0), Lying(0, 0.3, 0)], 0.6, 0.5) is None, "no room across the roll"
+    exact = settled([box(0.5, 0.3)] * 2, [Lying(0, 0, 0), Lying(0, 0.2999, 0)], 0.6, 0.5)
+    assert exact is not None and exact.length == pytest.approx(0.5)
+
+
+@given(st.integers(2, 8), st.integers(0, 10_000))
+@settings(max_examples=20, deadline=None)
+def test_a_constructed_layout_settles_soundly(count: int, seed: int) -> None:
+    shapes = outlines(count, seed)
+    made = settled(shapes, constructed(shapes, 0.9), 0.9, least_length(shapes, 0.9))
+    if made is not None:
+        check(shapes, made, 0.9)
+
+
+def test_what_is_not_sound_is_told() -> None:
+    shapes = [box(0.5, 0.5), box(0.5, 0.5)]
+    good = (Lying(0.0, 0.0, 0.0), Lying(0.5, 0.0, 0.0))
+    assert is_sound(shapes, good, 0.5)
+    for wrong in (
+        good[:1],
+        (good[0], Lying(0.49, 0.0, 0.0)),
+        (good[0], Lying(0.5, 0.01, 0.0)),
+        (good[0], Lying(0.5, -0.01, 0.0)),
+        (good[0], Lying(-0.5, 0.0, 0.0)),
+        (good[0], Lying(1.0, 0.0, 90.0)),
+    ):
+        assert not is_sound(shapes, wrong, 0.5)
+    assert is_sound([Shape(TRIANGLE, None)], [Lying(0.4, 0.0, 33.0)], 1.0)
+
+
+def test_any_turn_is_square_to_the_smallest_box() -> None:
+    leaning = Shape(tuple(map(tuple, turned(box(1.0, 0.3).ring, 30.0))), None)
+    assert smallest_box(leaning, 1.2) % 90 == pytest.approx(60.0) and len(turns_to_try(leaning, 1.2)) == 4
+    assert by_boxes([leaning], 0.5).length == pytest.approx(1.0)
+    assert smallest_box(Shape(TRIANGLE, None), 1.0) % 90 == pytest.approx(0.0), "square to its two legs"
+    assert turns_that_fit(box(1.0, 0.3, (0.0, 90.0)), 0.5) == (0.0,)
+    assert is_box(box(1, 1).ring) and not is_box(TRIANGLE)
+
+
+def test_what_cannot_lie_is_told_by_number() -> None:
+    with pytest.raises(InvalidValue, match="piece 2.*0.8 m wide and the roll 0.5 m; split it"):
+        nest([box(0.5, 0.5), Shape(ELL, HALF)], 0.5)
+    with pytest.raises(Fault, match="piece 1"):
+        nest([Shape(((0.0, 0.0), (1.0, 1.0), (1.0, 0.0), (0.0, 1.0)))], 2.0)
+    assert issubclass(BadOutline, Fault)
+
+
+def test_used_is_area_over_what_is_cut_off() -> None:
+    shapes = [Shape(TRIANGLE)]
+    assert area_used(shapes, nest(shapes, 0.4), 0.4) == pytest.approx(0.5)
+    assert area_used([], Nested((), 0.0, 0.0), 1.0) == 0.0

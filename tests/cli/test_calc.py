@@ -177,3 +177,20 @@ def test_pieces_on_a_roll_are_nested_and_what_cannot_lie_is_told() -> None:
     ):
         with pytest.raises((Fault, ManyFaults), match=words):
             answer("nest", wrong)
+
+
+def test_pieces_on_sheets_are_counted_laid_and_what_goes_on_none_is_told() -> None:
+    given = {"sheet": {"long": 2.0, "wide": 1.0}, "pieces": [{"long": 1.0, "wide": 0.5, "count": 4}]}
+    made = answer("sheets", given)
+    assert made["sheets"] == 1 == made["bound"] and made["proven"] and made["utilisation"] == pytest.approx(1.0)
+    assert [p["piece"] for p in made["pieces"]] == [1, 1, 1, 1]  # type: ignore[union-attr, index]
+    assert answer("sheets", {**given, "kerf": 0.003})["sheets"] == 2
+    spare = answer("sheets", {**given, "off_cuts": [{"long": 1.0, "wide": 1.0}]})
+    assert spare["off_cuts_used"] == 1 and spare["sheets"] == 1 and spare["proven"] is None
+    for wrong, words in (
+        ({**given, "pieces": [{"long": 1.5, "wide": 1.2, "turn": 0}]}, "piece 1.*sheet 2 by 1 m"),
+        ({**given, "pieces": [{"long": 1, "wide": 0.1, "count": 500}] * 3}, "more than 1000"),
+        ({**given, "kerf": -1}, "kerf"),
+    ):
+        with pytest.raises((Fault, ManyFaults), match=words):
+            answer("sheets", wrong)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from ribpatch.cli import calc_inputs as inputs
-from ribpatch.cli import calc_nest, calc_resin, calc_trim
+from ribpatch.cli import calc_nest, calc_resin, calc_sheets, calc_trim
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
 
@@ -255,6 +255,7 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "slab": (calc_resin.SlabInput, calc_resin.slab),
     "trim": (calc_trim.TrimInput, calc_trim.trim),
     "nest": (calc_nest.NestInput, calc_nest.nest),
+    "sheets": (calc_sheets.SheetsInput, calc_sheets.sheets),
 }
 
 

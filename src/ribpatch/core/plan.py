@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.access.before import RepairOrder
+    from ribpatch.core.supply.core_sheets import CoreSheets
     from ribpatch.core.supply.cutting import Roll
     from ribpatch.core.supply.floating import Change
     from ribpatch.core.supply.shopping import Item
@@ -92,6 +93,13 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
 
         cuts = (c for z in self.zones for c in z.cuts)
         return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, True)
+
+    @cached_property
+    def core_sheets(self) -> tuple[CoreSheets, ...]:
+        """What is sawn from each sheet of core for all zones, and how it lies."""
+        from ribpatch.core.supply.core_sheets import sheets_of
+
+        return sheets_of(((z.zone.name, z.core_pieces) for z in self.zones), self.job, self.shelf)
 
     def afloat_in(self, system: System) -> str:
         """How she floats after the repairs, in a sentence; nothing where her mass stays."""

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from ribpatch.core.figure import Figure
     from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.coring.choice import CoreChoice
+    from ribpatch.core.patch.coring.pieces import CorePieces
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.supply.cutting import FabricCuts
     from ribpatch.core.supply.needs import Needs
@@ -77,6 +78,13 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
         from ribpatch.core.supply.cutting import cuts_of
 
         return cuts_of(self.zone, self.patch, self.parts, self.shelf)
+
+    @cached_property
+    def core_pieces(self) -> CorePieces | None:
+        """How its new core is cut; None where none is renewed, or it is poured."""
+        from ribpatch.core.patch.coring.pieces import core_pieces
+
+        return core_pieces(self.zone, self.patch, self.shelf)
 
     @cached_property
     def items(self) -> tuple[Item, ...]:

@@ -356,8 +356,8 @@ def _sheets(book: FigureBook, needs: Needs, core: Core, cut: Given, shelf: Shelf
         "sheets of core",
         needs.core_sheets,
         Kind.COUNT,
-        "core to buy ÷ area of a sheet, rounded up",
-        (area.given(), sheet),
+        "its pieces laid out on sheets, with the saw cut between them; layers where no sheet is thick enough",
+        (area.given(), sheet, shelf.given("saw.kerf")),
     )
 
 

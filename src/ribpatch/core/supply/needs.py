@@ -13,12 +13,14 @@ from ribpatch.core.geometry import clean
 from ribpatch.core.laminate.comparison import new_core, prime_rule
 from ribpatch.core.laminate.stack import skin_weight
 from ribpatch.core.patch.access.sides import from_above
-from ribpatch.core.patch.coring.choice import core_bought, core_sheets
+from ribpatch.core.patch.coring.choice import core_bought
+from ribpatch.core.patch.coring.pieces import core_pieces
 from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
+from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -111,13 +113,21 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         core_area=core_area,
         core_mass=core_mass,
         core_bought=core_bought(core, area, depth, shelf) if core else 0.0,
-        core_sheets=core_sheets(core, area, shelf) if core else 0,
+        core_sheets=_sheets(zone, patch, shelf) if core else 0,
         peel_area=peel_area,
         peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
         off=_off(zone, patch, core is not None, shelf),
         on=(*_on(patch, parts, uses, putties, putty, core_mass), ("timber", "beam on posts", timber)),
         timber=timber,
     )
+
+
+def _sheets(zone: Zone, patch: Patch, shelf: Shelf) -> int:
+    """Whole sheets that the pieces of the new core go on by themselves."""
+    pieces = core_pieces(zone, patch, shelf)
+    if pieces is None:
+        return 0
+    return laid_on_sheets(boxes_of(pieces), pieces.core, shelf.rule("saw.kerf")).whole
 
 
 def mixing_of(scheme: Scheme, temperature: float) -> Mixing:

@@ -177,9 +177,9 @@ def _by_fit(lies: Sequence[Ways], order: list[int], width: float, bound: float) 
         low, high, level = line[k]
         before = line[k - 1][2] - level if k else inf
         after = line[k + 1][2] - level if k < len(line) - 1 else inf
-        found = _fitting(lies, left, high - low, (before, after))
+        found = fitting(lies, left, high - low, (before, after))
         if found is None:  # nothing goes in: lost up to the lower neighbour
-            line = _joined([*line[:k], (low, high, level + min(before, after)), *line[k + 1 :]])
+            line = joined([*line[:k], (low, high, level + min(before, after)), *line[k + 1 :]])
             continue
         number, (long, wide, turned) = found
         left.remove(number)
@@ -188,7 +188,7 @@ def _by_fit(lies: Sequence[Ways], order: list[int], width: float, bound: float) 
         y = high - wide if upper else low
         puts.append(Put(number, level, y, long, wide, turned))
         parts = [(low, y, level), (y, y + wide, level + long), (y + wide, high, level)]
-        line = _joined([*line[:k], *(p for p in parts if p[1] - p[0] > EXACT), *line[k + 1 :]])
+        line = joined([*line[:k], *(p for p in parts if p[1] - p[0] > EXACT), *line[k + 1 :]])
     return _packed(puts, bound)
 
 
@@ -219,10 +219,12 @@ def _raised(line: Line, low: float, high: float, level: float) -> Line:
             made.append((a, b, used))
             continue
         made += [(a, low, used)] * (a < low - EXACT) + [(high, b, used)] * (b > high + EXACT)
-    return _joined(sorted(made))
+    return joined(sorted(made))
 
 
-def _fitting(lies: Sequence[Ways], left: list[int], gap: float, beside: tuple[float, float]) -> tuple[int, Way] | None:
+def fitting(
+    lies: Sequence[Ways] | dict[int, Ways], left: list[int], gap: float, beside: tuple[float, float]
+) -> tuple[int, Way] | None:
     """The piece that fits a gap best, and how it lies; None where none goes in."""
     best, score = None, -1
     for number in left:
@@ -239,7 +241,7 @@ def _fitting(lies: Sequence[Ways], left: list[int], gap: float, beside: tuple[fl
     return best
 
 
-def _joined(line: Line) -> Line:
+def joined(line: Line) -> Line:
     """A skyline with stretches of one level joined."""
     made = [line[0]]
     for low, high, level in line[1:]:

@@ -19,6 +19,7 @@ from ribpatch.core.laminate.comparison import LaminateComparison, bed_of, new_co
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.access.sides import from_above
+from ribpatch.core.patch.coring.pieces import layers_of
 from ribpatch.core.patch.coring.work import crushing, pour_mass
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
@@ -80,11 +81,12 @@ def core_bought(core: Core, area: float, thickness: float, shelf: Shelf) -> floa
     return area * (1 + shelf.rule("core.waste")) * thickness * core.density
 
 
-def core_sheets(core: Core, area: float, shelf: Shelf) -> int:
-    """Sheets to buy for an area m2; none of a core that is poured."""
+def core_sheets(core: Core, area: float, thickness: float, shelf: Shelf) -> int:
+    """About how many sheets to buy for an area m2 in as many layers as it takes; none of a core that is poured."""
     if core.poured:
         return 0
-    return ceil(area * (1 + shelf.rule("core.waste")) / (core.sheet[0] * core.sheet[1]) - 1e-9)
+    layers, _ = layers_of(core, thickness)
+    return ceil(layers * area * (1 + shelf.rule("core.waste")) / (core.sheet[0] * core.sheet[1]) - 1e-9)
 
 
 @remembered(64)
@@ -122,7 +124,7 @@ def _choice(
         area * thickness * core.water,
         _bolts(zone, core, shelf),
         None if price is None else bought * price.price,
-        core_sheets(core, area, shelf),
+        core_sheets(core, area, thickness, shelf),
     )
 
 

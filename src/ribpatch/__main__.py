@@ -11,6 +11,7 @@ COMMANDS = (
     "plan",
     "check",
     "report",
+    "labels",
     "survey",
     "taps",
     "schema",

@@ -2,9 +2,11 @@
 
 import os
 import pickle
+from typing import get_type_hints
 
 import pytest
 
+from ribpatch.core.record import _records_in
 from ribpatch.library import kept
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import _read_shipped, shipped_shelf
@@ -29,6 +31,19 @@ def test_the_demo_job_and_the_shelf_read_back_are_those_that_were_made(own_folde
     shelf = shipped_shelf()
     for name in type(made).__struct_fields__:
         assert getattr(shelf, name) == getattr(made, name), name
+
+
+def test_every_module_that_describes_a_part_of_a_job_or_a_shelf_decides_its_form():
+    """A change to any of them makes what is kept anew."""
+    seen, waiting = set(), [type(demo_job())]
+    while waiting:
+        record = waiting.pop()
+        if record not in seen:
+            seen.add(record)
+            for hint in get_type_hints(record, include_extras=True).values():
+                waiting += list(_records_in(hint))
+    modules = {r.__module__.removeprefix("ribpatch.").replace(".", "/") + ".py" for r in seen}
+    assert "core/stock.py" in modules and modules <= set(kept._FORMS)
 
 
 def test_it_is_made_once_and_again_when_its_source_changes(own_folders, monkeypatch):

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QApplication
 from ribpatch.core.edits import set_plies, set_value
 from ribpatch.core.scheme_edits import remove_part
 from ribpatch.core.units import Measure
+from ribpatch.ui.widgets.entry import Field
 
 
 @pytest.fixture
@@ -64,6 +65,7 @@ def test_a_shorter_layout_is_searched_for_stopped_kept_undone_and_forgotten(wind
     order("z2")
     bench = window.showing.benches["order_bench"]
     panel = bench.rolls
+    qtbot.mouseClick(bench.button("Cloth on rolls"), Qt.MouseButton.LeftButton)
     qtbot.waitUntil(
         lambda: "rolls" in window.session.plan.__dict__ and panel.rolls is window.session.plan.rolls, timeout=10000
     )
@@ -118,3 +120,107 @@ def test_the_cut_plan_is_asked_for_and_without_cloth_says_so(window, order, qtbo
             window.session.apply(remove_part(zone.id, part.id))
     window.menu_action("cut_plan").trigger()
     assert "No cloth is laid yet" in window.message.label.text() and not path.exists()
+
+
+def bench_of(window):
+    return window.showing.benches["order_bench"]
+
+
+def row_of(bench, name):
+    return next(r for r in range(bench.items.rowCount()) if bench.items.item(r, 0).text().startswith(name))
+
+
+def test_pages_of_the_bench_are_turned_by_button_and_key(window, order, qtbot):
+    order("z2")
+    bench = bench_of(window)
+    assert bench.pages.currentIndex() == 0 and bench.button("To buy").isChecked()
+    for name, page in (("Core on sheets", bench.sheets), ("In stock", bench.stock), ("Cups", bench.cups)):
+        qtbot.mouseClick(bench.button(name), Qt.MouseButton.LeftButton)
+        assert bench.pages.currentWidget() is page
+        window.grab()
+    window.menu_action("next_page").trigger()
+    assert bench.pages.currentWidget() is bench.stock
+    window.menu_action("next_page").trigger()
+    assert bench.pages.currentIndex() == 0
+    assert "2 layers of 18.0 mm" in bench.sheets.words.text() and bench.sheets.canvas.drawing is not None
+
+
+def test_stock_is_typed_lessens_what_is_bought_and_can_be_taken_back(window, order, qtbot):
+    order("z2")
+    bench = bench_of(window)
+    panel = bench.stock
+    row = row_of(bench, "5:1 epoxy")
+    qtbot.waitUntil(lambda: bench.items.item(row, 3).text() == "20 kg + 1 kg", timeout=10000)
+
+    def put(name, much, wide="", opened=""):
+        panel.material.setCurrentIndex(panel.material.findText(name))
+        for edit, text in ((panel.amount, much), (panel.width_edit, wide), (panel.opened, opened)):
+            edit.setText(text)
+        qtbot.mouseClick(panel.add, Qt.MouseButton.LeftButton)
+
+    bench.show_page(4)
+    put("5:1 epoxy, slow hardener", "10 kg", opened="2026-01-05")
+    assert window.session.job.stock[0].amount.si == 10 and window.session.job.stock[0].opened == "2026-01-05"
+    assert bench.items.item(row, 2).text() == "10.00 kg" and bench.items.item(row, 3).text() == "2 × 5 kg + 1 kg"
+    put("biaxial ±45 800 g/m2", "1.5 m", "60 cm")
+    assert window.session.job.stock[1].width.si == 0.6 and panel.amount.text() == ""
+    before = window.session.job.stock
+    for args, words in (
+        (("peel ply", "2 m2", "1 m"), "no off-cuts"),
+        (("peel ply", "much"), "much"),
+        (("peel ply", "-1"), "amount"),
+        (("peel ply", "2", "", "last week"), "last week"),
+        (("peel ply", "2", "", "2999-01-01"), "still to come"),
+    ):
+        put(*args)
+        assert window.session.job.stock is before and words in panel.note.text(), (args, panel.note.text())
+    window.session.set_system("us")
+    qtbot.waitUntil(lambda: bench.items.item(row, 2).text() == "22.05 lb", timeout=10000)
+    window.session.set_system("metric")
+    panel.rows.delete_button(0).click()
+    assert [s.id for s in window.session.job.stock] == ["s2"]
+    window.menu_action("undo").trigger()
+    assert window.session.job.stock == before
+
+
+def test_a_day_that_it_is_wanted_gives_days_to_order_by_and_an_hour_an_estimate(window, order, type_in):
+    panel = order("z1")
+    bench = bench_of(window)
+    fields = {f._label.text(): f for f in panel.findChildren(Field) if f._label.text()}
+    type_in(fields["Material wanted on"].edit, "2999-03-11")
+    row = row_of(bench, "5:1 epoxy")
+    assert bench.items.item(row, 7).text() == "2999-03-01"
+    type_in(fields["Material wanted on"].edit, "tomorrow")
+    assert window.session.job.buying.wanted == "2999-03-11" and "no date" in fields["Material wanted on"].note.text()
+    type_in(fields["Material wanted on"].edit, "2001-01-01")
+    assert bench.items.item(row, 7).text().endswith("too late")
+    type_in(fields["Currency"].edit, "EUR")
+    assert bench.items.horizontalHeaderItem(6).text() == "cost, EUR"
+    assert window.session.plan.figure("job.labour") is None
+    type_in(fields["An hour of work"].edit, "42")
+    assert window.session.plan.figure("job.labour").value > 0
+    assert window.session.plan.figure("job.estimate.high").value > window.session.plan.figure("job.estimate.low").value
+
+
+def test_a_row_says_what_is_to_be_known_and_cloth_shows_its_roll(window, order, qtbot):
+    order("z1")
+    bench = bench_of(window)
+    qtbot.waitUntil(lambda: "rolls" in window.session.plan.__dict__, timeout=10000)
+    bench.items.setCurrentCell(row_of(bench, "5:1 epoxy"), 0)
+    assert "kg" in bench.note.text() and " and " in bench.note.text()
+    bench.items.setCurrentCell(row_of(bench, "light cloth"), 0)
+    assert bench.rolls.canvas.heading.startswith("light cloth")
+
+
+def test_labels_and_lists_are_asked_for_in_each_form(window, order, qtbot, monkeypatch, tmp_path):
+    panel = order("z1")
+    for button, name in (
+        (panel.labels, "labels.pdf"),
+        (panel.list, "order.xlsx"),
+        (panel.list, "order.pdf"),
+        (panel.list, "order.csv"),
+    ):
+        monkeypatch.setattr(window.documents, "ask_path", lambda *a, n=name: tmp_path / n)
+        qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+        qtbot.waitUntil((tmp_path / name).is_file, timeout=20000)
+    assert (tmp_path / "order.xlsx").read_bytes()[:2] == b"PK" and (tmp_path / "labels.pdf").read_bytes()[:4] == b"%PDF"

@@ -113,7 +113,7 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("zone", help="the zone's id or name")
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_export)
-    made = commands.add_parser("shopping", help="the shopping list as CSV")
+    made = commands.add_parser("shopping", help="what to buy as .csv, .xlsx (with formulas) or .pdf")
     made.add_argument("file", type=Path)
     made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--units", choices=("metric", "us"), default="metric")
@@ -131,6 +131,10 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("zone", help="the zone's id or name")
     _on_paper(made)
     made.set_defaults(run=_templates)
+    made = commands.add_parser("labels", help="a label for each piece of cloth and core, as PDF")
+    made.add_argument("file", type=Path)
+    _on_paper(made)
+    made.set_defaults(run=_labels)
     made = commands.add_parser("cut", help="every piece of cloth on its roll as .svg, .dxf or .pdf, to scale")
     made.add_argument("file", type=Path)
     _on_paper(made)
@@ -260,9 +264,15 @@ def _export(chosen: argparse.Namespace) -> None:
 
 
 def _shopping(chosen: argparse.Namespace) -> None:
-    from ribpatch.formats.shopping_csv import shopping_text
+    from ribpatch.report.order_list import order_file
 
-    _write(chosen, shopping_text(_open(chosen.file, chosen.units), chosen.units).encode())
+    _write(chosen, order_file(_open(chosen.file, chosen.units), chosen.output.suffix, chosen.units, ""))
+
+
+def _labels(chosen: argparse.Namespace) -> None:
+    from ribpatch.report.labels import label_pdf
+
+    _write(chosen, label_pdf(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
 
 
 def _drawing(chosen: argparse.Namespace) -> None:

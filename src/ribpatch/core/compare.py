@@ -8,11 +8,11 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.hours import hours_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.patch.bonding.protocol import sittings
 from ribpatch.core.plan import zone_notices_of, zone_plan
 from ribpatch.core.record import evolve
-from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
 
@@ -101,26 +101,6 @@ def _figures(made: ZonePlan, shelf: Shelf) -> dict[str, Figure]:
         "one a sitting after the first where plies are cured between, and one before fairing",
     )
     return {f.id.rsplit(".", 1)[1]: f for f in book.figures}
-
-
-def hours_of(made: ZonePlan) -> tuple[tuple[str, float], ...]:
-    """Hours of work by kind, s."""
-    patch, area, shelf = made.patch, made.patch.cut.region.area, made.shelf
-    grinding = made.figure("taper.hours")
-    grind = grinding.value if grinding is not None else 0.0
-    parts = sum(o.region.area for p in made.parts for o in p.outlines)
-    lay = (sum(o.region.area for o in patch.all_outlines) + parts) / shelf.rule("lay.rate") * 3600
-    core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
-    fair = covered_area(patch) / shelf.rule("fair.rate") * 3600
-    strip = shelf.rule("strip.hours") * 3600 if area else 0.0
-    rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
-    beam = shelf.rule("beam.hours") * 3600 if made.needs.timber else 0.0
-    return (*rows, ("beam on posts", beam)) if beam else rows
-
-
-def worked_hours(made: ZonePlan) -> float:
-    """All hours of work, s."""
-    return sum(value for _, value in hours_of(made))
 
 
 def _hours(book: FigureBook, made: ZonePlan, shelf: Shelf) -> None:

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
     from ribpatch.core.notice import Notice
     from ribpatch.core.patch.access.before import RepairOrder
+    from ribpatch.core.supply.buying import Buy
     from ribpatch.core.supply.core_sheets import CoreSheets
     from ribpatch.core.supply.cutting import Roll
     from ribpatch.core.supply.floating import Change
@@ -62,13 +63,16 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     def totals(self) -> tuple[Figure, ...]:
         """Figures of the boat, the shed and the whole job."""
         from ribpatch.core.afloat import afloat_figures
+        from ribpatch.core.hours import estimate_figures
         from ribpatch.core.supply.shopping import cost_figures
 
+        costs = cost_figures(self.items, self.shelf, "")
         return (
             *self.boat_figures,
             *job_totals((z.zone.name, z.by_id) for z in self.zones),
             *afloat_figures(self.job.boat, self.changes, self.shelf),
-            *cost_figures(self.items, self.shelf, ""),
+            *costs,
+            *estimate_figures(self.zones, costs[-1], self.job.buying, self.shelf),
         )
 
     @cached_property
@@ -93,6 +97,17 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
 
         cuts = (c for z in self.zones for c in z.cuts)
         return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, True)
+
+    def buys_with(self, rolls: tuple[Roll, ...]) -> tuple[Buy, ...]:
+        """What is to be bought, where the cloth is laid out so."""
+        from ribpatch.core.supply.buying import buys_of
+
+        return buys_of(self.items, rolls, self.core_sheets, self.job, self.shelf)
+
+    @cached_property
+    def buys(self) -> tuple[Buy, ...]:
+        """What is to be bought: needed, in stock, short, in packs."""
+        return self.buys_with(self.rolls)
 
     @cached_property
     def core_sheets(self) -> tuple[CoreSheets, ...]:

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
-from ribpatch.core.compare import worked_hours
 from ribpatch.core.figure import FigureBook, Given, Origin
 from ribpatch.core.geometry import polygon_of
+from ribpatch.core.hours import worked_hours
 from ribpatch.core.memo import remembered
 from ribpatch.core.plan import zone_plan
 from ribpatch.core.record import built, evolve, evolve_in, known

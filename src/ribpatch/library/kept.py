@@ -36,6 +36,8 @@ _FORMS = (
     "core/units.py",
     "core/readings.py",
     "core/scheme.py",
+    "core/proof.py",
+    "core/stock.py",
     "core/job.py",
     "core/materials/records.py",
     "core/materials/cause_records.py",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -10,6 +11,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.window import Window
 
 DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
+ORDERS = "Tables (*.csv *.xlsx *.pdf)"
 
 
 class PaperActions:
@@ -34,14 +36,37 @@ class PaperActions:
         documents.write_paper(path, "the work pack", make)
 
     def shopping_list(self) -> None:
-        """Write the shopping list."""
-        from ribpatch.formats.shopping_csv import shopping_text
-
+        """Write what to buy as a table, a workbook that recomputes, or a paper."""
         documents, session = self._w.documents, self._w.session
-        path = documents.ask_path("Shopping list", "shopping-list.csv", "CSV (*.csv)")
-        if path is not None:
-            text = shopping_text(session.plan, session.system)
-            documents.write_paper(path, "the shopping list", lambda: text.encode())
+        path = documents.ask_path("Shopping list", "shopping-list.csv", ORDERS)
+        if path is None:
+            return
+        plan, system, today = session.plan, session.system, date.today().isoformat()
+
+        def make() -> bytes:
+            from ribpatch.report.order_list import order_file
+
+            return order_file(plan, path.suffix, system, today)
+
+        documents.write_paper(path, "the shopping list", make)
+
+    def labels(self) -> None:
+        """Write a label for each piece of cloth and core."""
+        documents, session = self._w.documents, self._w.session
+        plan, system = session.plan, session.system
+        if not any(z.needs.cloth or z.core_pieces for z in plan.zones):
+            session.told.emit("Nothing is cut yet: choose plies or a core in Rebuild first.")
+            return
+        path = documents.ask_path("Labels", "labels.pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+
+        def make() -> bytes:
+            from ribpatch.report.labels import label_pdf
+
+            return label_pdf(plan, system, "A4" if system == "metric" else "Letter")
+
+        documents.write_paper(path, "the labels", make)
 
     def survey_report(self) -> None:
         """Write the survey report of the whole job."""

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.resin.vessel import VESSELS
+from ribpatch.core.supply.consumables import BASES
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -32,6 +33,7 @@ def needs_figures(
     _putty(book, zone, needs, shelf)
     _core(book, zone, patch, needs, shelf)
     _peel(book, needs, shelf)
+    _used(book, needs, shelf)
     _weight(book, needs)
     return book.figures
 
@@ -366,6 +368,14 @@ def _peel(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
         area = Given("area of cut and taper", needs.peel_area, Kind.AREA, Origin.WORKED)
         inputs = (area, shelf.given("cloth.waste"))
         book.add("peel.area", "peel ply", needs.peel_bought, Kind.AREA, "area × (1 + waste)", inputs)
+
+
+def _used(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
+    bases = dict(needs.bases)
+    for used in needs.used:
+        name, kind = BASES[used.what.basis]
+        inputs = (Given(name, bases[used.what.basis], kind, Origin.WORKED), shelf.given(used.what.rule))
+        book.add(used.what.rule, used.what.name, used.amount, used.what.kind, f"{name} × rate", inputs)
 
 
 def _weight(book: FigureBook, needs: Needs) -> None:

@@ -20,6 +20,7 @@ from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.supply.cloth import Cloth, cloth_for
+from ribpatch.core.supply.consumables import Used, used_up
 from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
 
 if TYPE_CHECKING:
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.plies import PlyOutline
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.scheme import Scheme
+    from ribpatch.core.supply.consumables import Basis
 
 
 class PuttyUse(Struct, frozen=True):
@@ -76,6 +78,8 @@ class Needs(Struct, frozen=True, eq=False):
     off: tuple[tuple[str, str, float], ...]  # key, name, kg
     on: tuple[tuple[str, str, float], ...]
     timber: float = 0.0  # kg, of a beam on posts with its posts
+    bases: tuple[tuple[Basis, float], ...] = ()  # what is used up is counted by
+    used: tuple[Used, ...] = ()  # what is used up beside the material
 
     @property
     def resin_net(self) -> float:
@@ -102,13 +106,15 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
     core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
     timber = timber_mass(zone.scheme, shelf)
     core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
+    cups = cups_for(sum(use.mass for use in uses), resin, mixing_of(scheme, temperature), shelf)
+    bases = _bases(zone, patch, blanks, cups.count)
     return Needs(
         cloth=cloth_for(patch.all_outlines, shelf, blanks),
         putty=putty,
         putties=putties,
         resin=resin,
         uses=uses,
-        cups=cups_for(sum(use.mass for use in uses), resin, mixing_of(scheme, temperature), shelf),
+        cups=cups,
         core=core,
         core_area=core_area,
         core_mass=core_mass,
@@ -119,7 +125,19 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         off=_off(zone, patch, core is not None, shelf),
         on=(*_on(patch, parts, uses, putties, putty, core_mass), ("timber", "beam on posts", timber)),
         timber=timber,
+        bases=tuple(bases.items()),
+        used=used_up(bases, shelf),
     )
+
+
+def _bases(zone: Zone, patch: Patch, blanks: tuple[PlyOutline, ...], cups: int) -> dict[Basis, float]:
+    """What the things that are used up are counted by, for one zone."""
+    laid = sum(o.region.area for o in (*patch.all_outlines, *blanks))
+    ground = covered_area(patch) if patch.all_outlines else 0.0
+    bagged = ground if zone.scheme.laying.process in ("bag", "infusion") else 0.0
+    edge = float(patch.cut.region.length)
+    works = 1.0 if cups or edge else 0.0
+    return {"cup": float(cups), "laid": laid, "ground": ground, "edge": edge, "bagged": bagged, "zone": works}
 
 
 def _sheets(zone: Zone, patch: Patch, shelf: Shelf) -> int:

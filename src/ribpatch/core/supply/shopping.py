@@ -53,6 +53,7 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
         rows.append(Item("beam-timber", "timber", "timber for a beam on posts", needs.timber, Kind.MASS, needs.timber))
     if needs.peel_area:
         rows.append(Item("peel-ply", "consumables", "peel ply", needs.peel_bought, Kind.AREA, needs.peel_bought))
+    rows += [Item(u.what.id, "consumables", u.what.name, u.amount, u.what.kind, u.amount) for u in needs.used]
     return tuple(rows)
 
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
+from ribpatch.core.drawing.sheet_view import core_words, sheet_rows, sheet_view, sheet_words
 from ribpatch.core.mixing import mixing_words
-from ribpatch.core.units import shown
+from ribpatch.report.order_list import order_table
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, figure_table, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
 
@@ -48,15 +49,10 @@ def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list
 
 def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
     """The shopping list and the cups."""
-    rows = [["item", "amount", "note", "cost"]]
-    for item in plan.items:
-        cost = plan.by_id.get(f"cost.{item.id}")
-        rows.append([item.name, shown(item.amount, item.kind, system), item.note, cost.shown() if cost else "no price"])
     total = plan.by_id["cost.total"]
-    rows.append(["sum", "", total.valid, total.shown()])
-    shares = (0.36, 0.14, 0.37, 0.13)
-    story: list[Any] = [paragraph("Shopping list", HEAD), table(rows, [width * s for s in shares], (1, 3))]
+    story: list[Any] = [paragraph("Shopping list", HEAD), *order_table(plan, system, width)]
     story += [paragraph(w, WARN) for w in total.warnings]
+    story += [paragraph(f"{i.name}: {i.note}.", SMALL) for i in plan.items if i.group == "resin" and i.note]
     cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "working time", "next after", "if left"]]
     for made in plan.zones:
         if not made.needs.cups.count:
@@ -78,4 +74,18 @@ def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
         cut_widths = [width * s for s in (0.08, 0.3, 0.34, 0.14, 0.14)]
         rows = [["no.", "cloth", "mark", "along", "across"], *cut_rows(plan.rolls, system)]
         story.append(table(rows, cut_widths, (0, 3, 4)))
+    story += _core_pages(plan, system, width)
     return [*story, paragraph("Cups", SUB), table(cups, [width * s for s in cup_shares], (2, 3, 4, 5, 6, 7, 8)), *notes]
+
+
+def _core_pages(plan: Plan, system: System, width: float) -> list[Any]:
+    """The sheets of core with all that is sawn from them, and how each zone's core is made up."""
+    if not plan.core_sheets:
+        return []
+    drawing = sheet_view(plan.core_sheets, system)
+    story: list[Any] = [paragraph("Core on sheets", SUB), DrawingFlowable(drawing, width, 420, drawing.note)]
+    story += [paragraph(f"{sheet_words(s, system)}.", SMALL) for s in plan.core_sheets]
+    made = [(z.zone.name, z.core_pieces) for z in plan.zones]
+    story += [paragraph(core_words(name, pieces, system), SMALL) for name, pieces in made if pieces is not None]
+    rows = [["no.", "core", "mark", "along", "across"], *sheet_rows(plan.core_sheets, system)]
+    return [*story, table(rows, [width * s for s in (0.08, 0.3, 0.34, 0.14, 0.14)], (0, 3, 4))]

@@ -1,157 +1,196 @@
-"""The Order bench: the shopping list of the whole job with prices to edit, and the cups of each zone."""
+"""The Order bench, a page at a time: what to buy with prices to edit, cloth on its rolls, core on its sheets, cups,
+and what is in stock.
+"""
 
 from __future__ import annotations
 
+from datetime import date
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import (
-    QAbstractItemView,
-    QHeaderView,
-    QLabel,
-    QTableWidget,
-    QTableWidgetItem,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from ribpatch.core.buying_words import COLUMNS, amount_text, bought_text, date_text, note_text
 from ribpatch.core.edits import set_price
 from ribpatch.core.errors import Fault
 from ribpatch.core.materials.records import Price
 from ribpatch.core.quantity import parse
-from ribpatch.core.record import read_as
+from ribpatch.core.record import evolve, read_as
+from ribpatch.core.supply.buying import spent
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.bench.roll_panel import RollPanel
+from ribpatch.ui.bench.sheet_panel import SheetPanel
+from ribpatch.ui.bench.stock_panel import StockPanel
+from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QKeyEvent
+    from PySide6.QtWidgets import QTableWidgetItem
 
-    from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
+    from ribpatch.core.supply.buying import Buy
+    from ribpatch.core.supply.cutting import Roll
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
 
 PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
-RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-FIGURE = Qt.ItemDataRole.UserRole
-ITEM_COLUMNS = ("item", "amount", "how it is bought", "price", "cost")
+PRICE, COST = COLUMNS.index("price"), COLUMNS.index("cost")
 CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "working time")
-
-
-class Sheet(QTableWidget):
-    """A read-only table whose cells may hold figures; ``asked`` carries one."""
-
-    asked = Signal(object)
-
-    def __init__(self, columns: tuple[str, ...], name: str) -> None:
-        super().__init__(0, len(columns))
-        self.setAccessibleName(name)
-        self.setHorizontalHeaderLabels(list(columns))
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(25)
-        self.setAlternatingRowColors(True)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.cellClicked.connect(self._clicked)
-
-    def put(
-        self,
-        row: int,
-        column: int,
-        text: str,
-        figure: Figure | None = None,
-        right: bool = False,
-        editable: bool = False,
-    ) -> None:
-        """Set a cell."""
-        item = QTableWidgetItem(text)
-        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
-        item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
-        if right:
-            item.setTextAlignment(RIGHT)
-        if figure is not None:
-            item.setData(FIGURE, figure.id)
-            item.setToolTip(f"{figure.name}: show the working (click)")
-        if editable:
-            item.setToolTip("Double-click to type your price")
-        self.setItem(row, column, item)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        item = self.item(self.currentRow(), self.currentColumn())
-        if event.key() == Qt.Key.Key_F2 and item is not None and item.data(FIGURE):
-            self._clicked(item.row(), item.column())
-            return
-        super().keyPressEvent(event)
-
-    def _clicked(self, row: int, column: int) -> None:
-        item = self.item(row, column)
-        if item is not None and item.data(FIGURE):
-            self.asked.emit(item.data(FIGURE))
+PAGES = ("To buy", "Cloth on rolls", "Core on sheets", "Cups", "In stock")
 
 
 class OrderBench(QWidget):
-    """Shopping list over cups. ``asked`` carries the id of a figure."""
+    """Five pages under a row of their names. ``asked`` carries the id of a figure."""
 
     asked = Signal(object)
 
     def __init__(self, session: Session, tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        self.title = QLabel("Shopping list, whole job")
-        self.title.setObjectName("title")
-        self.rolls = RollPanel(session, tasks)
-        self.items = Sheet(ITEM_COLUMNS, "shopping list")
+        self._buys: tuple[Buy, ...] = ()
+        self._laid_out: tuple[Roll, ...] | None = None
+        self.items = Sheet(COLUMNS, "shopping list")
         self.items.asked.connect(self.asked)
         self.items.itemChanged.connect(self._price_typed)
-        self.items.currentCellChanged.connect(lambda row, *_: self.rolls.show_fabric(self._chosen(row)))
-        head = self.items.horizontalHeader()
-        head.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)
-        self.cups_title = QLabel("Cups")
-        self.cups_title.setObjectName("title")
-        self.cups = Sheet(CUP_COLUMNS, "cups")
+        self.items.currentCellChanged.connect(lambda row, *_: self._chosen_row(row))
+        self.note = QLabel("")
+        self.note.setObjectName("soft")
+        self.note.setWordWrap(True)
+        self.rolls = RollPanel(session, tasks)
+        self.rolls.laid_out.connect(self._rolls_came)
+        self.sheets = SheetPanel(session)
+        self.cups = Sheet(CUP_COLUMNS, "cups", 1)
         self.cups.asked.connect(self.asked)
-        self.cups.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
-        layout.addWidget(self.title)
-        layout.addWidget(self.items, 3)
-        layout.addWidget(self.cups_title)
-        layout.addWidget(self.cups, 2)
-        layout.addWidget(self.rolls, 3)
+        self.stock = StockPanel(session)
+        self.pages = QStackedWidget()
+        self._row = QHBoxLayout()
+        self._buttons = QButtonGroup(self)
+        for number, (name, page) in enumerate(
+            zip(PAGES, (self._list_page(), self.rolls, self.sheets, self.cups, self.stock), strict=True)
+        ):
+            self._add_page(number, name, page)
+        self._row.addStretch(1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addLayout(self._row)
+        layout.addWidget(self.pages, 1)
+        self.show_page(0)
+
+    def _list_page(self) -> QWidget:
+        page = QWidget()
+        layout = QVBoxLayout(page)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.items, 1)
+        layout.addWidget(self.note)
+        return page
+
+    def _add_page(self, number: int, name: str, page: QWidget) -> None:
+        button = QPushButton(name)
+        button.setObjectName("plain")
+        button.setCheckable(True)
+        button.setToolTip(f"{name} (Ctrl+PgDown goes round)")
+        button.clicked.connect(lambda checked=False: self.show_page(number))
+        self._buttons.addButton(button, number)
+        self._row.addWidget(button)
+        self.pages.addWidget(page)
+
+    def button(self, name: str) -> QPushButton:
+        """The button of a page."""
+        made = self._buttons.button(PAGES.index(name))
+        assert isinstance(made, QPushButton)
+        return made
+
+    @property
+    def below(self) -> OrderBench:
+        """What Ctrl+PgDown goes round in."""
+        return self
+
+    def next_page(self) -> None:
+        """Turn to the page after this one, round and round."""
+        self.show_page((self.pages.currentIndex() + 1) % len(PAGES))
+
+    def show_page(self, number: int) -> None:
+        """Turn to a page."""
+        self._buttons.button(number).setChecked(True)
+        self.pages.setCurrentIndex(number)
 
     def set_theme(self, theme: str) -> None:
-        """Tables take their colours from the window, the cut plan is told."""
+        """Tables take their colours from the window, drawings are told."""
         self.rolls.set_theme(theme)
+        self.sheets.set_theme(theme)
 
     def show_plan(self, plan: Plan, system: System) -> None:
-        """Show list and cups; makes no edit."""
+        """Show all pages; makes no edit."""
+        self._laid_out = None
+        self.rolls.show_plan(plan, self._chosen(self.items.currentRow()))
+        if self._laid_out is None:
+            self._rolls_came(plan.__dict__.get("rolls") or plan.__dict__.get("first_rolls") or ())
+        self.sheets.show_plan(plan, system)
+        self._show_cups(plan, system)
+        self.stock.show_plan(plan, system)
+
+    def _rolls_came(self, rolls: tuple[Roll, ...]) -> None:
+        """The cloth is laid out: what to buy of it is known."""
+        if not self._session.is_open:
+            return
+        self._laid_out = rolls
+        plan, system = self._session.plan, self._session.system
+        self._buys = plan.buys_with(rolls)
         blocked = self.items.blockSignals(True)
         self._show_items(plan, system)
         self.items.blockSignals(blocked)
-        self._show_cups(plan, system)
-        self.rolls.show_plan(plan, self._chosen(self.items.currentRow()))
 
     def _chosen(self, row: int) -> str:
         """The material in a row of the list."""
-        items = self._session.plan.items if self._session.is_open else ()
-        return items[row].id if 0 <= row < len(items) else ""
+        return self._buys[row].id if 0 <= row < len(self._buys) else ""
+
+    def _chosen_row(self, row: int) -> None:
+        if 0 <= row < len(self._buys):
+            buy = self._buys[row]
+            words = note_text(buy, self._session.system)
+            item = next((i for i in self._session.plan.items if i.id == buy.id), None)
+            told = [f"{buy.name}: {words}." if words else "", item.note if item is not None else ""]
+            self.note.setText(" ".join(t for t in told if t))
+            if buy.group == "cloth":
+                self.rolls.show_fabric(buy.id)
 
     def _show_items(self, plan: Plan, system: System) -> None:
-        self.items.setRowCount(len(plan.items) + 1)
-        for row, item in enumerate(plan.items):
-            price = plan.shelf.price(item.id)
-            cost = plan.by_id.get(f"cost.{item.id}")
-            self.items.put(row, 0, item.name)
-            self.items.put(row, 1, shown(item.amount, item.kind, system), right=True)
-            self.items.put(row, 2, item.note)
-            self.items.put(row, 3, price_text(price, system), right=True, editable=True)
-            self.items.put(row, 4, cost.shown(system) if cost else "–", cost, right=True)
-        total = plan.by_id["cost.total"]
-        last = len(plan.items)
-        for column in range(4):
-            self.items.put(last, column, "sum of materials" if column == 0 else "")
-        self.items.put(last, 4, total.shown(system), total, right=True)
+        today, sign = date.today().isoformat(), plan.job.buying.currency
+        self.items.setHorizontalHeaderLabels([f"{c}, {sign}" if c == "cost" and sign else c for c in COLUMNS])
+        known = {r.fabric.id for r in self._laid_out or ()}
+        self.items.setRowCount(len(self._buys) + 2)
+        for row, buy in enumerate(self._buys):
+            price, cost = plan.shelf.price(buy.id), plan.by_id.get(f"cost.{buy.id}")
+            waits = buy.group == "cloth" and buy.id not in known
+            cells = (
+                buy.name,
+                "…" if waits else amount_text(buy.needed, buy.unit, system),
+                amount_text(buy.stock, buy.unit, system) if buy.stock else "",
+                "…" if waits else bought_text(buy, system),
+                amount_text(buy.over, buy.unit, system) if buy.over > 1e-6 and not waits else "",
+                price_text(price, system),
+                "…" if waits else "–" if buy.cost is None else shown(buy.cost, Kind.MONEY, system),
+                date_text(buy, today),
+            )
+            for column, text in enumerate(cells):
+                figure = cost if column == 1 else None
+                cell = self.items.put(row, column, text, figure, column not in (0, 3, 7), column == PRICE)
+                if column == 0:
+                    cell.setToolTip(buy.name)
+        self._show_sums(plan, system)
+
+    def _show_sums(self, plan: Plan, system: System) -> None:
+        total, last = plan.by_id["cost.total"], len(self._buys)
+        for row, (words, text, figure) in enumerate(
+            (
+                ("all that is bought", shown(spent(self._buys), Kind.MONEY, system), None),
+                ("of it used in this job", total.shown(system), total),
+            ),
+            last,
+        ):
+            for column in range(len(COLUMNS)):
+                self.items.put(row, column, words if column == 0 else "")
+            self.items.put(row, COST, text, figure, right=True)
 
     def _show_cups(self, plan: Plan, system: System) -> None:
         zones = [z for z in plan.zones if z.needs.cups.count]
@@ -164,17 +203,20 @@ class OrderBench(QWidget):
                 self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
 
     def _price_typed(self, cell: QTableWidgetItem) -> None:
-        if cell.column() != 3 or cell.row() >= len(self._session.plan.items):
+        if cell.column() != PRICE or cell.row() >= len(self._buys):
             return
-        item = self._session.plan.items[cell.row()]
+        buy = self._buys[cell.row()]
+        item = next(i for i in self._session.plan.items if i.id == buy.id)
         known = self._session.plan.shelf.price(item.id)
         per = known.per if known else PER_KIND.get(item.kind, "each")
         try:
             text = cell.text().removesuffix("each")
             number = parse(text, PRICED[per], self._session.system).measure.si
-            price = read_as(
-                Price, {"id": item.id, "name": item.name, "price": number, "per": per, "reason": "typed for this job"}
-            )
+            stated = {"id": item.id, "name": item.name, "price": number, "per": per}
+            price = read_as(Price, {**stated, "reason": "typed for this job"})
+            if known is not None:  # packs whose price was stated would no longer agree with it
+                packs = tuple(evolve(p, price=None) for p in known.packs)
+                price = evolve(price, packs=packs, lead=known.lead, keeps=known.keeps)
             self._session.try_apply(set_price(price))
         except Fault as fault:
             self._session.told.emit(f"{item.name}: {fault.sentence} The old price is kept.")

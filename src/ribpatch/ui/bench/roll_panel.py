@@ -28,6 +28,7 @@ SEARCH = "Search a shorter layout"
 class RollPanel(QWidget):
     """Drawing of one cloth's rolls and what to do with it."""
 
+    laid_out = Signal(object)  # the rolls
     found = Signal(object)  # a better layout, told from the search
 
     def __init__(self, session: Session, tasks: Tasks | None, parent: QWidget | None = None) -> None:
@@ -69,9 +70,9 @@ class RollPanel(QWidget):
         """Lay the cloth of a plan out and show one; an answer for another plan than the last is dropped."""
         self._chosen = fabric
         wanted = (tuple((z.patch, z.parts) for z in plan.zones), plan.job.stock, plan.job.layouts, plan.shelf)
-        self.setVisible(any(z.needs.cloth for z in plan.zones))
         if self._laid == wanted:
             self.show_fabric(fabric)
+            self.laid_out.emit(self._rolls)
             return
         self._laid = wanted
 
@@ -79,6 +80,7 @@ class RollPanel(QWidget):
             if self._laid is wanted and rolls is not None:
                 self._rolls = rolls
                 self.show_fabric(self._chosen)
+                self.laid_out.emit(rolls)
 
         if self._tasks is None:
             take(plan.rolls)

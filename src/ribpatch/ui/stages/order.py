@@ -18,8 +18,12 @@ from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.chart_view import ChartView
 from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.entry import Field
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from ribpatch.core.fields import Path
     from ribpatch.core.materials.records import Rule
     from ribpatch.core.plan import Plan
     from ribpatch.ui.shell import Shell
@@ -36,11 +40,13 @@ class OrderStage(Stage):
     pack_wanted = Signal()
     list_wanted = Signal()
     cut_wanted = Signal()
+    labels_wanted = Signal()
 
     def connect_to(self, window: Shell) -> None:
         self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
         self.set_theme(window.settings.theme)
         self.cut_wanted.connect(lambda: window.actions_table.trigger("cut_plan"))
+        self.labels_wanted.connect(lambda: window.actions_table.trigger("labels"))
         self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
 
     def set_theme(self, theme: str) -> None:
@@ -50,6 +56,14 @@ class OrderStage(Stage):
 
     def build(self) -> None:
         self._paper_card()
+        card = self.card("Buying", ())
+        for name in ("wanted", "currency"):
+            self.bind(card, Field(self.session, self._job_path("buying", name)))
+        card = self.card("Estimate", (), "job.hours")
+        for name in ("hour", "spread"):
+            self.bind(card, Field(self.session, self._job_path("buying", name)))
+        for label, key in (("work", "labour"), ("all, from", "estimate.low"), ("to", "estimate.high")):
+            card.add_figure(label, f"job.{key}")
         card = self.card("Cups", ("cups",), "cup.count")
         for label, key in (
             ("each", "cup.each"),
@@ -103,6 +117,9 @@ class OrderStage(Stage):
         self.float_note = card.add_text("")
         self._rules_card()
 
+    def _job_path(self, *path: str) -> Callable[[], Path | None]:
+        return lambda: path if self.session.is_open else None
+
     def _paper_card(self) -> None:
         card = self.card("Papers", (), "cost.total")
         row = QHBoxLayout()
@@ -110,14 +127,20 @@ class OrderStage(Stage):
         self.pack.setToolTip("Write the work pack for the shed (Ctrl+P)")
         self.pack.clicked.connect(lambda: self.pack_wanted.emit())
         self.list = QPushButton("Shopping list")
-        self.list.setToolTip("Write the shopping list (Ctrl+Shift+P)")
+        self.list.setToolTip("Write what to buy as CSV, XLSX or PDF (Ctrl+Shift+P)")
         self.list.clicked.connect(lambda: self.list_wanted.emit())
         self.cut = QPushButton("Cut plan")
         self.cut.setToolTip("Every piece of cloth on its roll, as SVG, DXF or PDF to scale")
         self.cut.clicked.connect(lambda: self.cut_wanted.emit())
+        self.labels = QPushButton("Labels")
+        self.labels.setToolTip("A label to stick on each piece of cloth and core")
+        self.labels.clicked.connect(lambda: self.labels_wanted.emit())
         row.addWidget(self.pack)
         row.addWidget(self.list)
+        card.add(row)
+        row = QHBoxLayout()
         row.addWidget(self.cut)
+        row.addWidget(self.labels)
         card.add(row)
 
     def _rules_card(self) -> None:

@@ -39,7 +39,7 @@ SQUARE = 1e-6  # m, that an edge may be off the way of the roll
 def nest(
     shapes: Sequence[Shape], width: float, tries: int | None = None, go_on: Callable[[float], bool] | None = None
 ) -> Nested:
-    """The shorter of a layout by boxes and one by shapes; the same for the same pieces.
+    """The shorter of a layout by boxes and one by shapes on a roll ``width`` m wide; the same for the same pieces.
 
     Raises InvalidValue where a piece has no outline or is wider than the roll however it lies.
     """
@@ -64,7 +64,7 @@ def shorter(known: Nested, other: Nested | None) -> Nested:
 def by_boxes(
     shapes: Sequence[Shape], width: float, tries: int | None = None, go_on: Callable[[float], bool] | None = None
 ) -> Nested:
-    """The layout of the box round each piece, turned as that is smallest."""
+    """The layout of the box round each piece, turned as that is smallest, on a roll ``width`` m wide."""
     rects, first = [], []
     for shape in shapes:
         turns = turns_that_fit(shape, width)
@@ -83,7 +83,7 @@ def by_boxes(
 
 
 def constructed(shapes: Sequence[Shape], width: float) -> tuple[Lying, ...]:
-    """A layout by shapes, one piece after the other, not yet settled; the same for the same pieces."""
+    """A layout by shapes on a roll ``width`` m wide, one piece after the other, not yet settled; always the same."""
     import spyrrow
 
     settings = spyrrow.StripPackingConfig(
@@ -103,8 +103,8 @@ def instance_of(shapes: Sequence[Shape], width: float) -> spyrrow.StripPackingIn
 
 
 def smallest_box(shape: Shape, width: float) -> float:
-    """The turn at which the box round a piece is smallest; of several the one with most of its edges square to it,
-    then the one that is shortest along.
+    """The turn, degrees, at which the box round a piece is smallest on a roll ``width`` m wide; of several the one with
+    most of its edges square to it, then the one that is shortest along.
     """
 
     def rank(turn: float) -> tuple[float, float, float]:
@@ -118,7 +118,9 @@ def smallest_box(shape: Shape, width: float) -> float:
 
 
 def turns_to_try(shape: Shape, width: float) -> tuple[float, ...]:
-    """The turns that a search tries: all that fit, and of any those square to the smallest box."""
+    """The turns, degrees, that a search tries on a roll ``width`` m wide: all that fit, and of any those square to the
+    smallest box.
+    """
     fit = turns_that_fit(shape, width)
     if shape.turns is not None:
         return fit
@@ -143,5 +145,5 @@ def offered(items: Sequence[spyrrow.PlacedItem], shapes: Sequence[Shape]) -> tup
 
 
 def area_used(shapes: Sequence[Shape], made: Nested, width: float) -> float:
-    """Share of the length cut off that is pieces."""
+    """Share of the length cut off a roll ``width`` m wide that is pieces."""
     return sum(area_of(s.ring) for s in shapes) / (made.length * width) if made.length > 0 else 0.0

@@ -37,7 +37,7 @@ class _Piece(Struct, frozen=True, eq=False):
 
 
 def settled(shapes: Sequence[Shape], lying: Sequence[Lying], width: float, bound: float) -> Nested | None:
-    """The layout pushed together, none of it over another or off the roll; None where it cannot be mended so."""
+    """The layout pushed together, none of it over another or off the roll (m); None where it cannot be mended so."""
     pieces = [_piece(s, p.turn) for s, p in zip(shapes, lying, strict=True)]
     at = np.array([(p.x, p.y) for p in lying], float)
     length, over = np.inf, np.inf

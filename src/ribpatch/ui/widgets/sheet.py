@@ -1,0 +1,72 @@
+"""A plain table of cells that may hold figures to ask about or prices to type."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent
+
+    from ribpatch.core.figure import Figure
+
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+FIGURE = Qt.ItemDataRole.UserRole
+
+
+class Sheet(QTableWidget):
+    """A read-only table whose cells may hold figures; ``asked`` carries one."""
+
+    asked = Signal(object)
+
+    def __init__(self, columns: tuple[str, ...], name: str, wide: int = 0) -> None:
+        super().__init__(0, len(columns))
+        self.setAccessibleName(name)
+        self.setHorizontalHeaderLabels(list(columns))
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(25)
+        self.setAlternatingRowColors(True)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.setTabKeyNavigation(False)
+        head = self.horizontalHeader()
+        head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        head.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
+        head.setMinimumSectionSize(44)
+        self.cellClicked.connect(self._clicked)
+
+    def put(
+        self,
+        row: int,
+        column: int,
+        text: str,
+        figure: Figure | None = None,
+        right: bool = False,
+        editable: bool = False,
+    ) -> QTableWidgetItem:
+        """Set a cell."""
+        item = QTableWidgetItem(text)
+        flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+        item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
+        if right:
+            item.setTextAlignment(RIGHT)
+        if figure is not None:
+            item.setData(FIGURE, figure.id)
+            item.setToolTip(f"{figure.name}: show the working (click)")
+        if editable:
+            item.setToolTip("Double-click to type your price")
+        self.setItem(row, column, item)
+        return item
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        item = self.item(self.currentRow(), self.currentColumn())
+        if event.key() == Qt.Key.Key_F2 and item is not None and item.data(FIGURE):
+            self._clicked(item.row(), item.column())
+            return
+        super().keyPressEvent(event)
+
+    def _clicked(self, row: int, column: int) -> None:
+        item = self.item(row, column)
+        if item is not None and item.data(FIGURE):
+            self.asked.emit(item.data(FIGURE))

@@ -224,3 +224,22 @@ def test_labels_and_lists_are_asked_for_in_each_form(window, order, qtbot, monke
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
         qtbot.waitUntil((tmp_path / name).is_file, timeout=20000)
     assert (tmp_path / "order.xlsx").read_bytes()[:2] == b"PK" and (tmp_path / "labels.pdf").read_bytes()[:4] == b"%PDF"
+
+
+def test_what_has_come_goes_in_stock_and_what_is_cut_leaves_it(window, order, qtbot):
+    order("z1")
+    bench = bench_of(window)
+    qtbot.waitUntil(lambda: "rolls" in window.session.plan.__dict__, timeout=10000)
+    assert not bench.came.isEnabled()
+    bench.items.setCurrentCell(row_of(bench, "biaxial ±45 800"), 0)
+    qtbot.mouseClick(bench.came, Qt.MouseButton.LeftButton)
+    (item,) = window.session.job.stock
+    assert item.material == "biax-45-800" and item.amount.si == pytest.approx(2.1) and item.note.startswith("came 20")
+    assert not bench.came.isEnabled(), "nothing of it is bought any more"
+    qtbot.mouseClick(bench.button("Cloth on rolls"), Qt.MouseButton.LeftButton)
+    panel = bench.rolls
+    qtbot.waitUntil(lambda: panel.book.isVisible(), timeout=10000)
+    assert panel.book.text() == "The roll is cut" and "left" in panel.canvas.heading
+    (roll,) = (r for r in panel.rolls if r.fabric.id == "biax-45-800")
+    qtbot.mouseClick(panel.book, Qt.MouseButton.LeftButton)
+    assert sum(s.amount.si for s in window.session.job.stock) == pytest.approx(roll.left)

@@ -16,6 +16,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.materials.records import Price
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, read_as
+from ribpatch.core.stock_edits import receive
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
@@ -56,6 +57,10 @@ class OrderBench(QWidget):
         self.note = QLabel("")
         self.note.setObjectName("soft")
         self.note.setWordWrap(True)
+        self.came = QPushButton("It has come")
+        self.came.setToolTip("What is bought of the row chosen is put in stock")
+        self.came.clicked.connect(lambda: self._received())
+        self.came.setEnabled(False)
         self.rolls = RollPanel(session, tasks)
         self.rolls.laid_out.connect(self._rolls_came)
         self.sheets = SheetPanel(session)
@@ -80,8 +85,11 @@ class OrderBench(QWidget):
         page = QWidget()
         layout = QVBoxLayout(page)
         layout.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
+        row.addWidget(self.came)
+        row.addWidget(self.note, 1)
         layout.addWidget(self.items, 1)
-        layout.addWidget(self.note)
+        layout.addLayout(row)
         return page
 
     def _add_page(self, number: int, name: str, page: QWidget) -> None:
@@ -139,12 +147,21 @@ class OrderBench(QWidget):
         blocked = self.items.blockSignals(True)
         self._show_items(plan, system)
         self.items.blockSignals(blocked)
+        self._chosen_row(self.items.currentRow())
 
     def _chosen(self, row: int) -> str:
         """The material in a row of the list."""
         return self._buys[row].id if 0 <= row < len(self._buys) else ""
 
+    def _received(self) -> None:
+        """What is bought of the row chosen has come."""
+        row = self.items.currentRow()
+        if 0 <= row < len(self._buys) and self._buys[row].bought > 0:
+            today = date.today().isoformat()
+            self._session.apply(receive(self._session.job, self._buys[row], today))
+
     def _chosen_row(self, row: int) -> None:
+        self.came.setEnabled(0 <= row < len(self._buys) and self._buys[row].bought > 0)
         if 0 <= row < len(self._buys):
             buy = self._buys[row]
             words = note_text(buy, self._session.system)

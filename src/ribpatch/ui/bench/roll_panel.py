@@ -11,7 +11,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.cut_view import cut_view, roll_words
-from ribpatch.core.stock_edits import forget_layout, keep_layout
+from ribpatch.core.stock_edits import forget_layout, keep_layout, use_off_cut
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.widgets.canvas import Canvas
 
@@ -45,12 +45,16 @@ class RollPanel(QWidget):
         self.search.clicked.connect(lambda: self._search())
         self.forget = QPushButton("Forget the kept layout")
         self.forget.clicked.connect(lambda: self._forget())
+        self.book = QPushButton("It is cut")
+        self.book.setToolTip("What is left of this length is booked in stock")
+        self.book.clicked.connect(lambda: self._book())
         self.words = QLabel("")
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
         row = QHBoxLayout()
         row.addWidget(self.search)
         row.addWidget(self.forget)
+        row.addWidget(self.book)
         row.addWidget(self.words, 1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -112,6 +116,20 @@ class RollPanel(QWidget):
         self.search.setText("Stop, keep the best so far" if busy else SEARCH)
         self.search.setEnabled(busy or (self._tasks is not None and not roll.made.proven and len(roll.cuts) > 1))
         self.forget.setVisible(roll.kept)
+        booked = self._stocked()
+        self.book.setVisible(booked is not None)
+        if booked is not None:
+            self.book.setText(f"{booked.cloth.name[:1].upper()}{booked.cloth.name[1:] or 'The roll'} is cut")
+
+    def _stocked(self) -> Roll | None:
+        """The first length of the cloth shown that is in stock and long enough for what lies on it."""
+        rolls = [r for r in self._rolls if r.fabric.id == self._chosen] or list(self._rolls[:1])
+        return next((r for r in rolls if r.left is not None and r.left >= 0), None)
+
+    def _book(self) -> None:
+        roll = self._stocked()
+        if roll is not None:
+            self._session.apply(use_off_cut(self._session.job, roll))
 
     def _roll(self) -> Roll | None:
         rolls = [r for r in self._rolls if r.fabric.id == self._chosen] or list(self._rolls[:1])

@@ -10,7 +10,6 @@ from ribpatch.core.readings import Moisture, SurveySession, Tap
 from ribpatch.core.record import evolve
 from ribpatch.formats.csv_columns import UnclearColumns
 from ribpatch.formats.readings_csv import read_file, read_text, write_text
-from ribpatch.formats.shopping_csv import shopping_text
 from ribpatch.library.shelf import shipped_shelf
 
 ZONE = ((0.0, 0.0), (2.0, 0.0), (2.0, 1.0), (0.0, 1.0))
@@ -156,14 +155,6 @@ def test_a_hundred_thousand_rows_are_the_most(monkeypatch):
     monkeypatch.setattr("ribpatch.formats.readings_csv.MOST_ROWS", 5)
     with pytest.raises(FileProblem, match="more than 5"):
         read("x,y,kind,value\n" + "1,1,tap,ring\n" * 6)
-
-
-def test_shopping_list_sums_and_uses_plain_numbers(made):
-    rows = [line.split(",") for line in shopping_text(made).splitlines()]
-    assert rows[0] == ["group", "item", "amount", "unit", "note", "cost"]
-    costs = [float(r[-1]) for r in rows[1:-1]]
-    assert float(rows[-1][-1]) == pytest.approx(sum(costs), abs=0.02)
-    assert "−" not in shopping_text(made, "us")
 
 
 def test_a_line_that_leaves_the_zone_is_told_by_its_row():

@@ -484,6 +484,8 @@ def without_buying(written):
     """A document without what version 9 added: stock, how it is bought, kept layouts, packs and lead times."""
     assert written.pop("stock", []) == [] == written.pop("layouts", [])
     assert written.pop("buying", usual := json.loads(as_json(Buying()))) == usual
+    for scheme in (s for z in written["zones"] for s in (z["scheme"], *z["others"])):
+        assert (scheme["resin"].pop("sittings", []), scheme["resin"].pop("bedding", None)) == ([], None)
     for price in written["own"]["prices"]:
         assert (price.pop("packs", []), price.pop("lead", None), price.pop("keeps", None)) == ([], None, None)
     return written

@@ -243,3 +243,22 @@ def test_what_has_come_goes_in_stock_and_what_is_cut_leaves_it(window, order, qt
     (roll,) = (r for r in panel.rolls if r.fabric.id == "biax-45-800")
     qtbot.mouseClick(panel.book, Qt.MouseButton.LeftButton)
     assert sum(s.amount.si for s in window.session.job.stock) == pytest.approx(roll.left)
+
+
+def test_another_resin_from_a_ply_on_has_its_own_cups(window, order, qtbot):
+    window.session.go("z1", "rebuild")
+    QApplication.processEvents()
+    panel = window.showing.stages["rebuild"].sittings
+    panel.ply.setValue(3)
+    panel.resin.setCurrentIndex(panel.resin.findData("epoxy-2-1-slow"))
+    qtbot.mouseClick(panel.add, Qt.MouseButton.LeftButton)
+    assert [(s.ply, s.resin) for s in window.session.zone.scheme.resin.sittings] == [(3, "epoxy-2-1-slow")]
+    order("z1")
+    cups = bench_of(window).cups
+    rows = [tuple(cups.item(r, c).text() for c in (0, 1, 2)) for r in range(cups.rowCount())]
+    assert rows[0][1] == "5:1 epoxy, slow hardener" and rows[1][:2] == ("Foredeck", "2:1 epoxy, slow hardener")
+    assert int(rows[1][2]) == window.session.plan.zone("z1").needs.batches[1].cups.count > 0
+    window.session.go("z1", "rebuild")
+    QApplication.processEvents()
+    panel.rows.delete_button(0).click()
+    assert window.session.zone.scheme.resin.sittings == ()

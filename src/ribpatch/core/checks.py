@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.bonding.figures import Joint
     from ribpatch.core.patch.repair import Patch
-    from ribpatch.core.supply.needs import Needs
+    from ribpatch.core.supply.needs import Batch, Needs
 
 
 class WorkedOut(Protocol):
@@ -128,9 +128,13 @@ def _core(told: NoticeBuilder, zone: Zone, patch: Patch) -> Iterator[Notice]:
 
 
 def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: Shelf) -> Iterator[Notice]:
-    if not needs.uses:
-        return
-    resin = needs.resin
+    for batch in needs.batches:
+        if batch.uses:
+            yield from _batch(told, batch, air)
+
+
+def _batch(told: NoticeBuilder, batch: Batch, air: ShedAir) -> Iterator[Notice]:
+    resin = batch.resin
     if air.temperature.si < resin.least_temperature:
         yield told.add(
             "rebuild",
@@ -150,7 +154,7 @@ def _resin(told: NoticeBuilder, zone: Zone, needs: Needs, air: ShedAir, shelf: S
             "Dry the shed, or wait.",
             True,
         )
-    if needs.cups.limited in (TOO_SHORT, TOO_HOT):
+    if batch.cups.limited in (TOO_SHORT, TOO_HOT):
         yield told.add(
             "order",
             "cups",

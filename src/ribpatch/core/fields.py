@@ -215,6 +215,7 @@ FIELDS: dict[str, FieldSpec] = {
         "Longest piece", Kind.SIZE, "Pieces of saved skin are no longer than this and light enough for one person."
     ),
     _S + "resin.later": FieldSpec("Resin put on later", optional=True),
+    _S + "resin.bedding": FieldSpec("Resin of beds and putty", optional=True),
     _S + "name": FieldSpec("Scheme"),
     _S + "note": FieldSpec("Note"),
     _S + "laminate.second.taper.ratio": FieldSpec("Taper ratio, other face", Kind.RATIO),

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.chart import Chart, Curve, Mark
+from ribpatch.core.resin.catalyst import DROP
 from ribpatch.core.resin.cup import TOO_COLD, largest_cup, needed_time, working_curve
 from ribpatch.core.resin.cure import time_factor
 from ribpatch.core.resin.vessel import VESSELS
@@ -54,7 +55,27 @@ def mixing_words(made: ZonePlan, system: System) -> tuple[str, ...]:
         return ()
     if made.needs.cups.limited == TOO_COLD:
         return (f"Limited by {TOO_COLD}.",)
-    return (*_vessel_words(made, system), *_warmth_words(made, system), *_laid_words(made, system))
+    return (
+        *_catalyst_words(made, system),
+        *_vessel_words(made, system),
+        *_warmth_words(made, system),
+        *_laid_words(made, system),
+    )
+
+
+def _catalyst_words(made: ZonePlan, system: System) -> list[str]:
+    """How much catalyst goes to each cup in this shed."""
+    told = []
+    for batch in made.needs.batches:
+        resin, a = batch.resin, batch.resin.mass_parts[0]
+        if resin.family == "epoxy" or not batch.cups.count:
+            continue
+        share = resin.mass_parts[1] / a
+        volume = batch.cups.each * share / (1 + share) / resin.hardener_density
+        amount = f"{100 * share:.1f} % by mass, {volume * 1e6:.1f} ml or about {round(volume / DROP)} drops to a cup"
+        warmth = shown(made.air.temperature.si, Kind.TEMPERATURE, system)
+        told.append(f"Catalyst for {resin.name} at {warmth}: {amount}.")
+    return told
 
 
 def _vessel_words(made: ZonePlan, system: System) -> list[str]:

@@ -52,7 +52,7 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         """The shopping list."""
         from ribpatch.core.supply.shopping import summed, with_notes
 
-        return with_notes(summed(z.items for z in self.zones), self.shelf, self.system)
+        return with_notes(summed(z.items for z in self.zones), self.job.air.temperature.si, self.shelf, self.system)
 
     @cached_property
     def boat_figures(self) -> tuple[Figure, ...]:

@@ -125,6 +125,8 @@ def _scheme(scheme: Scheme, shelf: Shelf, place: str) -> Iterator[Fault]:
     named: tuple[tuple[str, str | None, Ids, str], ...] = (
         ("resin.main", scheme.resin.main, resins, "resin"),
         ("resin.later", scheme.resin.later, resins, "resin"),
+        ("resin.bedding", scheme.resin.bedding, resins, "resin"),
+        *((f"resin.sittings.{n}.resin", s.resin, resins, "resin") for n, s in enumerate(scheme.resin.sittings)),
         ("bond.preparation", scheme.bond.preparation, _ids(shelf.preparations), "preparation"),
         ("core.material", scheme.core.material, _ids(shelf.cores), "core"),
         ("resin.putty", scheme.resin.putty, _ids(shelf.putties), "putty"),

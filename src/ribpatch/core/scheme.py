@@ -270,16 +270,36 @@ class Laying(Record):
     overhead: bool = False
 
 
+class ResinFrom(Record):
+    """Another resin from a ply on."""
+
+    ply: Annotated[int, Limits(ge=2, le=MOST_PLIES)]
+    resin: Id
+
+
 class ResinChoice(Record):
-    """The resin laid with, another put on later, the filler of structural putty; what it is worked from, and how warm
-    the cans are where that is not the shed's warmth.
+    """The resin laid with, others from some ply on, that of beds and putty where it is another, the one put on later
+    (fairing and coats), the filler of structural putty; what it is worked from, and how warm the cans are where that is
+    not the shed's warmth.
     """
 
     main: Id = "epoxy-5-1-slow"
+    sittings: Annotated[tuple[ResinFrom, ...], Limits(max_length=8)] = ()
+    bedding: Id | None = None
     later: Id | None = None
     putty: Id = "silica"
     vessel: Literal["cup", "tray", "pan"] = "cup"
     warmed: Annotated[Measure, ranged(0, 50, Kind.TEMPERATURE)] | None = None
+
+    def check(self) -> None:
+        """One change a ply, in order."""
+        plies = [s.ply for s in self.sittings]
+        if plies != sorted(set(plies)):
+            raise ValueError("changes of the resin go from ply to ply, one a ply; put them in order")
+
+    def of_ply(self, number: int) -> str:
+        """The resin of a ply."""
+        return next((s.resin for s in reversed(self.sittings) if s.ply <= number), self.main)
 
 
 class CoreChoice(Record):

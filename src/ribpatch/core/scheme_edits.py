@@ -24,6 +24,7 @@ from ribpatch.core.scheme import (
     Facing,
     Laminate,
     MadePart,
+    ResinFrom,
     Scheme,
     SideMargin,
     SideMark,
@@ -75,6 +76,17 @@ def set_stretch(zone: str, facing: Facing, ratio: Measure | None) -> Edit:
         return evolve_in(scheme, "taper", stretches=(*kept, *new))
 
     return in_scheme("set taper on one side", zone, change)
+
+
+def set_resin_from(zone: str, ply: int, resin: str | None) -> Edit:
+    """Lay another resin from a ply on, or (None) go on there with the one before."""
+
+    def change(scheme: Scheme) -> Scheme:
+        kept = tuple(s for s in scheme.resin.sittings if s.ply != ply)
+        new = (built(ResinFrom, ply=ply, resin=resin),) if resin is not None else ()
+        return evolve_in(scheme, "resin", sittings=tuple(sorted((*kept, *new), key=lambda s: s.ply)))
+
+    return in_scheme("change the resin from a ply on", zone, change)
 
 
 def set_margin(zone: str, facing: Facing, margin: Measure | None) -> Edit:

@@ -43,7 +43,7 @@ GROUPS_OF: dict[str, tuple[str, ...]] = {
         (("comparison_figures",), ("lam", "match", "old", "panel")),
         (("bond_figures",), ("bond",)),
         (("prove_figures",), ("prove",)),
-        (("supply_figures",), ("cloth", "cost", "cup", "mix", "weight")),
+        (("supply_figures",), ("batch", "cloth", "cost", "cup", "laid", "mix", "mixed", "use", "weight")),
     )
     for word in words
 }

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.plies import PlyOutline
     from ribpatch.core.patch.repair import Patch
-    from ribpatch.core.supply.needs import Needs, ResinUse
+    from ribpatch.core.supply.needs import Batch, Needs, ResinUse
 
 CUP_RULE = "heat balance of the mass in its vessel with autocatalytic cure [27]"
 CUP_SMOKES = 100.0  # degC, over which a cup that is left is a danger
@@ -28,8 +28,9 @@ def needs_figures(
     book = FigureBook(prefix)
     _plies(book, zone, patch)
     _cloth(book, needs, shelf)
-    net = _resin(book, needs, shelf)
-    _cups(book, zone, needs, net, air, shelf)
+    _resin(book, needs, shelf)
+    for number, batch in enumerate(needs.batches, 1):
+        _batch(book, zone, batch, number, air, shelf)
     _putty(book, zone, needs, shelf)
     _core(book, zone, patch, needs, shelf)
     _peel(book, needs, shelf)
@@ -109,7 +110,7 @@ def _cloth(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
     book.add("cloth.area", "cloth", sum(c.area for c in needs.cloth), Kind.AREA, "sum over the fabrics", tuple(parts))
 
 
-def _resin(book: FigureBook, needs: Needs, shelf: Shelf) -> Figure:
+def _resin(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
     parts = []
     for use in needs.uses:
         parts.append(
@@ -120,28 +121,57 @@ def _resin(book: FigureBook, needs: Needs, shelf: Shelf) -> Figure:
     net = book.add(
         "resin.net", "resin laid", needs.resin_net, Kind.MASS, "sum of what each purpose takes", tuple(parts)
     )
-    count = Given("cups", needs.cups.count, Kind.COUNT, Origin.WORKED)
-    mixed = book.add(
+    count = Given("cups", sum(b.cups.count for b in needs.batches), Kind.COUNT, Origin.WORKED)
+    book.add(
         "resin.mixed",
         "resin to mix",
-        needs.cups.total,
+        sum(b.cups.total for b in needs.batches),
         Kind.MASS,
         "resin laid × (1 + loss) + cups × what stays in each",
         (net.given(), shelf.given("loss.share"), count, shelf.given("loss.cup")),
     )
-    _split(book, needs, mixed, shelf)
-    return net
+
+
+def batch_prefix(number: int) -> str:
+    """First words of the ids of a batch's figures; none of the first."""
+    return "" if number == 1 else f"batch.{number}."
+
+
+def _batch(book: FigureBook, zone: Zone, batch: Batch, number: int, air: ShedAir, shelf: Shelf) -> None:
+    """What is mixed of one resin; the first batch has the plain ids, the others their number before them."""
+    prefix, of = batch_prefix(number), "" if number == 1 else f", {batch.resin.name}"
+    rows = tuple(Given(use.name, use.mass, Kind.MASS, Origin.WORKED) for use in batch.uses)
+    net = book.add(
+        f"{prefix}laid",
+        f"laid of {batch.resin.name}",
+        sum(use.mass for use in batch.uses),
+        Kind.MASS,
+        "sum of what each purpose takes",
+        rows,
+    )
+    count = Given("cups", batch.cups.count, Kind.COUNT, Origin.WORKED)
+    mixed = book.add(
+        f"{prefix}mixed",
+        f"mixed of {batch.resin.name}",
+        batch.cups.total,
+        Kind.MASS,
+        "laid × (1 + loss) + cups × what stays in each",
+        (net.given(), shelf.given("loss.share"), count, shelf.given("loss.cup")),
+    )
+    _split(book, batch.resin, mixed, (prefix, of), shelf)
+    _cups(book, zone, batch, net, (prefix, of), air, shelf)
 
 
 def _use_words(use: ResinUse) -> str:
     return {
         "plies": "sum over plies of area × resin a square metre",
         "putty": "mass of putty × its share of resin",
-    }.get(use.key, "area × rate")
+        "fairing": "mass of putty × its share of resin",
+    }.get(use.key.partition(".")[0], "area × rate")
 
 
 def _use_inputs(use: ResinUse, needs: Needs, shelf: Shelf) -> tuple[Given, ...]:
-    if use.key == "putty":
+    if use.key in ("putty", "fairing"):
         share = Given(
             f"resin in {needs.putty.name}",
             needs.putty.resin_share,
@@ -161,27 +191,25 @@ def mix_split(total: float, resin: Resin) -> tuple[float, float, float, float]:
     return masses[0], masses[1], masses[0] / resin.resin_density, masses[1] / resin.hardener_density
 
 
-def _split(book: FigureBook, needs: Needs, mixed: Figure, shelf: Shelf) -> None:
-    resin = needs.resin
-    a, b = resin.mass_parts
-    ratio = Given("parts by mass", f"{a:g} : {b:g}", None, shelf.origin(resin.id), note=resin.reason)
-    masses = mix_split(needs.cups.total, resin)
+def _split(book: FigureBook, resin: Resin, mixed: Figure, ids: tuple[str, str], shelf: Shelf) -> None:
+    prefix, of = ids
+    ratio, masses = _ratio(resin, shelf), mix_split(float(mixed.value), resin)
     hardener = "hardener" if resin.family == "epoxy" else "catalyst"
     for key, name, mass, volume, density in (
         ("resin", "resin", masses[0], masses[2], resin.resin_density),
         ("hardener", hardener, masses[1], masses[3], resin.hardener_density),
     ):
         part = book.add(
-            f"mix.{key}.mass",
-            f"{name} by mass",
+            f"{prefix}mix.{key}.mass",
+            f"{name} by mass{of}",
             mass,
             Kind.MASS,
             "resin to mix × its part ÷ sum of parts by mass",
             (mixed.given(), ratio),
         )
         book.add(
-            f"mix.{key}.volume",
-            f"{name} by volume",
+            f"{prefix}mix.{key}.volume",
+            f"{name} by volume{of}",
             volume,
             Kind.VOLUME,
             "mass ÷ density",
@@ -190,8 +218,17 @@ def _split(book: FigureBook, needs: Needs, mixed: Figure, shelf: Shelf) -> None:
         )
 
 
-def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir, shelf: Shelf) -> None:
-    cups, resin = needs.cups, needs.resin
+def _ratio(resin: Resin, shelf: Shelf) -> Given:
+    """Parts by mass as they are mixed; of a catalyst by the shed's temperature."""
+    a, b = resin.mass_parts
+    return Given("parts by mass", f"{a:g} : {b:.3g}", None, shelf.origin(resin.id), note=resin.reason)
+
+
+def _cups(
+    book: FigureBook, zone: Zone, batch: Batch, net: Figure, ids: tuple[str, str], air: ShedAir, shelf: Shelf
+) -> None:
+    cups, resin = batch.cups, batch.resin
+    prefix, of = ids
     temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
     mixing = zone.scheme.resin
     vessel = Given("worked from", VESSELS[mixing.vessel], None, Origin.YOURS)
@@ -206,8 +243,8 @@ def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir,
         shelf.given(r) for r in ("cup.margin", "cup.mixing", "cup.rate", "cup.people", "cup.peak", "cup.most")
     )
     largest = book.add(
-        "cup.largest",
-        "largest cup",
+        f"{prefix}cup.largest",
+        f"largest cup{of}",
         cups.largest,
         Kind.MASS,
         "largest mass that can still be worked for the margin times the time to mix and lay it, and gets no hotter "
@@ -216,22 +253,22 @@ def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir,
         source=CUP_RULE,
     )
     count = book.add(
-        "cup.count",
-        "cups",
+        f"{prefix}cup.count",
+        f"cups{of}",
         cups.count,
         Kind.COUNT,
         "resin laid with its loss ÷ (largest cup − what stays in it), rounded up",
         (net.given(), largest.given(), shelf.given("loss.share"), shelf.given("loss.cup")),
     )
-    each = book.add("cup.each", "each cup", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
-    _cup_parts(book, needs, each, shelf)
+    each = book.add(f"{prefix}cup.each", f"each cup{of}", cups.each, Kind.MASS, "resin to mix ÷ cups", (count.given(),))
+    _cup_parts(book, resin, each, ids, shelf)
     if cups.working is None or cups.peak is None:
         return
     inputs = (each.given(), temperature, cans, vessel, system)
     ends = tuple(shelf.given(r) for r in ("work.hot", "work.cured", "vessel.loss"))
     book.add(
-        "cup.working",
-        "working time of each cup",
+        f"{prefix}cup.working",
+        f"working time of each cup{of}",
         cups.working,
         Kind.TIME,
         "until the mix is too warm, or too far cured, by its heat made and lost",
@@ -240,8 +277,8 @@ def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir,
         valid="screening; 0.02 to 3 kg; the data sheet and the first cup decide",
     )
     book.add(
-        "cup.peak",
-        "hottest that a cup gets if it is left",
+        f"{prefix}cup.peak",
+        f"hottest that a cup gets if it is left{of}",
         cups.peak,
         Kind.TEMPERATURE,
         "the top of the same course",
@@ -252,15 +289,22 @@ def _cups(book: FigureBook, zone: Zone, needs: Needs, net: Figure, air: ShedAir,
         else "",
     )
     every = (each.given(), *(shelf.given(r) for r in ("cup.mixing", "cup.rate", "cup.people")))
-    book.add("cup.every", "one cup to the next", cups.every, Kind.TIME, "time to mix it + mass ÷ what is laid", every)
+    book.add(
+        f"{prefix}cup.every",
+        f"one cup to the next{of}",
+        cups.every,
+        Kind.TIME,
+        "time to mix it + mass ÷ what is laid",
+        every,
+    )
 
 
-def _cup_parts(book: FigureBook, needs: Needs, each: Figure, shelf: Shelf) -> None:
-    a, b = needs.resin.mass_parts
-    ratio = Given("parts by mass", f"{a:g} : {b:g}", None, shelf.origin(needs.resin.id))
-    masses = mix_split(needs.cups.each, needs.resin)
+def _cup_parts(book: FigureBook, resin: Resin, each: Figure, ids: tuple[str, str], shelf: Shelf) -> None:
+    prefix, of = ids
+    ratio, masses = _ratio(resin, shelf), mix_split(float(each.value), resin)
+    words = "cup × its part ÷ sum of parts by mass"
     for key, name, mass in (("resin", "resin in a cup", masses[0]), ("hardener", "hardener in a cup", masses[1])):
-        book.add(f"cup.{key}", name, mass, Kind.MASS, "cup × its part ÷ sum of parts by mass", (each.given(), ratio))
+        book.add(f"{prefix}cup.{key}", f"{name}{of}", mass, Kind.MASS, words, (each.given(), ratio))
 
 
 def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:

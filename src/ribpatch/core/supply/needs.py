@@ -18,7 +18,9 @@ from ribpatch.core.patch.coring.pieces import core_pieces
 from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.tabbing import fillet_volume
+from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
+from ribpatch.core.scheme import MOST_PLIES
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 from ribpatch.core.supply.consumables import Used, used_up
 from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
@@ -30,8 +32,11 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.patch.plies import PlyOutline
     from ribpatch.core.patch.repair import Patch
-    from ribpatch.core.scheme import Scheme
+    from ribpatch.core.scheme import ResinChoice, Scheme
     from ribpatch.core.supply.consumables import Basis
+
+
+FAIRING = ("fairing", "fill.")  # first words of the keys of putty that fairs
 
 
 class PuttyUse(Struct, frozen=True):
@@ -59,15 +64,21 @@ class ResinUse(Struct, frozen=True):
         return self.amount * self.rate
 
 
+class Batch(Struct, frozen=True, eq=False):
+    """All that is mixed of one resin: as it is mixed in this shed, what for, and in which cups."""
+
+    resin: Resin
+    uses: tuple[ResinUse, ...]
+    cups: Cups
+
+
 class Needs(Struct, frozen=True, eq=False):
-    """Everything one patch uses and gives up."""
+    """Everything one patch uses and gives up. The first batch is of the resin that is laid first."""
 
     cloth: tuple[Cloth, ...]
     putty: Putty
     putties: tuple[PuttyUse, ...]
-    resin: Resin
-    uses: tuple[ResinUse, ...]
-    cups: Cups
+    batches: tuple[Batch, ...]
     core: Core | None
     core_area: float
     core_mass: float
@@ -82,6 +93,21 @@ class Needs(Struct, frozen=True, eq=False):
     used: tuple[Used, ...] = ()  # what is used up beside the material
 
     @property
+    def resin(self) -> Resin:
+        """The resin that is laid first."""
+        return self.batches[0].resin
+
+    @property
+    def cups(self) -> Cups:
+        """The cups of the resin that is laid first."""
+        return self.batches[0].cups
+
+    @property
+    def uses(self) -> tuple[ResinUse, ...]:
+        """What resin is used for, of all batches."""
+        return tuple(use for batch in self.batches for use in batch.uses)
+
+    @property
     def resin_net(self) -> float:
         """Mixed resin that is laid, kg."""
         return sum(use.mass for use in self.uses)
@@ -90,31 +116,32 @@ class Needs(Struct, frozen=True, eq=False):
 def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature: float, shelf: Shelf) -> Needs:
     """What a zone's patch uses; shed temperature in degC."""
     scheme, area = zone.scheme, patch.cut.region.area
-    resin, putty = shelf.resin(scheme.resin.main), shelf.putty(scheme.resin.putty)
+    putty = shelf.putty(scheme.resin.putty)
     renewed = scheme.core.material and scheme.core.thickness and area and not scheme.access.part_depth
     core = shelf.core(scheme.core.material) if scheme.core.material and renewed else None
     depth = scheme.core.thickness.si if core and scheme.core.thickness else 0.0
     putties = _putties(zone, patch, parts, depth, putty, shelf)
     blanks = tuple(o for p in parts for o in p.outlines)
     peel_area = covered_area(patch) if scheme.laying.peel_ply else 0.0
-    uses = (
+    choice = scheme.resin
+    last = max((o.laid.number for o in patch.outlines), default=1)
+    rows: list[tuple[str, ResinUse]] = [
         *_resin_in_plies(zone, patch, blanks, core, shelf),
-        *_core_faces(patch, core, depth, shelf),
-        *_putty_resin(putties, putty),
-        *_peel_resin(peel_area, shelf),
-    )
+        *((choice.bedding or choice.main, use) for use in _core_faces(patch, core, depth, shelf)),
+        *_putty_resin(putties, putty, choice),
+        *((choice.of_ply(last), use) for use in _peel_resin(peel_area, shelf)),
+    ]
+    batches = _batches(rows, scheme, temperature, shelf)
+    uses = tuple(use for batch in batches for use in batch.uses)
     core_mass = _core_mass(zone, patch, core, depth, shelf) if core else 0.0
     timber = timber_mass(zone.scheme, shelf)
     core_area = area * (1 + (0.0 if core.poured else shelf.rule("core.waste"))) if core else 0.0
-    cups = cups_for(sum(use.mass for use in uses), resin, mixing_of(scheme, temperature), shelf)
-    bases = _bases(zone, patch, blanks, cups.count)
+    bases = _bases(zone, patch, blanks, sum(b.cups.count for b in batches))
     return Needs(
         cloth=cloth_for(patch.all_outlines, shelf, blanks),
         putty=putty,
         putties=putties,
-        resin=resin,
-        uses=uses,
-        cups=cups,
+        batches=batches,
         core=core,
         core_area=core_area,
         core_mass=core_mass,
@@ -138,6 +165,19 @@ def _bases(zone: Zone, patch: Patch, blanks: tuple[PlyOutline, ...], cups: int) 
     edge = float(patch.cut.region.length)
     works = 1.0 if cups or edge else 0.0
     return {"cup": float(cups), "laid": laid, "ground": ground, "edge": edge, "bagged": bagged, "zone": works}
+
+
+def _batches(rows: list[tuple[str, ResinUse]], scheme: Scheme, temperature: float, shelf: Shelf) -> tuple[Batch, ...]:
+    """Uses by the resin that they take, that of the first ply first; one batch even where nothing is used."""
+    grouped: dict[str, list[ResinUse]] = {scheme.resin.main: []}
+    for resin, use in rows:
+        grouped.setdefault(resin, []).append(use)
+    mixing = mixing_of(scheme, temperature)
+    made = []
+    for resin, uses in grouped.items():
+        mixed = as_mixed(shelf.resin(resin), temperature, shelf)
+        made.append(Batch(mixed, tuple(uses), cups_for(sum(use.mass for use in uses), mixed, mixing, shelf)))
+    return tuple(made)
 
 
 def _sheets(zone: Zone, patch: Patch, shelf: Shelf) -> int:
@@ -254,18 +294,30 @@ def _resin_in_plies(
     blanks: tuple[PlyOutline, ...],
     core: Core | None,
     shelf: Shelf,
-) -> list[ResinUse]:
-    laid = (*patch.all_outlines, *blanks)
-    plies = sum(o.region.area for o in laid)
-    wet = sum(o.region.area * o.laid.ply.resin for o in laid)
-    uses: list[ResinUse] = []
-    if plies:
-        uses.append(ResinUse("plies", "resin in the plies", plies, wet / plies, "", True))
+) -> list[tuple[str, ResinUse]]:
+    choice = zone.scheme.resin
+    grouped: dict[str, list[PlyOutline]] = {}
+    for outline in (*patch.all_outlines, *blanks):
+        grouped.setdefault(choice.of_ply(outline.laid.number), []).append(outline)
+    uses: list[tuple[str, ResinUse]] = []
+    for n, (resin, laid) in enumerate(grouped.items(), 1):
+        area = sum(o.region.area for o in laid)
+        wet = sum(o.region.area * o.laid.ply.resin for o in laid)
+        if area:
+            key = "plies" if n == 1 else f"plies.{n}"
+            name = "resin in the plies" if len(grouped) == 1 else f"resin in {_plies(laid)}"
+            uses.append((resin, ResinUse(key, name, area, wet / area, "", True)))
     bond = bonded_area(zone, patch, core is not None)
-    if bond and (plies or core or patch.saved):
+    if bond and (uses or core or patch.saved):
         rate = shelf.rule("prime.laminate")
-        uses.append(ResinUse("prime", "prime coat on what is bonded to", bond, rate, "prime.laminate", True))
+        prime = ResinUse("prime", "prime coat on what is bonded to", bond, rate, "prime.laminate", True)
+        uses.append((choice.main, prime))
     return uses
+
+
+def _plies(laid: list[PlyOutline]) -> str:
+    numbers = sorted({o.laid.number for o in laid})
+    return f"ply {numbers[0]}" if len(numbers) == 1 else f"plies {numbers[0]} to {numbers[-1]}"
 
 
 def _core_faces(patch: Patch, core: Core | None, depth: float, shelf: Shelf) -> list[ResinUse]:
@@ -275,9 +327,19 @@ def _core_faces(patch: Patch, core: Core | None, depth: float, shelf: Shelf) -> 
     return [ResinUse("core-faces", "prime coat on faces and edges of the core", faces, shelf.rule(rule), rule, True)]
 
 
-def _putty_resin(putties: tuple[PuttyUse, ...], putty: Putty) -> list[ResinUse]:
-    mass = sum(use.mass for use in putties)
-    return [ResinUse("putty", "resin in the putty", mass, putty.resin_share, "", True)] if mass else []
+def _putty_resin(putties: tuple[PuttyUse, ...], putty: Putty, choice: ResinChoice) -> list[tuple[str, ResinUse]]:
+    """Resin in putty: what beds and fills takes the resin of the bedding, what fairs the one that is put on later."""
+    rows = []
+    fair = [use for use in putties if use.key.startswith(FAIRING)]
+    beds = [use for use in putties if not use.key.startswith(FAIRING)]
+    for key, name, uses, resin in (
+        ("putty", "resin in the putty", beds, choice.bedding or choice.main),
+        ("fairing", "resin in the fairing putty", fair, choice.later or choice.of_ply(MOST_PLIES)),
+    ):
+        mass = sum(use.mass for use in uses)
+        if mass:
+            rows.append((resin, ResinUse(key, name, mass, putty.resin_share, "", True)))
+    return rows
 
 
 def _peel_resin(area: float, shelf: Shelf) -> list[ResinUse]:

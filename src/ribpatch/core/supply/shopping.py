@@ -8,6 +8,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin
+from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.supply.figures import mix_split
 from ribpatch.core.units import Kind, System, shown
 
@@ -36,10 +37,13 @@ class Item(Struct, frozen=True):
 def items_of(needs: Needs) -> tuple[Item, ...]:
     """What one zone's patch needs bought."""
     rows = [Item(c.fabric.id, "cloth", c.fabric.name, c.area, Kind.AREA, c.area, "") for c in needs.cloth]
-    if needs.cups.count:
-        total, resin = needs.cups.total, needs.resin
-        rows.append(Item(resin.id, "resin", resin.name, total, Kind.MASS, total, ""))
-        rows.append(Item("cup", "consumables", "mixing cup and stick", needs.cups.count, Kind.COUNT, needs.cups.count))
+    for batch in needs.batches:
+        total, resin = batch.cups.total, batch.resin
+        if batch.cups.count:
+            rows.append(Item(resin.id, "resin", resin.name, total, Kind.MASS, total, ""))
+    cups = sum(b.cups.count for b in needs.batches)
+    if cups:
+        rows.append(Item("cup", "consumables", "mixing cup and stick", cups, Kind.COUNT, cups))
     filler = sum(use.mass for use in needs.putties) * (1 - needs.putty.resin_share)
     if filler:
         rows.append(
@@ -71,13 +75,13 @@ def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
     return tuple(sorted(total.values(), key=lambda i: (order.index(i.group), i.name)))
 
 
-def with_notes(items: tuple[Item, ...], shelf: Shelf, system: System) -> tuple[Item, ...]:
-    """The list with how each item is measured out."""
+def with_notes(items: tuple[Item, ...], temperature: float, shelf: Shelf, system: System) -> tuple[Item, ...]:
+    """The list with how each item is measured out in a shed of ``temperature`` degC."""
     noted = []
     for item in items:
         note = item.note
         if item.group == "resin":
-            resin = shelf.resin(item.id)
+            resin = as_mixed(shelf.resin(item.id), temperature, shelf)
             a, b, va, vb = mix_split(item.amount, resin)
             parts = [f"{shown(m, Kind.MASS, system)} ({shown(v, Kind.VOLUME, system)})" for m, v in ((a, va), (b, vb))]
             note = " and ".join(parts)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.drawing.sheet_view import core_words, sheet_rows, sheet_view, sheet_words
 from ribpatch.core.mixing import mixing_words
+from ribpatch.core.supply.figures import batch_prefix
 from ribpatch.report.order_list import order_table
 from ribpatch.report.page import HEAD, SMALL, SUB, WARN, figure_table, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
@@ -54,13 +55,14 @@ def job_pages(plan: Plan, system: System, width: float) -> list[Any]:
     story += [paragraph(w, WARN) for w in total.warnings]
     story += [paragraph(f"{i.name}: {i.note}.", SMALL) for i in plan.items if i.group == "resin" and i.note]
     cups = [["zone", "resin", "cups", "each", "of it resin", "hardener", "working time", "next after", "if left"]]
-    for made in plan.zones:
-        if not made.needs.cups.count:
+    keys = ("count", "each", "resin", "hardener", "working", "every", "peak")
+    for made, number, batch in ((z, n, b) for z in plan.zones for n, b in enumerate(z.needs.batches, 1)):
+        if not batch.cups.count:
             continue
-        keys = ("count", "each", "resin", "hardener", "working", "every", "peak")
-        known = [made.by_id.get(f"cup.{key}") for key in keys]  # below the least temperature none is foretold
+        # Below the least temperature none is foretold.
+        known = [made.by_id.get(f"{batch_prefix(number)}cup.{key}") for key in keys]
         figures = [figure.shown(system) if figure else "–" for figure in known]
-        cups.append([made.zone.name, made.needs.resin.name, *figures])
+        cups.append([made.zone.name, batch.resin.name, *figures])
     cup_shares = (0.15, 0.21, 0.06, 0.1, 0.1, 0.1, 0.1, 0.09, 0.09)
     notes = [
         paragraph(f"{made.zone.name}: {' '.join(words)}", SMALL)

@@ -18,6 +18,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, read_as
 from ribpatch.core.stock_edits import receive
 from ribpatch.core.supply.buying import spent
+from ribpatch.core.supply.figures import batch_prefix
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.bench.roll_panel import RollPanel
@@ -210,13 +211,14 @@ class OrderBench(QWidget):
             self.items.put(row, COST, text, figure, right=True)
 
     def _show_cups(self, plan: Plan, system: System) -> None:
-        zones = [z for z in plan.zones if z.needs.cups.count]
-        self.cups.setRowCount(len(zones))
-        for row, made in enumerate(zones):
+        rows = [(z, n, b) for z in plan.zones for n, b in enumerate(z.needs.batches, 1) if b.cups.count]
+        self.cups.setRowCount(len(rows))
+        for row, (made, number, batch) in enumerate(rows):
             self.cups.put(row, 0, made.zone.name)
-            self.cups.put(row, 1, made.needs.resin.name)
+            self.cups.put(row, 1, batch.resin.name)
             for column, key in enumerate(("count", "each", "resin", "hardener", "working"), 2):
-                figure = made.by_id.get(f"cup.{key}")  # below the least temperature none is foretold
+                # Below the least temperature none is foretold.
+                figure = made.by_id.get(f"{batch_prefix(number)}cup.{key}")
                 self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
 
     def _price_typed(self, cell: QTableWidgetItem) -> None:

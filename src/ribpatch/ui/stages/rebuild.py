@@ -17,6 +17,7 @@ from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
 from ribpatch.ui.stages.rebuild_coupons import CouponPanel
+from ribpatch.ui.stages.rebuild_sittings import SittingsPanel
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.asked_panel import AskedPanel
@@ -217,6 +218,14 @@ class RebuildStage(Stage):
             lambda r: edits.set_value(self._scheme("resin", "later"), r or None),
         )
         card.add(self.later)
+        self.bedding = Pick(
+            self.session,
+            "Beds and putty with",
+            lambda r: edits.set_value(self._scheme("resin", "bedding"), r or None),
+        )
+        card.add(self.bedding)
+        self.sittings = SittingsPanel(self.session)
+        card.add(self.sittings)
 
     def _set_mix(self) -> None:
         zone = self.session.zone
@@ -304,6 +313,9 @@ class RebuildStage(Stage):
             (("", "no other resin"), *((r.id, r.name) for r in shelf.resins if r.id != scheme.resin.main)),
             scheme.resin.later or "",
         )
+        others = tuple((r.id, r.name) for r in shelf.resins if r.id != scheme.resin.main)
+        self.bedding.show_items((("", "the same resin"), *others), scheme.resin.bedding or "")
+        self.sittings.show_scheme(zone, shelf)
         self.stack_editor.show_stack(scheme.laminate.plies, shelf)
         self.resin.show_items(tuple((r.id, r.name) for r in shelf.resins), scheme.resin.main)
         self.core.show_items(

@@ -12,7 +12,7 @@ from ribpatch.core.table import Row, Table
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
-    from ribpatch.core.materials.records import Preparation
+    from ribpatch.core.materials.records import Preparation, Resin
     from ribpatch.core.materials.repair_records import Compatibility
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
@@ -54,7 +54,9 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
     resin = shelf.resin(zone.scheme.resin.main)
     old = compatibility(old_family(zone, year, shelf), resin.family, shelf)
     ground = shelf.preparation(zone.scheme.bond.preparation)
-    rows = [*_core(zone, patch, old, ground, shelf)]
+    bed = shelf.resin(zone.scheme.resin.bedding or zone.scheme.resin.main)
+    under = compatibility(old_family(zone, year, shelf), bed.family, shelf)
+    rows = [*_core(zone, patch, under, ground, shelf)]
     if patch.backing is not None:
         rows.append(Interface("backing", "backing strips under the old skin", "secondary", old, ground))
     if patch.saved is not None:
@@ -62,22 +64,52 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
     if patch.outlines:
         rows.append(Interface("scarf", "first ply on the taper of the old laminate", "secondary", old, ground))
         rows.append(_between(zone, shelf))
+        rows += _changes(zone, len(patch.stack.plies), shelf)
     if patch.second is not None and patch.second.outlines:
         rows.append(Interface("second", "first ply on the other face's taper", "secondary", old, ground))
     rows += [
         Interface(f"part.{p.id}", f"{p.name} onto the old laminate", "secondary", old, ground)
         for p in zone.scheme.parts
     ]
-    finish = compatibility(resin.family, "gelcoat", shelf)
+    later = zone.scheme.resin.later
+    last = shelf.resin(zone.scheme.resin.of_ply(len(patch.stack.plies)))
+    finish = compatibility(shelf.resin(later).family if later else last.family, "gelcoat", shelf)
     rows.append(
         Interface("finish", "gelcoat or paint over the repair", "secondary", finish, shelf.preparation("under-gelcoat"))
     )
-    later = zone.scheme.resin.later
     if later is not None:
-        pair = compatibility(resin.family, shelf.resin(later).family, shelf)
-        name = f"{shelf.resin(later).name} over {resin.name}"
+        pair = compatibility(last.family, shelf.resin(later).family, shelf)
+        name = f"{shelf.resin(later).name} over {last.name}"
         rows.append(Interface("later", name, "secondary", pair, cured_protocol(zone, shelf)))
     return tuple(rows)
+
+
+def _changes(zone: Zone, plies: int, shelf: Shelf) -> list[Interface]:
+    """Where one resin goes over another between two plies, or over another bedding."""
+    choice, rows = zone.scheme.resin, []
+    main = shelf.resin(choice.main)
+    if choice.bedding not in (None, choice.main):
+        bed = shelf.resin(choice.bedding)
+        pair = compatibility(bed.family, main.family, shelf)
+        rows.append(
+            Interface(
+                "bedding", f"{main.name} over beds and fillets of {bed.name}", "secondary", pair, _cured(bed, shelf)
+            )
+        )
+    under = main
+    for change in choice.sittings:
+        over = shelf.resin(change.resin)
+        if change.ply <= plies and over is not under:
+            pair = compatibility(under.family, over.family, shelf)
+            name = f"{over.name} over {under.name}, from ply {change.ply}"
+            rows.append(Interface(f"change.{change.ply}", name, "secondary", pair, _cured(under, shelf)))
+        under = over
+    return rows
+
+
+def _cured(resin: Resin, shelf: Shelf) -> Preparation:
+    """How a cured resin is made ready for the next: washed first where it blushes."""
+    return shelf.preparation("cured-wash" if resin.blushes else "cured")
 
 
 def _core(zone: Zone, patch: Patch, old: Compatibility | None, ground: Preparation, shelf: Shelf) -> list[Interface]:
@@ -100,7 +132,7 @@ def _core(zone: Zone, patch: Patch, old: Compatibility | None, ground: Preparati
 
 def cured_protocol(zone: Zone, shelf: Shelf) -> Preparation:
     """How the cured resin of the scheme is made ready for the next: washed first where it blushes."""
-    return shelf.preparation("cured-wash" if shelf.resin(zone.scheme.resin.main).blushes else "cured")
+    return _cured(shelf.resin(zone.scheme.resin.main), shelf)
 
 
 def _between(zone: Zone, shelf: Shelf) -> Interface:
@@ -123,10 +155,11 @@ def sittings(zone: Zone, patch: Patch, shelf: Shelf) -> int:
 
 def coupon_test(zone: Zone, shelf: Shelf) -> tuple[str, ...]:
     """What to try before another resin goes on; empty where none does."""
-    later = zone.scheme.resin.later
-    if later is None:
+    choice = zone.scheme.resin
+    over = choice.later or (choice.sittings[-1].resin if choice.sittings else None)
+    if over is None:
         return ()
-    first, then = shelf.resin(zone.scheme.resin.main), shelf.resin(later)
+    first, then = shelf.resin(choice.main), shelf.resin(over)
     return (
         f"Laminate a strip of two plies, 300 × 100 mm, with {first.name}; let it cure as the job did.",
         "Prepare half of it just as the job will be prepared; leave the other half as it came.",

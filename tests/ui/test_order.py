@@ -126,6 +126,12 @@ def bench_of(window):
     return window.showing.benches["order_bench"]
 
 
+def laid_out(window, qtbot):
+    """Wait until the bench has the layout of the plan shown."""
+    plan, panel = window.session.plan, bench_of(window).rolls
+    qtbot.waitUntil(lambda: "rolls" in plan.__dict__ and panel.rolls is plan.rolls, timeout=20000)
+
+
 def row_of(bench, name):
     return next(r for r in range(bench.items.rowCount()) if bench.items.item(r, 0).text().startswith(name))
 
@@ -205,11 +211,16 @@ def test_a_day_that_it_is_wanted_gives_days_to_order_by_and_an_hour_an_estimate(
 def test_a_row_says_what_is_to_be_known_and_cloth_shows_its_roll(window, order, qtbot):
     order("z1")
     bench = bench_of(window)
-    qtbot.waitUntil(lambda: "rolls" in window.session.plan.__dict__, timeout=10000)
+    laid_out(window, qtbot)
     bench.items.setCurrentCell(row_of(bench, "5:1 epoxy"), 0)
     assert "kg" in bench.note.text() and " and " in bench.note.text()
     bench.items.setCurrentCell(row_of(bench, "light cloth"), 0)
     assert bench.rolls.canvas.heading.startswith("light cloth")
+    panel = bench.rolls
+    panel.cloth.activated.emit(panel.cloth.findText("biaxial ±45 800 g/m2"))
+    (roll,) = (r for r in panel.rolls if r.fabric.id == "biax-45-800")
+    assert panel.canvas.heading.startswith("biaxial ±45 800") and panel.pieces.rowCount() == len(roll.cuts)
+    assert {panel.pieces.item(n, 1).text() for n in range(len(roll.cuts))} == {c.name for c in roll.cuts}
 
 
 def test_labels_and_lists_are_asked_for_in_each_form(window, order, qtbot, monkeypatch, tmp_path):
@@ -229,7 +240,7 @@ def test_labels_and_lists_are_asked_for_in_each_form(window, order, qtbot, monke
 def test_what_has_come_goes_in_stock_and_what_is_cut_leaves_it(window, order, qtbot):
     order("z1")
     bench = bench_of(window)
-    qtbot.waitUntil(lambda: "rolls" in window.session.plan.__dict__, timeout=10000)
+    laid_out(window, qtbot)
     assert not bench.came.isEnabled()
     bench.items.setCurrentCell(row_of(bench, "biaxial ±45 800"), 0)
     qtbot.mouseClick(bench.came, Qt.MouseButton.LeftButton)

@@ -10,10 +10,12 @@ from msgspec.structs import replace
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.drawing.cut_view import cut_view, roll_words
+from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.stock_edits import forget_layout, keep_layout, use_off_cut
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.widgets.canvas import Canvas
+from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -40,6 +42,11 @@ class RollPanel(QWidget):
         self._searching: tuple[str, Steps] | None = None
         self._better: dict[str, Nested] = {}  # by the mark of the pieces, while a search goes on
         self.canvas = Canvas("the roll of the cloth chosen in the list, with all that is cut off it")
+        self.cloth = Combo()
+        self.cloth.setAccessibleName("cloth")
+        self.cloth.setToolTip("Which cloth is shown")
+        self.cloth.activated.connect(lambda index: self.show_fabric(str(self.cloth.itemData(index))))
+        self.pieces = Sheet(("no.", "written on it", "along", "across"), "pieces of this cloth", 1)
         self.search = QPushButton(SEARCH)
         self.search.setToolTip("Other layouts of the same pieces, beside the window; the shortest found is kept")
         self.search.clicked.connect(lambda: self._search())
@@ -52,14 +59,16 @@ class RollPanel(QWidget):
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
         row = QHBoxLayout()
+        row.addWidget(self.cloth)
         row.addWidget(self.search)
         row.addWidget(self.forget)
         row.addWidget(self.book)
         row.addWidget(self.words, 1)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.canvas, 1)
         layout.addLayout(row)
+        layout.addWidget(self.canvas, 3)
+        layout.addWidget(self.pieces, 2)
         self.found.connect(self._show_better)
 
     @property
@@ -109,7 +118,19 @@ class RollPanel(QWidget):
         self.canvas.heading = roll_words(last, system)
         self.canvas.show_drawing(cut_view(drawn, system, last.fabric.id))
         self.canvas.refresh()
+        show_items(self.cloth, tuple(dict.fromkeys((r.fabric.id, r.fabric.name) for r in self._rolls)))
+        self.cloth.setCurrentIndex(self.cloth.findData(last.fabric.id))
+        self._show_pieces(drawn, last.fabric.id)
         self._show_buttons(last)
+
+    def _show_pieces(self, drawn: tuple[Roll, ...], fabric: str) -> None:
+        whose = [r.fabric.id for r in drawn for _ in r.cuts]
+        every = cut_rows(drawn, self._session.system)
+        rows = [row for row, of in zip(every, whose, strict=True) if of == fabric]
+        self.pieces.setRowCount(len(rows))
+        for n, (number, _, mark, along, across) in enumerate(rows):
+            for column, text in enumerate((number, mark, along, across)):
+                self.pieces.put(n, column, text, right=column != 1)
 
     def _show_buttons(self, roll: Roll) -> None:
         busy = self._searching is not None

@@ -14,6 +14,7 @@ from tests.schemes import PLACES
 from tests.strategies import any_reading
 
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
+from ribpatch.core.finishing import Finish
 from ribpatch.core.job import VERSION, Job, Survey
 from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Photograph, Strike
@@ -484,6 +485,8 @@ def without_buying(written):
     """A document without what version 9 added: stock, how it is bought, kept layouts, packs and lead times."""
     assert written.pop("stock", []) == [] == written.pop("layouts", [])
     assert written.pop("buying", usual := json.loads(as_json(Buying()))) == usual
+    for zone in written["zones"]:
+        assert zone.pop("finish", usual := json.loads(as_json(Finish()))) == usual
     for scheme in (s for z in written["zones"] for s in (z["scheme"], *z["others"])):
         assert (scheme["resin"].pop("sittings", []), scheme["resin"].pop("bedding", None)) == ([], None)
     for price in written["own"]["prices"]:

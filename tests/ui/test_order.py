@@ -273,3 +273,47 @@ def test_another_resin_from_a_ply_on_has_its_own_cups(window, order, qtbot):
     QApplication.processEvents()
     panel.rows.delete_button(0).click()
     assert window.session.zone.scheme.resin.sittings == ()
+
+
+def test_fairing_is_typed_drawn_and_finished(window, qtbot):
+    window.session.go("z1", "rebuild")
+    QApplication.processEvents()
+    window.zone_bench.below.show_page("Fair and finish")
+    page = window.zone_bench.below.pages["Fair and finish"]
+    x0, y0, x1, y1 = (round(1000 * v) for v in window.session.plan.zone("z1").patch.face.band.outer.bounds)
+    page.line.setText(f"{x0 + 200} {(y0 + y1) // 2} to {x1 - 200} {(y0 + y1) // 2}: 0 -2 -4 1")
+    qtbot.keyClick(page.line, Qt.Key.Key_Return)
+    spots = window.session.zone.finish.spots
+    assert len(spots) == 4 and page.line.text() == "" and page.count.text() == "4 spots"
+    texts = {s.text for s in window.zone_bench.plan_canvas.drawing.shapes if hasattr(s, "text")}
+    assert {"−4.0", "+1.0"} <= texts
+    page.line.setText("99000 0: 1")
+    qtbot.mouseClick(page.add, Qt.MouseButton.LeftButton)
+    assert window.session.zone.finish.spots is spots and "outside" in window.zone_bench.said.text()
+    page.finish.box.activated.emit(page.finish.box.findData("deck-grip"))
+    qtbot.mouseClick(page.way.button("after peel ply"), Qt.MouseButton.LeftButton)
+    assert window.session.zone.finish.system == "deck-grip" and window.session.zone.finish.way == "peel ply"
+    assert page.table.grid.rowCount() == 6
+    window.grab()
+    qtbot.mouseClick(page.clear, Qt.MouseButton.LeftButton)
+    assert window.session.zone.finish.spots == () and page.table.grid.rowCount() == 2
+    window.menu_action("undo").trigger()
+    assert window.session.zone.finish.spots == spots
+
+
+def test_a_resin_is_typed_over_in_its_table(window, order, qtbot):
+    order("z1")
+    bench = bench_of(window)
+    qtbot.mouseClick(bench.button("Resins and putty"), Qt.MouseButton.LeftButton)
+    table = bench.resins.resins
+    row = next(r for r in range(table.rowCount()) if table.item(r, 0).text() == "2:1 epoxy, slow hardener")
+    table.setCurrentCell(row, 1)
+    assert "2:1 epoxy, slow hardener at 16.5 °C" in bench.resins.words.text()
+    table.item(row, 2).setText("5 h")
+    assert window.session.plan.shelf.resin("epoxy-2-1-slow").gel == 18000 and table.item(row, 2).text() == "5.0 h"
+    table.item(row, 2).setText("later")
+    assert table.item(row, 2).text() == "5.0 h" and "old value is kept" in window.message.label.text()
+    assert bench.resins.putties.grid.rowCount() == len(window.session.plan.shelf.putties)
+    window.grab()
+    window.menu_action("undo").trigger()
+    assert table.item(row, 2).text() == "4.5 h"

@@ -9,6 +9,7 @@ from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.resin.cup import TOO_HOT, TOO_SHORT
+from ribpatch.core.supply.needs import filling_in
 from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown, shown_beside
 
@@ -71,7 +72,34 @@ def zone_notices(made: WorkedOut, system: System) -> tuple[Notice, ...]:
         *laminate_notices(told, zone, patch, made.comparison, made.joint, made.year, shelf),
         *_core(told, zone, patch),
         *_resin(told, zone, made.needs, made.air, shelf),
+        *_finish(told, zone, patch, made.needs, shelf),
     )
+
+
+def _finish(told: NoticeBuilder, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf) -> Iterator[Notice]:
+    """What would show through the finish, and what is low enough to be no matter of fairing."""
+    filling = filling_in(zone, patch, shelf)
+    if filling is not None and filling.highest > shelf.rule("fill.deep"):
+        yield told.add(
+            "rebuild",
+            "finish",
+            "high",
+            f"A spot stands {shown(filling.highest, Kind.SIZE, told.system)} over fair: ground to fair it goes into "
+            "the laminate.",
+            "Bring the surface round it up, or take the reading again.",
+        )
+    if not needs.coats or not patch.outlines:
+        return
+    top = patch.outlines[-1].laid.ply.fabric
+    if zone.finish.system and not all(x.kind == "mat" for x in top.layers) and top.weight > shelf.rule("print.weight"):
+        weight = shown(top.weight, Kind.AREAL, told.system)
+        yield told.add(
+            "rebuild",
+            "finish",
+            "print",
+            f"The last ply weighs {weight}: its bundles will show through the finish as the resin shrinks.",
+            "End with a light cloth or mat, or let it cure warm before it is faired and painted.",
+        )
 
 
 def _fittings(told: NoticeBuilder, zone: Zone) -> Iterator[Notice]:

@@ -281,6 +281,11 @@ def set_mix(resin: Resin, resin_parts: float, hardener_parts: float) -> Edit:
     return Edit("set mix", lambda job: evolve(job, own=evolve(job.own, resins=_put(job.own.resins, own))))
 
 
+def put_own_resin(resin: Resin, name: str) -> Edit:
+    """Put a resin of the user's own over the one of its id, for this job."""
+    return Edit(name, lambda job: evolve(job, own=evolve(job.own, resins=_put(job.own.resins, resin))))
+
+
 def set_price(price: Price) -> Edit:
     """Set a price for this job."""
     return Edit(

@@ -214,6 +214,9 @@ FIELDS: dict[str, FieldSpec] = {
     _S + "cut.piece": FieldSpec(
         "Longest piece", Kind.SIZE, "Pieces of saved skin are no longer than this and light enough for one person."
     ),
+    _Z + "finish.way": FieldSpec("Faired"),
+    _Z + "finish.pinholes": FieldSpec("Pinholes", Kind.COUNT, "How many are to be opened and filled."),
+    _Z + "finish.system": FieldSpec("Finish", optional=True),
     _S + "resin.later": FieldSpec("Resin put on later", optional=True),
     _S + "resin.bedding": FieldSpec("Resin of beds and putty", optional=True),
     _S + "name": FieldSpec("Scheme"),

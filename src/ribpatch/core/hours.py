@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.supply.coats import fairing_share, pinhole_time
 from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.units import Kind
 
@@ -24,11 +25,15 @@ def hours_of(made: ZonePlan) -> tuple[tuple[str, float], ...]:
     parts = sum(o.region.area for p in made.parts for o in p.outlines)
     lay = (sum(o.region.area for o in patch.all_outlines) + parts) / shelf.rule("lay.rate") * 3600
     core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
-    fair = covered_area(patch) / shelf.rule("fair.rate") * 3600
+    fair = covered_area(patch) / shelf.rule("fair.rate") * 3600 * fairing_share(made.zone, shelf)
+    fair += pinhole_time(made.zone, shelf)
     strip = shelf.rule("strip.hours") * 3600 if area else 0.0
     rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
-    beam = shelf.rule("beam.hours") * 3600 if made.needs.timber else 0.0
-    return (*rows, ("beam on posts", beam)) if beam else rows
+    more = (
+        ("beam on posts", shelf.rule("beam.hours") * 3600 if made.needs.timber else 0.0),
+        ("coats", sum(c.work for c in made.needs.coats)),
+    )
+    return (*rows, *(row for row in more if row[1]))
 
 
 def worked_hours(made: ZonePlan) -> float:

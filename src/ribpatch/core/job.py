@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Annotated, Literal
 
+from ribpatch.core.finishing import Finish
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
 from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
@@ -273,6 +274,7 @@ class Zone(Record):
     depths: Annotated[tuple[DepthPoint, ...], Limits(max_length=2000)] = ()
     ticks: Annotated[tuple[Tick, ...], Limits(max_length=400)] = ()
     proof: Proof = known(Proof)
+    finish: Finish = known(Finish)
     scheme: Scheme = known(Scheme)  # the chosen one
     others: Annotated[tuple[Scheme, ...], Limits(max_length=12)] = ()
 

@@ -101,6 +101,8 @@ def zone_faults(zone: Zone, shelf: Shelf, place: str) -> Iterator[Fault]:
         yield from _known(build.core.core, cores, "core", f"{place}.build.core.core")
     if build.inner is not None:
         yield from _skin(build.inner, shelf, f"{place}.build.inner")
+    if zone.finish.system is not None:
+        yield from _known(zone.finish.system, _ids(shelf.finishes), "finish", f"{place}.finish.system")
     yield from _scheme(zone.scheme, shelf, f"{place}.scheme")
     for n, other in enumerate(zone.others):
         yield from _scheme(other, shelf, f"{place}.others.{n}")

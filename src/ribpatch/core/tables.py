@@ -117,6 +117,12 @@ def _trial(made: ZonePlan, system: System) -> Table | None:
     return trial_table(made.strength, system)
 
 
+def _finish(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.supply.finish import finish_table
+
+    return finish_table(made.zone, made.needs, made.by_id, system)
+
+
 TABLES: dict[str, Callable[[ZonePlan, System], Table | None]] = {
     "match": _match,
     "strength": _strength,
@@ -133,6 +139,7 @@ TABLES: dict[str, Callable[[ZonePlan, System], Table | None]] = {
     "remedies": _remedies,
     "scantlings": _scantlings,
     "trial": _trial,
+    "finish": _finish,
 }
 
 

@@ -43,7 +43,10 @@ GROUPS_OF: dict[str, tuple[str, ...]] = {
         (("comparison_figures",), ("lam", "match", "old", "panel")),
         (("bond_figures",), ("bond",)),
         (("prove_figures",), ("prove",)),
-        (("supply_figures",), ("batch", "cloth", "cost", "cup", "laid", "mix", "mixed", "use", "weight")),
+        (
+            ("supply_figures",),
+            ("batch", "cloth", "cost", "cup", "fair", "finish", "laid", "mix", "mixed", "use", "weight"),
+        ),
     )
     for word in words
 }

@@ -16,6 +16,7 @@ from msgspec.structs import replace
 from ribpatch import resources
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults
 from ribpatch.core.materials.cause_records import CauseCard, FindingCard
+from ribpatch.core.materials.finish_records import FinishSystem
 from ribpatch.core.materials.records import (
     Caution,
     Core,
@@ -59,6 +60,7 @@ FILES: Mapping[str, type[Record]] = {
     "before": BeforeItem,
     "zone_order": ZoneRank,
     "compatibility": Compatibility,
+    "finishes": FinishSystem,
 }
 DATA_VERSION = 1
 MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000

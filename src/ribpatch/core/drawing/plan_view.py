@@ -52,6 +52,7 @@ def plan_view(
     if depth in OPENED:
         shapes += _opening(patch, depth, shelf, system)
         shapes += _depths(zone, patch, depth, system)
+        shapes += _spots(zone, depth, system)
         if depth == "open":
             shapes += _proving(zone, patch, shelf)
     shapes += _dimensions(zone, system)
@@ -216,6 +217,16 @@ def _depths(zone: Zone, patch: Patch, depth: Depth, system: System) -> list[Shap
 
 def _depth_marks(zone: Zone, system: System) -> list[Shape]:
     return [Badge((d.x, d.y), number_text(d.depth.si, Kind.SIZE, system), "depth") for d in zone.depths]
+
+
+def _spots(zone: Zone, depth: Depth, system: System) -> list[Shape]:
+    """High and low spots at their places, once it is rebuilt."""
+    if depth != "rebuild":
+        return []
+    return [
+        Badge((s.x, s.y), f"{'+' if s.height.si > 0 else ''}{number_text(s.height.si, Kind.SIZE, system)}", "depth")
+        for s in zone.finish.spots
+    ]
 
 
 def _proving(zone: Zone, patch: Patch, shelf: Shelf) -> list[Shape]:

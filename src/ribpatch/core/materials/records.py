@@ -20,6 +20,7 @@ Id = Annotated[str, Limits(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0
 Name = Annotated[str, Limits(min_length=1, max_length=200)]
 Reason = Annotated[str, Limits(max_length=4000)]
 Strain = Annotated[float, Limits(gt=0, lt=0.2)]
+Seconds = Annotated[float, Limits(gt=0, le=1e8)] | None
 Modulus = Annotated[float, Limits(gt=1e6, lt=1e12)]
 
 
@@ -109,6 +110,14 @@ class Resin(Record):
     order: Annotated[float, Limits(ge=0.5, le=4)] = 2.0
     viscosity: Annotated[float, Limits(gt=0.01, lt=50)] = 0.9  # of the fresh mix at 25 degC, Pa s
     thinning: Annotated[float, Limits(ge=0, lt=2e5)] = 45_000.0  # J/mol, how it thins with warmth
+    gel: Seconds = None  # of a thin film at 25 degC, as all of these
+    green_from: Seconds = None  # the next ply bonds without sanding from here
+    green_to: Seconds = None
+    recoat: Seconds = None  # the last time for a coat without sanding
+    sandable: Seconds = None
+    unclamp: Seconds = None
+    service: Seconds = None
+    inhibited: bool = False  # air keeps its face from curing: it wants wax or film to be sanded
     reason: Reason
 
     @property
@@ -171,6 +180,9 @@ class Putty(Record):
     filler_bulk: Annotated[float, Limits(gt=1, lt=3000)] | None = None
     filler_true: Annotated[float, Limits(gt=10, lt=5000)] | None = None
     modulus: Modulus = 3.0e9
+    purpose: Reason = ""
+    sands: Reason = ""
+    lift: Annotated[float, Limits(gt=0, le=0.2)] | None = None  # m laid at once, or it gets too hot
     reason: Reason
 
 

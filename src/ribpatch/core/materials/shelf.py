@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from ribpatch.core.materials.cause_records import CauseCard, FindingCard
+    from ribpatch.core.materials.finish_records import FinishSystem
     from ribpatch.core.materials.records import (
         Caution,
         Core,
@@ -81,6 +82,7 @@ class Shelf(Struct, frozen=True, eq=False, dict=True):
     before: tuple[BeforeItem, ...]
     zone_order: tuple[ZoneRank, ...]
     compatibility: tuple[Compatibility, ...]
+    finishes: tuple[FinishSystem, ...]
     coupons: tuple[Coupon, ...] = ()
     own: frozenset[str] = frozenset()
 
@@ -115,6 +117,10 @@ class Shelf(Struct, frozen=True, eq=False, dict=True):
     def putty(self, wanted: str) -> Putty:
         """The putty of that id."""
         return pick(self.putties, wanted, "putty")
+
+    def finish(self, wanted: str) -> FinishSystem:
+        """The system of coats of that id."""
+        return pick(self.finishes, wanted, "finish")
 
     def instrument(self, wanted: str) -> InstrumentCard:
         """The instrument of that id."""

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 USUAL = 20.0  # degC
+LEAST_OFF = 1e-6  # share by which a mix is another than the usual one
 DROP = 0.04e-6  # m3 of a drop from a dropper
 
 
@@ -28,9 +29,10 @@ def share_at(temperature: float, shelf: Shelf) -> float:
 @remembered(32)
 def as_mixed(resin: Resin, temperature: float, shelf: Shelf) -> Resin:
     """A resin as it is mixed at a temperature, degC: an epoxy, or one whose mix the user set, as it is."""
-    if resin.family == "epoxy" or resin.id in shelf.own:
-        return resin
     stated = resin.mass_parts[1] / resin.mass_parts[0]
+    own_mix = resin.id in shelf.own and abs(stated - shelf.rule("catalyst.usual")) > LEAST_OFF
+    if resin.family == "epoxy" or own_mix:
+        return resin
     share = share_at(temperature, shelf)
     volume = share * resin.resin_density / resin.hardener_density
     return evolve(

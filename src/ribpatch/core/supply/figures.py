@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.supply.consumables import BASES
+from ribpatch.core.supply.finish import finish_figures
+from ribpatch.core.supply.putty_figures import putty_figures
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -31,7 +33,8 @@ def needs_figures(
     _resin(book, needs, shelf)
     for number, batch in enumerate(needs.batches, 1):
         _batch(book, zone, batch, number, air, shelf)
-    _putty(book, zone, needs, shelf)
+    putty_figures(book, zone, needs, shelf)
+    finish_figures(book, zone, patch, needs, shelf)
     _core(book, zone, patch, needs, shelf)
     _peel(book, needs, shelf)
     _used(book, needs, shelf)
@@ -172,13 +175,7 @@ def _use_words(use: ResinUse) -> str:
 
 def _use_inputs(use: ResinUse, needs: Needs, shelf: Shelf) -> tuple[Given, ...]:
     if use.key in ("putty", "fairing"):
-        share = Given(
-            f"resin in {needs.putty.name}",
-            needs.putty.resin_share,
-            Kind.PERCENT,
-            shelf.origin(needs.putty.id),
-            note=needs.putty.reason,
-        )
+        share = Given("share of resin", use.rate, Kind.PERCENT, Origin.WORKED)
         return (Given("putty", use.amount, Kind.MASS, Origin.WORKED), share)
     rate = shelf.given(use.rule) if use.rule else Given("mean resin content", use.rate, Kind.AREAL, Origin.WORKED)
     return (Given("area", use.amount, Kind.AREA, Origin.WORKED), rate)
@@ -305,64 +302,6 @@ def _cup_parts(book: FigureBook, resin: Resin, each: Figure, ids: tuple[str, str
     words = "cup × its part ÷ sum of parts by mass"
     for key, name, mass in (("resin", "resin in a cup", masses[0]), ("hardener", "hardener in a cup", masses[1])):
         book.add(f"{prefix}cup.{key}", f"{name}{of}", mass, Kind.MASS, words, (each.given(), ratio))
-
-
-def _putty(book: FigureBook, zone: Zone, needs: Needs, shelf: Shelf) -> None:
-    density = Given(
-        f"density of {needs.putty.name}",
-        needs.putty.density,
-        Kind.DENSITY,
-        shelf.origin(needs.putty.id),
-        note=needs.putty.reason,
-    )
-    known = {
-        "bedding": (
-            stated("bedding thickness", zone.scheme.core.bedding, Kind.SIZE),
-            "cut area × bedding thickness × density, for each face that is bedded",
-        ),
-        "shim": (
-            stated("new core", zone.scheme.core.thickness or zone.scheme.core.bedding, Kind.SIZE),
-            "cut area × (old core − beds − new core) × density",
-        ),
-        "gap": (shelf.given("core.gap"), "length of cut × core thickness × gap × density"),
-        "holes": (shelf.given("hole.oversize"), "holes × π/4 × (oversize × fastener)² × build-up × density"),
-        "fairing": (shelf.given("fair.depth"), "area of cut and taper × depth × density"),
-        "kerfs": (shelf.given("kerf.share"), "cut area × core thickness × share × density"),
-        "fillet": (
-            Given("fillet", "as the section says", None, Origin.YOURS),
-            "length of the joint × r² (cot(a/2) − (π − a)/2) × density",
-        ),
-        "pads": (
-            Given("slope", "as stated for each fitting", None, Origin.YOURS),
-            "length² × tan(slope) × width ÷ 2 × density",
-        ),
-        "parts": (shelf.given("part.bed"), "bond area of the parts fixed with putty × thickness × density"),
-        "saved": (
-            stated("bedding thickness", zone.scheme.core.bedding, Kind.SIZE),
-            "area of the pieces × bedding × density",
-        ),
-        "laps": (shelf.given("lap.bed"), "area of the laps × thickness × density"),
-        "fill.deep": (shelf.given("fill.deep"), "what the plies leave unfilled, summed where it is deeper"),
-        "fill.middling": (shelf.given("fill.deep"), "what the plies leave unfilled, summed where it is between"),
-        "fill.scratches": (shelf.given("fill.shallow"), "what the plies leave unfilled, summed where it is shallower"),
-    }
-    parts = []
-    for use in needs.putties:
-        given, words = known[use.key]
-        parts.append(
-            book.add(f"putty.{use.key}", f"putty: {use.name}", use.mass, Kind.MASS, words, (given, density)).given()
-        )
-    total = book.add(
-        "putty.total", "putty", sum(u.mass for u in needs.putties), Kind.MASS, "sum over purposes", tuple(parts)
-    )
-    book.add(
-        "putty.filler",
-        "filler in it",
-        total.value * (1 - needs.putty.resin_share),
-        Kind.MASS,
-        "putty × (1 − its share of resin)",
-        (total.given(), Given("share of resin", needs.putty.resin_share, Kind.PERCENT, shelf.origin(needs.putty.id))),
-    )
 
 
 def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf) -> None:

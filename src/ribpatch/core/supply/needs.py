@@ -16,16 +16,20 @@ from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.coring.choice import core_bought
 from ribpatch.core.patch.coring.pieces import core_pieces
 from ribpatch.core.patch.coring.work import core_work
+from ribpatch.core.patch.fairing import Filling, filling_of, surface_of
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.scheme import MOST_PLIES
 from ribpatch.core.supply.cloth import Cloth, cloth_for
+from ribpatch.core.supply.coats import CoatNeeds, coats_of
 from ribpatch.core.supply.consumables import Used, used_up
 from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
 
 if TYPE_CHECKING:
+    from shapely.geometry import MultiPolygon
+
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.records import Core, Putty, Resin
     from ribpatch.core.materials.shelf import Shelf
@@ -37,15 +41,31 @@ if TYPE_CHECKING:
 
 
 FAIRING = ("fairing", "fill.")  # first words of the keys of putty that fairs
+FAIRED_WITH = {"fairing": "light", "fill.deep": "chopped", "fill.middling": "silica", "fill.scratches": "light"}
 
 
 class PuttyUse(Struct, frozen=True):
-    """Putty for one purpose: volume in m3, mass in kg."""
+    """Putty for one purpose, of one recipe: volume in m3, mass in kg."""
 
     key: str
     name: str
     volume: float
-    mass: float
+    recipe: Putty
+
+    @property
+    def mass(self) -> float:
+        """Mass of the putty, kg."""
+        return self.volume * self.recipe.density
+
+    @property
+    def resin(self) -> float:
+        """Resin in it, kg."""
+        return self.mass * self.recipe.resin_share
+
+    @property
+    def filler(self) -> float:
+        """Filler in it, kg."""
+        return self.mass - self.resin
 
 
 class ResinUse(Struct, frozen=True):
@@ -91,6 +111,7 @@ class Needs(Struct, frozen=True, eq=False):
     timber: float = 0.0  # kg, of a beam on posts with its posts
     bases: tuple[tuple[Basis, float], ...] = ()  # what is used up is counted by
     used: tuple[Used, ...] = ()  # what is used up beside the material
+    coats: tuple[CoatNeeds, ...] = ()  # of the finish
 
     @property
     def resin(self) -> Resin:
@@ -128,7 +149,7 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
     rows: list[tuple[str, ResinUse]] = [
         *_resin_in_plies(zone, patch, blanks, core, shelf),
         *((choice.bedding or choice.main, use) for use in _core_faces(patch, core, depth, shelf)),
-        *_putty_resin(putties, putty, choice),
+        *_putty_resin(putties, choice),
         *((choice.of_ply(last), use) for use in _peel_resin(peel_area, shelf)),
     ]
     batches = _batches(rows, scheme, temperature, shelf)
@@ -150,11 +171,20 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
         peel_area=peel_area,
         peel_bought=peel_area * (1 + shelf.rule("cloth.waste")),
         off=_off(zone, patch, core is not None, shelf),
-        on=(*_on(patch, parts, uses, putties, putty, core_mass), ("timber", "beam on posts", timber)),
+        on=(*_on(patch, parts, uses, putties, core_mass), ("timber", "beam on posts", timber)),
         timber=timber,
         bases=tuple(bases.items()),
         used=used_up(bases, shelf),
+        coats=_coats(zone, patch, temperature, shelf),
     )
+
+
+def _coats(zone: Zone, patch: Patch, temperature: float, shelf: Shelf) -> tuple[CoatNeeds, ...]:
+    """What the finish takes on what is faired and as much round it as it takes to blend in."""
+    area = covered_area(patch) * (1 + shelf.rule("finish.blend")) if patch.all_outlines else 0.0
+    if zone.finish.system is None or not area:
+        return ()
+    return coats_of(shelf.finish(zone.finish.system), area, temperature)
 
 
 def _bases(zone: Zone, patch: Patch, blanks: tuple[PlyOutline, ...], cups: int) -> dict[Basis, float]:
@@ -248,8 +278,39 @@ def _putties(
         fills = putty_by_depth(patch.pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
         volumes += [(f"fill.{f.name}", f"filling by depth: {f.name}", f.volume) for f in fills if f.volume > 1e-9]
     elif patch.all_outlines:
-        volumes.append(("fairing", "fairing over the patch", covered_area(patch) * shelf.rule("fair.depth")))
-    return tuple(PuttyUse(key, name, volume, volume * putty.density) for key, name, volume in volumes)
+        volumes += fairing_volumes(zone, patch, shelf)
+    return tuple(
+        PuttyUse(key, name, volume, shelf.putty(FAIRED_WITH[key]) if key in FAIRED_WITH else putty)
+        for key, name, volume in volumes
+    )
+
+
+def fairing_volumes(zone: Zone, patch: Patch, shelf: Shelf) -> list[tuple[str, str, float]]:
+    """Putty that fairs: by the spots that were read, or a mean depth over the patch; rolled onto the wet laminate where
+    that is the way.
+    """
+    if zone.finish.way == "wet":
+        return [("fairing", "fairing rolled onto the wet laminate", covered_area(patch) * shelf.rule("fair.skim"))]
+    filling = filling_in(zone, patch, shelf)
+    if filling is None:
+        return [("fairing", "fairing over the patch", covered_area(patch) * shelf.rule("fair.depth"))]
+    rows = (("deep", filling.deep), ("middling", filling.middling), ("scratches", filling.scratches))
+    return [(f"fill.{name}", f"fairing by depth: {name}", level.volume) for name, level in rows if level.volume > 1e-9]
+
+
+def filling_in(zone: Zone, patch: Patch, shelf: Shelf) -> Filling | None:
+    """What the spots of a zone take to fill; None where none lies on what is faired."""
+    if not zone.finish.spots:
+        return None
+    surface = surface_of(faired_region(patch), zone.finish.spots)
+    return None if surface is None else filling_of(surface, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
+
+
+def faired_region(patch: Patch) -> MultiPolygon:
+    """What is faired on the main face: cut and taper, or the pit."""
+    if patch.pit is not None:
+        return patch.pit.deeper(0.0)
+    return patch.face.band.outer
 
 
 def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf) -> float:
@@ -327,7 +388,7 @@ def _core_faces(patch: Patch, core: Core | None, depth: float, shelf: Shelf) -> 
     return [ResinUse("core-faces", "prime coat on faces and edges of the core", faces, shelf.rule(rule), rule, True)]
 
 
-def _putty_resin(putties: tuple[PuttyUse, ...], putty: Putty, choice: ResinChoice) -> list[tuple[str, ResinUse]]:
+def _putty_resin(putties: tuple[PuttyUse, ...], choice: ResinChoice) -> list[tuple[str, ResinUse]]:
     """Resin in putty: what beds and fills takes the resin of the bedding, what fairs the one that is put on later."""
     rows = []
     fair = [use for use in putties if use.key.startswith(FAIRING)]
@@ -338,7 +399,7 @@ def _putty_resin(putties: tuple[PuttyUse, ...], putty: Putty, choice: ResinChoic
     ):
         mass = sum(use.mass for use in uses)
         if mass:
-            rows.append((resin, ResinUse(key, name, mass, putty.resin_share, "", True)))
+            rows.append((resin, ResinUse(key, name, mass, sum(use.resin for use in uses) / mass, "", True)))
     return rows
 
 
@@ -370,7 +431,6 @@ def _on(
     parts: tuple[PartMade, ...],
     uses: tuple[ResinUse, ...],
     putties: tuple[PuttyUse, ...],
-    putty: Putty,
     core_mass: float,
 ) -> tuple[tuple[str, str, float], ...]:
     fibre = sum(o.region.area * o.laid.ply.fibre for o in patch.all_outlines)
@@ -378,7 +438,7 @@ def _on(
     # What is trimmed off a made part was laid, and is not on the boat.
     trimmed = sum(p.part.count * (p.blank.area - p.area) * laid.ply.resin for p in parts for laid in p.stack.plies)
     resin = sum(use.mass for use in uses if use.stays) - trimmed
-    filler = sum(use.mass for use in putties) * (1 - putty.resin_share)
+    filler = sum(use.filler for use in putties)
     return (
         ("fibre", "cloth", fibre),
         ("resin", "resin that stays", resin),

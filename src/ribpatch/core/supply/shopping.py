@@ -44,11 +44,15 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
     cups = sum(b.cups.count for b in needs.batches)
     if cups:
         rows.append(Item("cup", "consumables", "mixing cup and stick", cups, Kind.COUNT, cups))
-    filler = sum(use.mass for use in needs.putties) * (1 - needs.putty.resin_share)
-    if filler:
-        rows.append(
-            Item(f"filler.{needs.putty.id}", "filler", f"filler for {needs.putty.name}", filler, Kind.MASS, filler)
-        )
+    fillers: dict[str, tuple[str, float]] = {}
+    for use in needs.putties:
+        name, known = fillers.get(use.recipe.id, (use.recipe.name, 0.0))
+        fillers[use.recipe.id] = (name, known + use.filler)
+    rows += [
+        Item(f"filler.{putty}", "filler", f"filler for {name}", kg, Kind.MASS, kg)
+        for putty, (name, kg) in fillers.items()
+        if kg
+    ]
     if needs.core and needs.core.poured:
         rows.append(Item(needs.core.id, "core", needs.core.name, needs.core_bought, Kind.MASS, needs.core_bought))
     elif needs.core:
@@ -57,6 +61,7 @@ def items_of(needs: Needs) -> tuple[Item, ...]:
         rows.append(Item("beam-timber", "timber", "timber for a beam on posts", needs.timber, Kind.MASS, needs.timber))
     if needs.peel_area:
         rows.append(Item("peel-ply", "consumables", "peel ply", needs.peel_bought, Kind.AREA, needs.peel_bought))
+    rows += [Item(c.coat.material, "finish", c.coat.name, c.mass, Kind.MASS, c.mass) for c in needs.coats]
     rows += [Item(u.what.id, "consumables", u.what.name, u.amount, u.what.kind, u.amount) for u in needs.used]
     return tuple(rows)
 
@@ -71,7 +76,7 @@ def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
             if known is None
             else replace(known, amount=known.amount + item.amount, charged=known.charged + item.charged)
         )
-    order = ("cloth", "resin", "filler", "core", "timber", "consumables")
+    order = ("cloth", "resin", "filler", "core", "timber", "finish", "consumables")
     return tuple(sorted(total.values(), key=lambda i: (order.index(i.group), i.name)))
 
 

@@ -41,9 +41,18 @@ def _rebuilt(made: ZonePlan, plan: Plan, system: System, width: float) -> list[A
         for part in made.parts:
             story += [paragraph(f"{part.part.name}: {n}. {step}", SMALL) for n, step in enumerate(part.steps, 1)]
     story += _bonds(made, plan, made.year)
+    story += _finish(made, system, width)
     if made.zone.others:
         story += titled_table("Schemes", zone_table(made, "schemes", system), OF_SCHEMES, system, width)
     return story
+
+
+def _finish(made: ZonePlan, system: System, width: float) -> list[Any]:
+    """Fairing and coats, and what to take care of with each."""
+    found = zone_table(made, "finish", system)
+    story = titled_table("Fair and finish", found, (0.34, 0.11, 0.09, 0.1, 0.27, 0.09), system, width)
+    rows = found.rows if found is not None else ()
+    return [*story, *(paragraph(f"{row.cells[0]}: {row.why}", SMALL) for row in rows if row.why)]
 
 
 def _plies(made: ZonePlan, system: System, width: float) -> Any:

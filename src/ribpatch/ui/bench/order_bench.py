@@ -21,6 +21,7 @@ from ribpatch.core.supply.buying import spent
 from ribpatch.core.supply.figures import batch_prefix
 from ribpatch.core.supply.shopping import PRICED, price_text
 from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.bench.resin_panel import ResinPanel
 from ribpatch.ui.bench.roll_panel import RollPanel
 from ribpatch.ui.bench.sheet_panel import SheetPanel
 from ribpatch.ui.bench.stock_panel import StockPanel
@@ -38,11 +39,11 @@ if TYPE_CHECKING:
 PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 PRICE, COST = COLUMNS.index("price"), COLUMNS.index("cost")
 CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "working time")
-PAGES = ("To buy", "Cloth on rolls", "Core on sheets", "Cups", "In stock")
+PAGES = ("To buy", "Cloth on rolls", "Core on sheets", "Cups", "Resins and putty", "In stock")
 
 
 class OrderBench(QWidget):
-    """Five pages under a row of their names. ``asked`` carries the id of a figure."""
+    """Six pages under a row of their names. ``asked`` carries the id of a figure."""
 
     asked = Signal(object)
 
@@ -67,12 +68,13 @@ class OrderBench(QWidget):
         self.sheets = SheetPanel(session)
         self.cups = Sheet(CUP_COLUMNS, "cups", 1)
         self.cups.asked.connect(self.asked)
+        self.resins = ResinPanel(session)
         self.stock = StockPanel(session)
         self.pages = QStackedWidget()
         self._row = QHBoxLayout()
         self._buttons = QButtonGroup(self)
         for number, (name, page) in enumerate(
-            zip(PAGES, (self._list_page(), self.rolls, self.sheets, self.cups, self.stock), strict=True)
+            zip(PAGES, (self._list_page(), self.rolls, self.sheets, self.cups, self.resins, self.stock), strict=True)
         ):
             self._add_page(number, name, page)
         self._row.addStretch(1)
@@ -127,6 +129,7 @@ class OrderBench(QWidget):
         """Tables take their colours from the window, drawings are told."""
         self.rolls.set_theme(theme)
         self.sheets.set_theme(theme)
+        self.resins.set_theme(theme)
 
     def show_plan(self, plan: Plan, system: System) -> None:
         """Show all pages; makes no edit."""
@@ -136,6 +139,7 @@ class OrderBench(QWidget):
             self._rolls_came(plan.__dict__.get("rolls") or plan.__dict__.get("first_rolls") or ())
         self.sheets.show_plan(plan, system)
         self._show_cups(plan, system)
+        self.resins.show_plan(plan, system)
         self.stock.show_plan(plan, system)
 
     def _rolls_came(self, rolls: tuple[Roll, ...]) -> None:

@@ -47,7 +47,7 @@ def fact_text(resin: Resin, fact: Fact, system: System) -> str:
 
 
 def in_shed(resin: Resin, temperature: float, system: System) -> str:
-    """What a shed of ``temperature`` degC makes of the times of a resin, in a sentence or two."""
+    """What a shed of ``temperature`` degC makes of the times of a resin, s at 25 degC, in a sentence or two."""
     here = shown(temperature, Kind.TEMPERATURE, system)
     if temperature < resin.least_temperature:
         least = shown(resin.least_temperature, Kind.TEMPERATURE, system)

@@ -81,7 +81,7 @@ def summed(lists: Iterable[tuple[Item, ...]]) -> tuple[Item, ...]:
 
 
 def with_notes(items: tuple[Item, ...], temperature: float, shelf: Shelf, system: System) -> tuple[Item, ...]:
-    """The list with how each item is measured out in a shed of ``temperature`` degC."""
+    """The list with how each item is measured out in a shed of so many degC: masses in kg and volumes."""
     noted = []
     for item in items:
         note = item.note

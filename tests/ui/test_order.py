@@ -318,3 +318,25 @@ def test_a_resin_is_typed_over_in_its_table(window, order, qtbot):
     window.grab()
     window.menu_action("undo").trigger()
     assert table.item(row, 2).text() == "4.5 h"
+
+
+def test_a_material_is_swapped_once_it_is_seen_what_that_changes(window, order, qtbot):
+    order("z1")
+    bench = bench_of(window)
+    laid_out(window, qtbot)
+    panel = bench.swap
+    assert not panel.isVisible()
+    bench.items.setCurrentCell(row_of(bench, "pair of gloves"), 0)
+    assert not panel.isVisible(), "gloves are gloves"
+    bench.items.setCurrentCell(row_of(bench, "5:1 epoxy"), 0)
+    assert panel.isVisible() and not panel.table.isVisible()
+    panel.other.setCurrentIndex(panel.other.findData("epoxy-2-1-slow"))
+    qtbot.mouseClick(panel.look, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: panel.table.isVisible(), timeout=20000)
+    assert panel.table.grid.rowCount() > 2 and window.session.zone.scheme.resin.main == "epoxy-5-1-slow"
+    window.grab()
+    qtbot.mouseClick(panel.take, Qt.MouseButton.LeftButton)
+    assert all(z.scheme.resin.main == "epoxy-2-1-slow" for z in window.session.job.zones)
+    assert not panel.table.isVisible()
+    window.menu_action("undo").trigger()
+    assert window.session.zone.scheme.resin.main == "epoxy-5-1-slow"

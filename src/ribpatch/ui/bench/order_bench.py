@@ -25,6 +25,7 @@ from ribpatch.ui.bench.resin_panel import ResinPanel
 from ribpatch.ui.bench.roll_panel import RollPanel
 from ribpatch.ui.bench.sheet_panel import SheetPanel
 from ribpatch.ui.bench.stock_panel import StockPanel
+from ribpatch.ui.bench.swap_panel import SwapPanel
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
@@ -63,6 +64,7 @@ class OrderBench(QWidget):
         self.came.setToolTip("What is bought of the row chosen is put in stock")
         self.came.clicked.connect(lambda: self._received())
         self.came.setEnabled(False)
+        self.swap = SwapPanel(session, tasks)
         self.rolls = RollPanel(session, tasks)
         self.rolls.laid_out.connect(self._rolls_came)
         self.sheets = SheetPanel(session)
@@ -91,8 +93,9 @@ class OrderBench(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.came)
         row.addWidget(self.note, 1)
-        layout.addWidget(self.items, 1)
+        layout.addWidget(self.items, 3)
         layout.addLayout(row)
+        layout.addWidget(self.swap, 2)
         return page
 
     def _add_page(self, number: int, name: str, page: QWidget) -> None:
@@ -130,6 +133,7 @@ class OrderBench(QWidget):
         self.rolls.set_theme(theme)
         self.sheets.set_theme(theme)
         self.resins.set_theme(theme)
+        self.swap.set_theme(theme)
 
     def show_plan(self, plan: Plan, system: System) -> None:
         """Show all pages; makes no edit."""
@@ -166,6 +170,7 @@ class OrderBench(QWidget):
             self._session.apply(receive(self._session.job, self._buys[row], today))
 
     def _chosen_row(self, row: int) -> None:
+        self.swap.show_material(self._chosen(row))
         self.came.setEnabled(0 <= row < len(self._buys) and self._buys[row].bought > 0)
         if 0 <= row < len(self._buys):
             buy = self._buys[row]

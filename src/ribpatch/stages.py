@@ -131,6 +131,7 @@ STAGES: tuple[Stage, ...] = (
             Below("Cores", "cores"),
             Below("Bonds", "bonds"),
             Below("Parts", "parts"),
+            Below("Local plies", "pads"),
             Below("Fair and finish", "finish"),
             SCHEMES,
         ),

@@ -488,6 +488,7 @@ def without_buying(written):
     for zone in written["zones"]:
         assert zone.pop("finish", usual := json.loads(as_json(Finish()))) == usual
     for scheme in (s for z in written["zones"] for s in (z["scheme"], *z["others"])):
+        assert scheme.pop("pads", []) == []
         assert (scheme["resin"].pop("sittings", []), scheme["resin"].pop("bedding", None)) == ([], None)
     for price in written["own"]["prices"]:
         assert (price.pop("packs", []), price.pop("lead", None), price.pop("keeps", None)) == ([], None, None)

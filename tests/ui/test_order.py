@@ -340,3 +340,22 @@ def test_a_material_is_swapped_once_it_is_seen_what_that_changes(window, order, 
     assert not panel.table.isVisible()
     window.menu_action("undo").trigger()
     assert window.session.zone.scheme.resin.main == "epoxy-5-1-slow"
+
+
+def test_local_plies_are_put_under_a_fitting_sized_and_taken_out(window, qtbot, type_in):
+    window.session.go("z1", "rebuild")
+    QApplication.processEvents()
+    window.zone_bench.below.show_page("Local plies")
+    page = window.zone_bench.below.pages["Local plies"]
+    assert page.table.grid.rowCount() == 0 and not page.drop.isEnabled()
+    page.under.setCurrentIndex(next(i for i in range(page.under.count()) if "bollard" in page.under.itemText(i)))
+    before = window.session.plan.zone("z1").figure("cloth.area").value
+    qtbot.mouseClick(page.add, Qt.MouseButton.LeftButton)
+    (pad,) = window.session.zone.scheme.pads
+    assert pad.name.startswith("under mooring bollard") and page.table.grid.rowCount() == 1
+    type_in(page.fields[3].edit, "50 cm")
+    assert window.session.zone.scheme.pads[0].width.si == 0.5
+    assert window.session.plan.zone("z1").figure("cloth.area").value > before
+    window.grab()
+    qtbot.mouseClick(page.drop, Qt.MouseButton.LeftButton)
+    assert window.session.zone.scheme.pads == () and page.table.grid.rowCount() == 0

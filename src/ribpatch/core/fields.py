@@ -179,6 +179,12 @@ FIELDS: dict[str, FieldSpec] = {
         "Pull on its bolts", Kind.FORCE, "All bolts together, as it works.", optional=True, empty="not known"
     ),
     _Z + "depths.*.depth": FieldSpec("Depth", Kind.SIZE, "How deep the laminate is bad here, from the side worked on."),
+    _S + "pads.*.name": FieldSpec("Reinforcement"),
+    _S + "pads.*.x": FieldSpec("Along", Kind.SIZE),
+    _S + "pads.*.y": FieldSpec("Across", Kind.SIZE),
+    _S + "pads.*.width": FieldSpec("Width", Kind.SIZE, "Or the diameter of a round one."),
+    _S + "pads.*.height": FieldSpec("Height", Kind.SIZE, "0 for a round one."),
+    _S + "pads.*.step": FieldSpec("Each ply less by", Kind.SIZE),
     _S + "parts.*.name": FieldSpec("Part"),
     _S + "parts.*.length": FieldSpec("Length", Kind.SIZE),
     _S + "parts.*.width": FieldSpec("Width or first leg", Kind.SIZE),
@@ -259,7 +265,7 @@ FIELDS: dict[str, FieldSpec] = {
 }
 
 
-_LISTS = ("zones", "fittings", "parts", "depths", "members", "flexes")
+_LISTS = ("zones", "fittings", "parts", "pads", "depths", "members", "flexes")
 
 
 def spec_of(path: Path) -> FieldSpec:

@@ -139,6 +139,7 @@ def _scheme(scheme: Scheme, shelf: Shelf, place: str) -> Iterator[Fault]:
     stacks: list[tuple[str, Stack]] = [("laminate.plies", scheme.laminate.plies)]
     stacks += [(f"{name}.plies", part.plies) for name, part in _parts(scheme)]
     stacks += [(f"parts.{n}.plies", part.plies) for n, part in enumerate(scheme.parts)]
+    stacks += [(f"pads.{n}.plies", pad.plies) for n, pad in enumerate(scheme.pads)]
     for field, stack in stacks:
         yield from _stack(stack, shelf, f"{place}.{field}")
 

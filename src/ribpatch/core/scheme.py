@@ -201,6 +201,21 @@ class MadePart(Record):
     fixing: Literal["putty", "adhesive"] = "putty"
 
 
+class Pad(Record):
+    """Extra plies over an area of their own: a box about a place, or a round where there is no height; each ply reaches
+    less far than the one under it by the step. It is laid on the main face after its plies.
+    """
+
+    id: Id
+    name: Annotated[str, Limits(min_length=1, max_length=80)]
+    x: Coordinate
+    y: Coordinate
+    width: Size = usual(0.3)
+    height: Annotated[Measure, ranged(0, 20)] = usual(0.3)
+    step: Annotated[Measure, ranged(0, 0.2)] = usual(0.02)
+    plies: Stack = ()
+
+
 MemberKind = Literal["hat", "box", "angle", "flat", "I", "knee"]
 
 
@@ -351,11 +366,14 @@ class Scheme(Record):
     core: CoreChoice = known(CoreChoice)
     parts: Annotated[tuple[MadePart, ...], Limits(max_length=60)] = ()
     members: Annotated[tuple[Member, ...], Limits(max_length=12)] = ()  # stiffeners that it adds
+    pads: Annotated[tuple[Pad, ...], Limits(max_length=20)] = ()  # local reinforcement
     support: Support = known(Support)
     note: Text = ""
 
     def check(self) -> None:
         """Made parts and stiffeners are told apart by id."""
+        if len({p.id for p in self.pads}) != len(self.pads):
+            raise ValueError("two local reinforcements carry the same id")
         if len({m.id for m in self.members}) != len(self.members):
             raise ValueError("two stiffeners carry the same id")
         if len({p.id for p in self.parts}) != len(self.parts):

@@ -98,6 +98,9 @@ def _stacks(scheme: Scheme, old: str, new: str) -> Scheme:
     parts = tuple(p if (made := _stack(p.plies, old, new)) is p.plies else evolve(p, plies=made) for p in scheme.parts)
     if changes:
         scheme = evolve_in(scheme, "laminate", **changes)
+    pads = tuple(p if (made := _stack(p.plies, old, new)) is p.plies else evolve(p, plies=made) for p in scheme.pads)
+    if any(a is not b for a, b in zip(pads, scheme.pads, strict=True)):
+        scheme = evolve(scheme, pads=pads)
     return scheme if all(a is b for a, b in zip(parts, scheme.parts, strict=True)) else evolve(scheme, parts=parts)
 
 

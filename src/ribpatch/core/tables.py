@@ -117,6 +117,12 @@ def _trial(made: ZonePlan, system: System) -> Table | None:
     return trial_table(made.strength, system)
 
 
+def _pads(made: ZonePlan, system: System) -> Table | None:
+    from ribpatch.core.patch.pad_table import pad_table
+
+    return pad_table(made.patch.pads, made.zone.id)
+
+
 def _finish(made: ZonePlan, system: System) -> Table | None:
     from ribpatch.core.supply.finish import finish_table
 
@@ -140,6 +146,7 @@ TABLES: dict[str, Callable[[ZonePlan, System], Table | None]] = {
     "scantlings": _scantlings,
     "trial": _trial,
     "finish": _finish,
+    "pads": _pads,
 }
 
 

@@ -13,6 +13,7 @@ from ribpatch.core.memo import remembered
 from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.backing import BackingStrips, backing_of
 from ribpatch.core.patch.cutline import CutLine, cut_line
+from ribpatch.core.patch.pads import PadMade, pads_of
 from ribpatch.core.patch.pieces import SavedSkin, saved_skin
 from ribpatch.core.patch.pit import Pit, fill_outlines, pit_of
 from ribpatch.core.patch.plies import PlyOutline, ply_outlines
@@ -50,6 +51,7 @@ class Patch(Struct, frozen=True, eq=False):
     pit: Pit | None = None
     saved: SavedSkin | None = None
     part_depth: bool = False
+    pads: tuple[PadMade, ...] = ()
 
     @property
     def band(self) -> Band:
@@ -68,9 +70,10 @@ class Patch(Struct, frozen=True, eq=False):
 
     @property
     def all_outlines(self) -> tuple[PlyOutline, ...]:
-        """Plies of both faces and of the backing strips."""
+        """Plies of both faces, of the backing strips and of local reinforcement."""
         second = self.second.outlines if self.second else ()
-        return (*(self.backing.outlines if self.backing else ()), *self.face.outlines, *second)
+        pads = (o for pad in self.pads for o in pad.outlines)
+        return (*(self.backing.outlines if self.backing else ()), *self.face.outlines, *second, *pads)
 
     @property
     def ground_volume(self) -> float:
@@ -137,7 +140,12 @@ def patch_of(zone: Zone, shelf: Shelf) -> Patch:
     if scheme.laminate.backing is not None and not opening.region.is_empty:
         strips = stack_up(scheme.laminate.backing.plies, scheme.resin.main, scheme.laying.process, shelf)
         backing = backing_of(opening.region, strips, scheme.laminate.backing.width.si, shelf.rule("strip.overlap"))
-    return Patch(extent, cut, face, other, backing, None, saved)
+    return Patch(extent, cut, face, other, backing, None, saved, pads=_pads(zone, shelf))
+
+
+def _pads(zone: Zone, shelf: Shelf) -> tuple[PadMade, ...]:
+    scheme = zone.scheme
+    return pads_of(scheme.pads, scheme.resin.main, scheme.laying.process, zone.outline, shelf)
 
 
 @remembered(64)
@@ -177,4 +185,4 @@ def _ground(zone: Zone, extent: Extent, cut: CutLine, stack: StackUp, shelf: She
         )
         if scheme.laminate.order == "largest first":
             outlines = outlines[::-1]
-    return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None, True)
+    return Patch(extent, cut, FaceMade(cut, band, stack, outlines), None, None, pit, None, True, _pads(zone, shelf))

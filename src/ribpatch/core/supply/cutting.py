@@ -129,6 +129,7 @@ def cuts_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], shelf: Shelf)
         ("backing, ", patch.backing.outlines if patch.backing else (), trim, most),
         ("", patch.outlines, trim, most),
         ("other face, ", second, trim, most),
+        *((f"{p.pad.name}, ", p.outlines, trim, most) for p in patch.pads),
         *((f"{p.part.name}, ", p.outlines, 0.0, float("inf")) for p in parts),
     ]
     made: dict[str, tuple[Fabric, list[Cut]]] = {}

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+import shapely
 from msgspec import Struct
 
 from ribpatch.core.geometry import clean
@@ -338,7 +339,7 @@ def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
     """
     if patch.pit is not None:
         return float(patch.pit.deeper(0.0).area)
-    laps = patch.backing.lap_area if patch.backing else 0.0
+    laps = (patch.backing.lap_area if patch.backing else 0.0) + padded_area(patch)
     saved = sum(p.region.area for p in patch.saved.pieces) if patch.saved else 0.0
     skins = (2 if from_above(zone) else 1) * patch.cut.region.area if core else 0.0
     floor = patch.face.opening.region.area if core and patch.outlines else 0.0
@@ -347,6 +348,15 @@ def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
         plies = sum(max((o.region.area for o in f.outlines), default=0.0) for f in faces)
         return float(max(plies, floor)) + saved + skins + laps
     return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps + saved + skins
+
+
+def padded_area(patch: Patch) -> float:
+    """Old surface under local reinforcement, m2: what reaches past the plies of the patch."""
+    if not any(p.outlines for p in patch.pads):
+        return 0.0
+    under = shapely.union_all([o.region for o in patch.outlines])
+    pads = shapely.union_all([o.region for p in patch.pads for o in p.outlines])
+    return float(pads.difference(under).area)
 
 
 def _resin_in_plies(
@@ -358,8 +368,10 @@ def _resin_in_plies(
 ) -> list[tuple[str, ResinUse]]:
     choice = zone.scheme.resin
     grouped: dict[str, list[PlyOutline]] = {}
+    last = {id(o) for p in patch.pads for o in p.outlines}  # what is laid after all plies takes their last resin
     for outline in (*patch.all_outlines, *blanks):
-        grouped.setdefault(choice.of_ply(outline.laid.number), []).append(outline)
+        number = MOST_PLIES if id(outline) in last else outline.laid.number
+        grouped.setdefault(choice.of_ply(number), []).append(outline)
     uses: list[tuple[str, ResinUse]] = []
     for n, (resin, laid) in enumerate(grouped.items(), 1):
         area = sum(o.region.area for o in laid)

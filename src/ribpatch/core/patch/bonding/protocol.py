@@ -6,6 +6,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Literal
 
+import shapely
 from msgspec import Struct
 
 from ribpatch.core.table import Row, Table
@@ -73,6 +74,11 @@ def bond_plan(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> tuple
     ]
     later = zone.scheme.resin.later
     last = shelf.resin(zone.scheme.resin.of_ply(len(patch.stack.plies)))
+    rows += [
+        Interface(f"pad.{p.pad.id}", f"{p.pad.name} where it reaches past the plies", "secondary", old, ground)
+        for p in patch.pads
+        if p.outlines and p.outlines[0].region.difference(shapely.union_all([o.region for o in patch.outlines])).area
+    ]
     finish = compatibility(shelf.resin(later).family if later else last.family, "gelcoat", shelf)
     rows.append(
         Interface("finish", "gelcoat or paint over the repair", "secondary", finish, shelf.preparation("under-gelcoat"))

@@ -15,6 +15,8 @@ for name in ("CONFIG", "STATE", "DATA"):
 
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
+from ribpatch.core.edits import set_value  # noqa: E402 - after the environment is set
+from ribpatch.core.finish_edits import add_spots  # noqa: E402 - after the environment is set
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
 from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
@@ -66,11 +68,15 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         window.work.working.close_sheet()
         window.menu_action("units").trigger()
         go("z1", "order")
+        window.showing.bench("order_bench").show_page(1)
 
     def dark() -> None:
+        """Fair and finish: what a straightedge over the foredeck reads, and coats over it."""
         window.menu_action("units").trigger()
         window.menu_action("theme").trigger()
-        below("z2", "rebuild", "cut-through")
+        window.session.apply(add_spots(window.session.job.zone("z1"), "560 -300 to 1160 300: -0.5 -4 0.5"))
+        window.session.apply(set_value(("zones", "z1", "finish", "system"), "deck-grip"))
+        below("z1", "rebuild", "Fair and finish")
 
     return {
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},

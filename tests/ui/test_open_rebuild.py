@@ -36,7 +36,7 @@ def scheme(window):
 
 def test_each_stage_has_its_pages_and_the_keys_go_round(window, below):
     go(window, "z1", "rebuild")
-    names = list(below._buttons)
+    names = list(below.names)
     assert names[0] == "cut-through" and {"Laminate", "Suggest", "Cores", "Bonds", "Parts", "Schemes"} <= set(names)
     for name in [*names[1:], names[0]]:
         window.menu_action("next_page").trigger()
@@ -52,7 +52,7 @@ def test_every_page_shows_every_zone_and_makes_no_edit(window, below, zone, syst
     steps = window.session.stack.count()
     for stage in ("open", "rebuild"):
         go(window, zone, stage)
-        for name in list(below._buttons):
+        for name in list(below.names):
             below.show_page(name)
             QApplication.processEvents()
             window.grab()

@@ -39,7 +39,7 @@ def test_every_page_shows_every_zone_and_makes_no_edit(window, prove, zone, syst
     window.session.set_system(system)
     steps = window.session.stack.count()
     bench = prove(zone)
-    for name in list(bench.below._buttons):
+    for name in list(bench.below.names):
         bench.below.show_page(name)
         QApplication.processEvents()
         window.grab()

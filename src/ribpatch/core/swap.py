@@ -25,6 +25,8 @@ OF_ZONE = (
     ("stack.thickness", "new laminate"),
     ("resin.mixed", "resin to mix"),
     ("cup.count", "cups"),
+    ("cup.working", "working time of a cup"),
+    ("cup.peak", "hottest if a cup is left"),
     ("weight.on", "weight on"),
     ("bond.used", "bond used"),
 )

@@ -188,7 +188,7 @@ def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[S
     for pad in patch.pads if depth == "rebuild" else ():
         for outline in pad.outlines:
             shapes += _lines(outline.region, "backing")
-        shapes.append(Callout((pad.pad.x, pad.pad.y), f"{pad.pad.name}, {len(pad.outlines)} plies", "left"))
+        shapes.append(Callout((pad.pad.x, pad.pad.y), f"{pad.pad.name}, {len(pad.outlines)} plies", "right"))
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.units import System
 
+LEAST = 1e-6  # m3, that is worth a line
 WAYS = {
     "afterwards": "faired once it is cured and ground",
     "wet": "fairing rolled onto the wet laminate",
@@ -81,7 +82,7 @@ def finish_table(zone: Zone, needs: Needs, figures: dict[str, Figure], system: S
         ("scratches", "fill scratches: light putty"),
     ):
         figure = figures.get(f"fair.{key}")
-        if figure is not None:
+        if figure is not None and figure.value > LEAST:
             rows.append(Row(f"fair.{key}", (words, figure, "", "", "", "")))
     if zone.finish.pinholes:
         words = f"{counted(zone.finish.pinholes, 'pinhole', 'pinholes')}: dry, open with a point, blow out, refill"

@@ -8,7 +8,7 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.core.buying_words import COLUMNS, amount_text, bought_text, date_text, note_text
 from ribpatch.core.edits import set_price
@@ -26,6 +26,7 @@ from ribpatch.ui.bench.roll_panel import RollPanel
 from ribpatch.ui.bench.sheet_panel import SheetPanel
 from ribpatch.ui.bench.stock_panel import StockPanel
 from ribpatch.ui.bench.swap_panel import SwapPanel
+from ribpatch.ui.widgets.button_rows import ButtonRows
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
@@ -73,16 +74,13 @@ class OrderBench(QWidget):
         self.resins = ResinPanel(session)
         self.stock = StockPanel(session)
         self.pages = QStackedWidget()
-        self._row = QHBoxLayout()
-        self._buttons = QButtonGroup(self)
-        for number, (name, page) in enumerate(
-            zip(PAGES, (self._list_page(), self.rolls, self.sheets, self.cups, self.resins, self.stock), strict=True)
-        ):
-            self._add_page(number, name, page)
-        self._row.addStretch(1)
+        self._bar = ButtonRows()
+        self._bar.set_names(PAGES, lambda name: self.show_page(PAGES.index(name)))
+        for page in (self._list_page(), self.rolls, self.sheets, self.cups, self.resins, self.stock):
+            self.pages.addWidget(page)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addLayout(self._row)
+        layout.addWidget(self._bar)
         layout.addWidget(self.pages, 1)
         self.show_page(0)
 
@@ -98,21 +96,9 @@ class OrderBench(QWidget):
         layout.addWidget(self.swap, 2)
         return page
 
-    def _add_page(self, number: int, name: str, page: QWidget) -> None:
-        button = QPushButton(name)
-        button.setObjectName("plain")
-        button.setCheckable(True)
-        button.setToolTip(f"{name} (Ctrl+PgDown goes round)")
-        button.clicked.connect(lambda checked=False: self.show_page(number))
-        self._buttons.addButton(button, number)
-        self._row.addWidget(button)
-        self.pages.addWidget(page)
-
     def button(self, name: str) -> QPushButton:
         """The button of a page."""
-        made = self._buttons.button(PAGES.index(name))
-        assert isinstance(made, QPushButton)
-        return made
+        return self._bar.buttons[name]
 
     @property
     def below(self) -> OrderBench:
@@ -125,7 +111,7 @@ class OrderBench(QWidget):
 
     def show_page(self, number: int) -> None:
         """Turn to a page."""
-        self._buttons.button(number).setChecked(True)
+        self._bar.buttons[PAGES[number]].setChecked(True)
         self.pages.setCurrentIndex(number)
 
     def set_theme(self, theme: str) -> None:
@@ -185,6 +171,7 @@ class OrderBench(QWidget):
         today, sign = date.today().isoformat(), plan.job.buying.currency
         self.items.setHorizontalHeaderLabels([f"{c}, {sign}" if c == "cost" and sign else c for c in COLUMNS])
         known = {r.fabric.id for r in self._laid_out or ()}
+        self.items.setColumnHidden(COLUMNS.index("in stock"), not any(b.stock for b in self._buys))
         self.items.setRowCount(len(self._buys) + 2)
         for row, buy in enumerate(self._buys):
             price, cost = plan.shelf.price(buy.id), plan.by_id.get(f"cost.{buy.id}")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.pad_edits import add_pad, remove_pad, set_pad_plies
@@ -25,6 +24,8 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.scheme import Stack
     from ribpatch.core.zone_plan import ZonePlan
+
+SIDE = 385  # pixels: a row of the stack fits beside its scroll bar
 
 
 class PadsPage(Page):
@@ -69,8 +70,7 @@ class PadsPage(Page):
         self._side = QScrollArea()
         self._side.setWidgetResizable(True)
         self._side.setWidget(body)
-        self._side.setFixedWidth(300)
-        self._side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._side.setFixedWidth(SIDE)
         return self._side
 
     def _path(self, name: str) -> Callable[[], Path | None]:

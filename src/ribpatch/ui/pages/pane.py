@@ -6,10 +6,10 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.stages import STAGES, Stage
-from ribpatch.ui.widgets.emptying import clear_layout
+from ribpatch.ui.widgets.button_rows import ButtonRows
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -39,13 +39,7 @@ class LowerPane(QWidget):
         self._stack = QStackedWidget()
         self._stack.addWidget(section)
         self._section = section
-        self._row = QHBoxLayout()
-        self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(4)
-        self._buttons: dict[str, QPushButton] = {}
-        self._group: QButtonGroup | None = None
-        self._bar = QWidget()
-        self._bar.setLayout(self._row)
+        self._bar = ButtonRows()
         self._stage: Stage | None = None
         self._tall = False
         layout = QVBoxLayout(self)
@@ -72,9 +66,14 @@ class LowerPane(QWidget):
         """Whether the cut-through is what is shown."""
         return self.shown == self.first or self._session.zone is None
 
+    @property
+    def names(self) -> tuple[str, ...]:
+        """The pages of this stage."""
+        return tuple(self._bar.buttons)
+
     def button(self, name: str) -> QPushButton:
         """The button of a page of this stage."""
-        return self._buttons[name]
+        return self._bar.buttons[name]
 
     def show_page(self, name: str) -> None:
         """Show a page of this stage."""
@@ -86,7 +85,7 @@ class LowerPane(QWidget):
 
     def next_page(self) -> None:
         """Go to the page after this one, round and round."""
-        names = list(self._buttons)
+        names = list(self._bar.buttons)
         if names:
             self.show_page(names[(names.index(self.shown) + 1) % len(names)])
 
@@ -97,20 +96,9 @@ class LowerPane(QWidget):
             self._make_buttons(stage)
 
     def _make_buttons(self, stage: Stage) -> None:
-        clear_layout(self._row)
-        self._buttons, self._group = {}, QButtonGroup(self)
         pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))
-        for name in (self.first, *pages) if pages else ():
-            button = QPushButton(name[0].upper() + name[1:])
-            button.setObjectName("plain")
-            button.setCheckable(True)
-            button.setToolTip(f"{button.text()} (Ctrl+PgDown goes round)")
-            button.clicked.connect(lambda checked=False, n=name: self.show_page(n))
-            self._group.addButton(button)
-            self._row.addWidget(button)
-            self._buttons[name] = button
-        self._row.addStretch(1)
+        self._bar.set_names((self.first, *pages) if pages else (), self.show_page)
 
     def show_plan(self, plan: Plan) -> None:
         """Show the page turned to, for the zone worked on."""
@@ -118,8 +106,8 @@ class LowerPane(QWidget):
         if (self.shown != self.first) != self._tall:
             self._tall = self.shown != self.first
             self.turned.emit(self._tall)
-        if self.shown in self._buttons:
-            self._buttons[self.shown].setChecked(True)
+        if self.shown in self._bar.buttons:
+            self._bar.buttons[self.shown].setChecked(True)
         if zone is None or self.shown == self.first:
             self._stack.setCurrentWidget(self._section)
             return

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.scheme_edits import add_part, remove_part, set_part_plies
@@ -28,6 +27,7 @@ if TYPE_CHECKING:
     from ribpatch.core.zone_plan import ZonePlan
 
 KINDS = ("angle", "knee", "backing plate", "end cap")
+SIDE = 385  # pixels: a row of the stack fits beside its scroll bar
 
 
 class PartsPage(Page):
@@ -84,8 +84,7 @@ class PartsPage(Page):
         self._side = QScrollArea()
         self._side.setWidgetResizable(True)
         self._side.setWidget(body)
-        self._side.setFixedWidth(300)
-        self._side.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._side.setFixedWidth(SIDE)
         return self._side
 
     def _path(self, name: str) -> Callable[[], Path | None]:

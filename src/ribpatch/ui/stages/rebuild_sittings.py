@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.scheme_edits import set_resin_from
 from ribpatch.ui.widgets.combo import Combo, Count, show_items
@@ -28,6 +28,8 @@ class SittingsPanel(QWidget):
         self.ply.setAccessibleName("from ply")
         self.resin = Combo()
         self.resin.setAccessibleName("resin from that ply on")
+        self.resin.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.resin.setMinimumContentsLength(8)
         self.add = QPushButton("Add")
         self.add.setToolTip("Lay this resin from that ply on")
         self.add.clicked.connect(lambda: self._add())

@@ -8,11 +8,12 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QKeyEvent
+    from PySide6.QtGui import QKeyEvent, QResizeEvent
 
     from ribpatch.core.figure import Figure
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+LEAST_WIDE = 170  # pixels of the column that takes what is left
 FIGURE = Qt.ItemDataRole.UserRole
 
 
@@ -34,6 +35,7 @@ class Sheet(QTableWidget):
         head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         head.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
         head.setMinimumSectionSize(44)
+        self._wide = wide
         self.cellClicked.connect(self._clicked)
 
     def put(
@@ -58,6 +60,17 @@ class Sheet(QTableWidget):
             item.setToolTip("Double-click to type your price")
         self.setItem(row, column, item)
         return item
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """The wide column takes what is left, and what its words want at least."""
+        super().resizeEvent(event)
+        head, others = self.horizontalHeader(), (n for n in range(self.columnCount()) if n != self._wide)
+        left = self.viewport().width() - sum(self.columnWidth(n) for n in others if not self.isColumnHidden(n))
+        if left >= LEAST_WIDE:
+            head.setSectionResizeMode(self._wide, QHeaderView.ResizeMode.Stretch)
+        else:
+            head.setSectionResizeMode(self._wide, QHeaderView.ResizeMode.Fixed)
+            head.resizeSection(self._wide, LEAST_WIDE)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         item = self.item(self.currentRow(), self.currentColumn())

@@ -21,6 +21,7 @@ from pathlib import Path
 
 import foreign_study
 import ideal_observer
+import nest_study
 import numpy as np
 import prove_study
 import survey_study
@@ -426,6 +427,7 @@ def main() -> int:
     dragging(window, app)
     prove_study.report()
     prove_study.dragged(window, app)
+    nest_study.report()
     job = large_job()
     files(job)
     start = time.perf_counter()

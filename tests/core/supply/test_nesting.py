@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from itertools import pairwise
+from itertools import pairwise, permutations
 
 import numpy as np
 import pytest
@@ -150,6 +150,30 @@ def test_the_bound_is_area_length_and_what_takes_more_than_half_the_width() -> N
     assert length_over(turned(TRIANGLE, 0.0), 0.15) == pytest.approx(0.5 * (1 - 0.15 / 0.4))
     assert length_over(turned(ELL, 0.0), 0.3) == pytest.approx(0.3) and length_over(turned(ELL, 0.0), 0.9) == 0.0
     assert least_length([box(0.4, 0.6), box(0.5, 0.7), box(0.1, 0.1)], 1.0) == pytest.approx(0.9)
+    # Two that take more than half, and one that goes beside neither; only one such.
+    assert least_length([box(1.0, 0.7), box(1.1, 0.8), box(0.9, 0.35)], 1.0) == pytest.approx(3.0)
+    assert least_length([box(1.0, 0.7), box(1.1, 0.8), box(0.9, 0.35), box(0.8, 0.35)], 1.0) == pytest.approx(3.0)
+    assert least_length([box(1.0, 0.7), box(1.1, 0.8), box(0.9, 0.25)], 1.0) == pytest.approx(2.1), "goes beside one"
+    assert nest([box(1.0926, 0.6257), box(1.0926, 0.4894)], 1.0).proven
+
+
+@given(st.lists(st.tuples(st.integers(1, 8), st.integers(1, 9)), min_size=2, max_size=5))
+@settings(max_examples=60, deadline=None)
+def test_the_bound_is_under_what_any_order_makes(rows: list[tuple[int, int]]) -> None:
+    """Boxes slid as far as they go in every order: the least of it is the optimum, or a little more."""
+    boxes = [(a / 10, b / 10) for a, b in rows]
+    best = float("inf")
+    for order in permutations(boxes):
+        laid: list[tuple[float, float, float, float]] = []
+        for long, wide in order:
+            spots = [y for y in (0.0, *(y + w for _, y, _, w in laid)) if y + wide <= 1.0 + 1e-9]
+            x, y = min(
+                (max((x + a for x, b, a, w in laid if b < y + wide - 1e-9 and b + w > y + 1e-9), default=0.0), y)
+                for y in spots
+            )
+            laid.append((x, y, long, wide))
+        best = min(best, max(x + a for x, _, a, _ in laid))
+    assert least_length([box(*b) for b in boxes], 1.0) <= best + 1e-9
 
 
 @given(st.integers(0, 10_000), st.floats(0.02, 0.5))

@@ -1,9 +1,10 @@
 """Pieces to cut off a roll by their own outline, the turns that they may be laid at, and what no layout can be shorter
 than. Metres; x runs along the roll, y across it; degrees counter-clockwise.
 
-The bound is the largest of three: all area over the width; the piece that is longest however it lies; and, as two
-pieces that take more than half of the width cannot lie at the same place along the roll, the sum of the lengths over
-which each does. None of the three asks the pieces to be boxes.
+The bound is the largest of three: all area over the width; the piece that is longest however it lies; and, as pieces
+that together take more than the width cannot lie at the same place along the roll, the sum of the lengths over which
+each takes more than the width less a step, with that of one other over which it takes the step. None of the three asks
+the pieces to be boxes.
 """
 
 from __future__ import annotations
@@ -16,11 +17,15 @@ from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import Floats, Ring, ring_fault
+from ribpatch.core.memo import Known
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
 EXACT = 1e-9
+STEPS_OF_ALL = 300  # steps times pieces
+MOST_STEPS = 12  # shares of the width that a bound is tried for
+WITHIN = (0.995, 1 - 1e-6)  # of a piece's width, which it takes more of: the first of one with a side that leans
 BOXLIKE = 0.999  # of its box, that a piece fills where it counts as one
 SLACK = 1e-7  # m, that a piece may be wider than the roll by rounding
 
@@ -51,6 +56,9 @@ class Nested(Struct, frozen=True):
     def proven(self) -> bool:
         """Whether none can be shorter."""
         return self.length <= self.bound + SLACK
+
+
+_KNOWN: Known[tuple[tuple[Shape, ...], float], float] = Known(64)
 
 
 def turned(ring: Ring, turn: float) -> Floats:
@@ -121,16 +129,35 @@ def checked(shapes: Sequence[Shape], width: float) -> None:
 
 def least_length(shapes: Sequence[Shape], width: float) -> float:
     """What no layout of the pieces can be shorter than, m."""
-    if not shapes:
-        return 0.0
+    return _KNOWN.of((tuple(shapes), width), lambda: _least(shapes, width)) if shapes else 0.0
+
+
+def _least(shapes: Sequence[Shape], width: float) -> float:
     area = sum(area_of(s.ring) for s in shapes) / width
-    longest, alone = 0.0, 0.0
-    for shape in shapes:
-        corners = [turned(shape.ring, t) for t in turns_that_fit(shape, width)]
-        longest = max(longest, min(float(extent(c)[0]) for c in corners))
-        # Between the turns tried, one that may lie at any can be narrower.
-        alone += min(length_over(c, width / 2) for c in corners) if shape.turns is not None else 0.0
-    return max(area, longest, alone)
+    lies = [[turned(s.ring, t) for t in turns_that_fit(s, width)] for s in shapes]
+    longest = max(min(float(extent(c)[0]) for c in corners) for corners in lies)
+    # Between the turns tried, one that may lie at any can be narrower.
+    firm = [corners for s, corners in zip(shapes, lies, strict=True) if s.turns is not None]
+    return max(area, longest, *(_apart(firm, width, t) for t in _steps(firm, width)))
+
+
+def _steps(lies: list[list[Floats]], width: float) -> list[float]:
+    """Shares of the width that are tried: half of it, and the narrower pieces' own."""
+    across = sorted({round(min(float(extent(c)[1]) for c in corners), 6) for corners in lies})
+    narrow = [v * share for v in across if v < width / 2 for share in WITHIN]
+    count = min(len(narrow), MOST_STEPS, STEPS_OF_ALL // len(lies)) if lies else 0
+    return [width / 2, *(narrow[n] for n in np.linspace(0, len(narrow) - 1, count).astype(int))]
+
+
+def _apart(lies: list[list[Floats]], width: float, step: float) -> float:
+    """Length that pieces take which cannot lie side by side: all that takes more than the width less a step, and of one
+    other all that takes the step.
+    """
+    wide = [min(length_over(c, width - step) for c in corners) for corners in lies]
+    if step >= width / 2 or not lies:
+        return sum(wide)
+    other = max(min(length_over(c, step) for c in corners) - w for corners, w in zip(lies, wide, strict=True))
+    return sum(wide) + max(other, 0.0)
 
 
 def length_over(corners: Floats, half: float) -> float:

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
 EXACT = 1e-9
+CORNERS_OF_A_BOX = 4
 STEPS_OF_ALL = 300  # steps times pieces
 MOST_STEPS = 12  # shares of the width that a bound is tried for
 WITHIN = (0.995, 1 - 1e-6)  # of a piece's width, which it takes more of: the first of one with a side that leans
@@ -163,6 +164,9 @@ def _apart(lies: list[list[Floats]], width: float, step: float) -> float:
 def length_over(corners: Floats, half: float) -> float:
     """The length along which a piece takes more than ``half`` m of the width, m."""
     x, y = corners.T
+    if len(x) == CORNERS_OF_A_BOX and (np.minimum(np.abs(np.diff(x)), np.abs(np.diff(y))) < EXACT).all():
+        long, wide = extent(corners)
+        return float(long) if wide > half + EXACT else 0.0
     x2, y2 = np.roll(x, -1), np.roll(y, -1)
     cuts = np.unique(x)
     left, right = cuts[:-1, None] + 0.0, cuts[1:, None] + 0.0

@@ -12,15 +12,18 @@ from ribpatch.core.scheme import ranged
 from ribpatch.core.units import Kind, Measure
 
 MOST_STOCK = 1000
+FIRST_YEAR, LAST_YEAR = 1950, 2200
 MOST_PIECES = 2000  # of one layout
 
 
 def _day(text: str) -> str:
     if text:
         try:
-            date.fromisoformat(text)
+            year = date.fromisoformat(text).year
         except ValueError:
             raise ValueError(f"“{text}” is no date; write it as 2027-03-28") from None
+        if not FIRST_YEAR <= year <= LAST_YEAR:
+            raise ValueError(f"“{text}” is outside the years {FIRST_YEAR} to {LAST_YEAR}")
     return text
 
 

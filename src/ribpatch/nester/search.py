@@ -13,7 +13,17 @@ from select import select
 from time import monotonic
 from typing import TYPE_CHECKING
 
-from ribpatch.core.supply.nesting.nest import SHRUNK, all_boxes, by_boxes, nest, shorter, smaller, turns_to_try
+from ribpatch.core.supply.nesting.nest import (
+    SHRUNK,
+    all_boxes,
+    by_boxes,
+    in_a_row,
+    nest,
+    shorter,
+    smaller,
+    those_beside,
+    turns_to_try,
+)
 from ribpatch.core.supply.nesting.settle import settled
 from ribpatch.core.supply.nesting.shape import Lying, Nested, Shape
 from ribpatch.core.supply.packing import tries_in
@@ -39,6 +49,7 @@ def searched(
     Raises InvalidValue where a piece has no outline or is wider than the roll however it lies.
     """
     best = known if known is not None else nest(shapes, width)
+    beside = those_beside(shapes, width)
     began, shrunk, whole = monotonic(), SHRUNK, seconds
     if all_boxes(shapes) and not best.proven:
 
@@ -49,10 +60,10 @@ def searched(
         best = shorter(best, by_boxes(shapes, width, tries_in(seconds * BOXES, len(shapes)), until))
         seconds = seconds * (1 - BOXES)
     for seed in range(1, SEEDS + 1):
-        if best.proven or len(shapes) < 2:
+        if best.proven or len(beside) < 2:
             return best
         sound = False
-        for offer in _offers(shapes, width, max(2, int(seconds / SEEDS)), seed, shrunk):
+        for offer in _offers(shapes, beside, width, max(2, int(seconds / SEEDS)), seed, shrunk):
             made = settled(shapes, offer, width, best.bound) if offer is not None else None
             best, sound = shorter(best, made), sound or made is not None
             told = min((monotonic() - began) / max(whole, 1e-9), 1.0)
@@ -63,11 +74,14 @@ def searched(
 
 
 def _offers(
-    shapes: Sequence[Shape], width: float, seconds: int, seed: int, shrunk: float
+    shapes: Sequence[Shape], beside: tuple[int, ...], width: float, seconds: int, seed: int, shrunk: float
 ) -> Iterator[tuple[Lying, ...] | None]:
     """What a search finds, as it finds it; None now and then in between."""
     free = seed % 2 == 0  # a search at any turn finds less than one among the turns that lay an edge along
-    rows = [[smaller(s, shrunk), None if s.turns is None and free else turns_to_try(s, width)] for s in shapes]
+    rows = [
+        [smaller(s, width, shrunk), None if s.turns is None and free else turns_to_try(s, width)]
+        for s in (shapes[n] for n in beside)
+    ]
     task = json.dumps({"pieces": rows, "width": width, "seconds": seconds, "seed": seed})
     process = subprocess.Popen(
         [sys.executable, "-m", "ribpatch.nester"],
@@ -79,14 +93,15 @@ def _offers(
     try:
         process.stdin.write(task.encode())
         process.stdin.close()
-        yield from _lines(process, len(shapes))
+        for found in _lines(process):
+            yield None if found is None else in_a_row(shapes, width, {beside[n]: p for n, p in found.items()})
     finally:
         process.kill()
         process.wait()
         process.stdout.close()
 
 
-def _lines(process: subprocess.Popen[bytes], count: int) -> Iterator[tuple[Lying, ...] | None]:
+def _lines(process: subprocess.Popen[bytes]) -> Iterator[dict[int, Lying] | None]:
     assert process.stdout is not None
     pipe, kept = process.stdout.fileno(), b""
     while True:
@@ -98,5 +113,4 @@ def _lines(process: subprocess.Popen[bytes], count: int) -> Iterator[tuple[Lying
             return
         *lines, kept = (kept + read).split(b"\n")
         if lines:  # of several the last is the shortest
-            rows = {n: Lying(x, y, turn) for n, x, y, turn in json.loads(lines[-1])["placed"]}
-            yield tuple(rows[n] for n in range(count))
+            yield {n: Lying(x, y, turn) for n, x, y, turn in json.loads(lines[-1])["placed"]}

@@ -205,6 +205,7 @@ def test_what_is_left_of_cloth_is_booked() -> None:
         (StockItem, {"id": "s1", "material": "x", "amount": {"si": 1}, "opened": "yesterday"}, "no date"),
         (StockItem, {"id": "s1", "material": "x", "amount": {"si": 1}, "width": {"si": 0.0}}, "width"),
         (Buying, {"wanted": "2027-02-30"}, "no date; write it as"),
+        (Buying, {"wanted": "0001-01-01"}, "outside the years 1950 to 2200"),
         (Buying, {"spread": {"si": 2}}, "spread"),
         (Pack, {"size": 0}, "size"),
     ],

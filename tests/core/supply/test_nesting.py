@@ -15,7 +15,15 @@ from shapely.ops import split
 
 from ribpatch.core.errors import BadOutline, Fault, InvalidValue
 from ribpatch.core.supply.nesting.convex import convex_parts
-from ribpatch.core.supply.nesting.nest import area_used, by_boxes, constructed, nest, smallest_box, turns_to_try
+from ribpatch.core.supply.nesting.nest import (
+    area_used,
+    by_boxes,
+    constructed,
+    nest,
+    smallest_box,
+    those_beside,
+    turns_to_try,
+)
 from ribpatch.core.supply.nesting.settle import settled
 from ribpatch.core.supply.nesting.shape import (
     Lying,
@@ -208,9 +216,36 @@ def test_settling_closes_gaps_mends_a_hair_and_gives_up_on_more() -> None:
 @settings(max_examples=20, deadline=None)
 def test_a_constructed_layout_settles_soundly(count: int, seed: int) -> None:
     shapes = outlines(count, seed)
-    made = settled(shapes, constructed(shapes, 0.9), 0.9, least_length(shapes, 0.9))
+    built = constructed(shapes, 0.9)
+    made = settled(shapes, built, 0.9, least_length(shapes, 0.9)) if built is not None else None
     if made is not None:
         check(shapes, made, 0.9)
+
+
+def test_pieces_as_wide_as_the_roll_are_laid_too_and_a_library_that_gives_up_is_no_fault(monkeypatch) -> None:
+    """As strips of full width are: rounded corners, so that they are no boxes."""
+    strip = tuple((float(x), float(y)) for x, y in shapely.box(0.1, 0.1, 1.4, 1.17).buffer(0.1).exterior.coords[:-1])
+    shapes = [Shape(strip, HALF)] * 5 + [Shape(TRIANGLE, HALF)] * 3
+    made = nest(shapes, 1.27)
+    check(shapes, made, 1.27)
+    check(shapes, searched(shapes, 1.27, 4.0, made), 1.27)
+
+    assert those_beside(shapes, 1.27) == (5, 6, 7) and those_beside(shapes[:5], 1.27) == ()
+    assert those_beside([box(1, 0.7), box(1, 0.6), box(1, 0.4)], 1.0) == (1, 2)
+    assert those_beside([box(1, 0.4), box(1, 0.4)], 1.0) == (0, 1) and those_beside([box(1, 0.4)], 1.0) == ()
+    alone = nest(shapes[:5], 1.27)
+    assert alone.length <= 5 * 1.5 + 1e-6
+    check(shapes[:5], searched(shapes[:5], 1.27, 2.0, alone), 1.27)
+
+    class PanicException(BaseException):
+        pass
+
+    def panic(*_: object) -> None:
+        raise PanicException
+
+    monkeypatch.setattr("ribpatch.core.supply.nesting.nest.instance_of", panic)
+    assert constructed(shapes, 1.27) is None
+    check(shapes, nest(shapes, 1.27), 1.27)
 
 
 def test_what_is_not_sound_is_told() -> None:

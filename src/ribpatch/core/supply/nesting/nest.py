@@ -20,6 +20,7 @@ from ribpatch.core.supply.nesting.shape import (
     extent,
     is_box,
     least_length,
+    placed,
     turned,
     turns_that_fit,
 )
@@ -33,6 +34,8 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Ring
 
 SHRUNK = 2e-4  # of a piece, by which it is made smaller for a search that counts touching as overlap
+NEARLY = 0.97  # of its box, that a piece fills where nothing lies in its corners
+TIGHT = 0.01  # of the width, that a piece leaves at least for a search
 SQUARE = 1e-6  # m, that an edge may be off the way of the roll
 
 
@@ -48,7 +51,8 @@ def nest(
     if best.proven or all_boxes(shapes):
         return best
     best = shorter(best, settled(shapes, best.lying, width, best.bound))
-    return best if best.proven else shorter(best, settled(shapes, constructed(shapes, width), width, best.bound))
+    built = None if best.proven else constructed(shapes, width)
+    return best if built is None else shorter(best, settled(shapes, built, width, best.bound))
 
 
 def all_boxes(shapes: Sequence[Shape]) -> bool:
@@ -82,14 +86,62 @@ def by_boxes(
     return Nested(tuple(lying), made.length, least_length(shapes, width))
 
 
-def constructed(shapes: Sequence[Shape], width: float) -> tuple[Lying, ...]:
-    """A layout by shapes on a roll ``width`` m wide, one piece after the other, not yet settled; always the same."""
+def constructed(shapes: Sequence[Shape], width: float) -> tuple[Lying, ...] | None:
+    """A layout by shapes on a roll ``width`` m wide, one piece after the other, not yet settled; always the same.
+    None where the library that lays them gives up.
+    """
     import spyrrow
 
+    beside = those_beside(shapes, width)
+    if len(beside) < 2:
+        return in_a_row(shapes, width, {})
     settings = spyrrow.StripPackingConfig(
         total_computation_time=None, exploration_time=0, compression_time=0, num_workers=1, seed=1
     )
-    return offered(instance_of(shapes, width).solve(settings).placed_items, shapes)
+    try:
+        made = instance_of([shapes[n] for n in beside], width).solve(settings)
+    except BaseException as error:  # it panics, as its language has it, where a piece hardly fits
+        if type(error).__name__ != "PanicException":
+            raise
+        return None
+    found = {}
+    for item in made.placed_items:
+        x, y = item.translation
+        found[beside[int(item.id)]] = Lying(float(x), float(y), float(item.rotation))
+    return in_a_row(shapes, width, found)
+
+
+def those_beside(shapes: Sequence[Shape], width: float) -> tuple[int, ...]:
+    """The pieces that another may go beside on a roll ``width`` m wide; what nearly fills its box and leaves less than
+    the narrowest takes lies by itself across it.
+    """
+    across = [min(float(extent(turned(s.ring, t))[1]) for t in turns_that_fit(s, width)) for s in shapes]
+    least = sorted(across)[:2]
+    if len(least) < 2:
+        return ()
+    return tuple(
+        n
+        for n, a in enumerate(across)
+        if a + least[a == least[0]] <= width + SQUARE or area_of(shapes[n].ring) < NEARLY * _box_area(shapes[n], width)
+    )
+
+
+def _box_area(shape: Shape, width: float) -> float:
+    return min(float(np.prod(extent(turned(shape.ring, t)))) for t in turns_that_fit(shape, width))
+
+
+def in_a_row(shapes: Sequence[Shape], width: float, found: dict[int, Lying]) -> tuple[Lying, ...]:
+    """A layout of some pieces with all others behind it, one after the other along a roll ``width`` m wide."""
+    end = max((float(placed(shapes[n], p)[:, 0].max()) for n, p in found.items()), default=0.0)
+    lying = dict(found)
+    for n, shape in enumerate(shapes):
+        if n not in lying:
+            turn = min(turns_that_fit(shape, width), key=lambda t: float(extent(turned(shape.ring, t))[0]))
+            corners = turned(shape.ring, turn)
+            low = corners.min(axis=0)
+            lying[n] = Lying(end - float(low[0]), -float(low[1]), turn)
+            end += float(extent(corners)[0])
+    return tuple(lying[n] for n in range(len(shapes)))
 
 
 def instance_of(shapes: Sequence[Shape], width: float) -> spyrrow.StripPackingInstance:
@@ -98,7 +150,7 @@ def instance_of(shapes: Sequence[Shape], width: float) -> spyrrow.StripPackingIn
 
     items = []
     for number, shape in enumerate(shapes):
-        items.append(spyrrow.Item(str(number), smaller(shape), 1, list(turns_to_try(shape, width))))
+        items.append(spyrrow.Item(str(number), smaller(shape, width), 1, list(turns_to_try(shape, width))))
     return spyrrow.StripPackingInstance("roll", width, items)
 
 
@@ -128,20 +180,15 @@ def turns_to_try(shape: Shape, width: float) -> tuple[float, ...]:
     return tuple(t for t in fit if abs((t - first + 45.0) % 90.0 - 45.0) < 1e-9)
 
 
-def smaller(shape: Shape, shrunk: float = SHRUNK) -> Ring:
-    """An outline made smaller about the middle of its box by a share."""
+def smaller(shape: Shape, width: float, shrunk: float = SHRUNK) -> Ring:
+    """An outline made smaller about the middle of its box by a share; by more where it hardly goes on a roll ``width``
+    m wide, so that a search which tries places at random finds one for it.
+    """
+    across = min(float(extent(turned(shape.ring, t))[1]) for t in turns_to_try(shape, width))
+    shrunk = max(shrunk, TIGHT - (width - across) / width)
     corners = np.array(shape.ring, float)
     centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
     return tuple((float(x), float(y)) for x, y in centre + (corners - centre) * (1 - shrunk))
-
-
-def offered(items: Sequence[spyrrow.PlacedItem], shapes: Sequence[Shape]) -> tuple[Lying, ...]:
-    """What a search put where, in the order of the pieces."""
-    found = {}
-    for item in items:
-        x, y = item.translation
-        found[int(item.id)] = Lying(float(x), float(y), float(item.rotation))
-    return tuple(found[n] for n in range(len(shapes)))
 
 
 def area_used(shapes: Sequence[Shape], made: Nested, width: float) -> float:

@@ -6,7 +6,7 @@ from tests.schemes import rescheme
 from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
-from ribpatch.core.supply.needs import covered_area
+from ribpatch.core.supply.areas import covered_area
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 

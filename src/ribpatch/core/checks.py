@@ -9,7 +9,7 @@ from ribpatch.core.notice import Notice, NoticeBuilder
 from ribpatch.core.repair_checks import laminate_notices, opening_notices
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.resin.cup import TOO_HOT, TOO_SHORT
-from ribpatch.core.supply.needs import filling_in
+from ribpatch.core.supply.putties import filling_in
 from ribpatch.core.survey_checks import cause_notices, survey_notices
 from ribpatch.core.units import Kind, System, shown, shown_beside
 

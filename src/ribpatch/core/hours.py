@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.supply.areas import covered_area
 from ribpatch.core.supply.coats import fairing_share, pinhole_time
-from ribpatch.core.supply.needs import covered_area
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:

@@ -17,8 +17,8 @@ from ribpatch.core.hours import hours_of
 from ribpatch.core.patch.fairing import Surface, filling_of, surface_of
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
+from ribpatch.core.supply.areas import covered_area, faired_region
 from ribpatch.core.supply.coats import coats_of
-from ribpatch.core.supply.needs import covered_area, faired_region
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Measure
 from ribpatch.library.demo import demo_job

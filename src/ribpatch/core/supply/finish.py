@@ -7,7 +7,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import FigureBook, Given, Origin
-from ribpatch.core.supply.needs import covered_area, filling_in
+from ribpatch.core.supply.areas import covered_area
+from ribpatch.core.supply.putties import filling_in
 from ribpatch.core.table import Row, Table
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, shown

@@ -7,30 +7,24 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import shapely
 from msgspec import Struct
 
 from ribpatch.core.geometry import clean
-from ribpatch.core.laminate.comparison import new_core, prime_rule
+from ribpatch.core.laminate.comparison import prime_rule
 from ribpatch.core.laminate.stack import skin_weight
-from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.coring.choice import core_bought
 from ribpatch.core.patch.coring.pieces import core_pieces
-from ribpatch.core.patch.coring.work import core_work
-from ribpatch.core.patch.fairing import Filling, filling_of, surface_of
-from ribpatch.core.patch.pit import putty_by_depth
-from ribpatch.core.patch.tabbing import fillet_volume
 from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.scheme import MOST_PLIES
+from ribpatch.core.supply.areas import bonded_area, covered_area
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 from ribpatch.core.supply.coats import CoatNeeds, coats_of
 from ribpatch.core.supply.consumables import Used, used_up
 from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
+from ribpatch.core.supply.putties import FAIRING, PuttyUse, putties_of
 
 if TYPE_CHECKING:
-    from shapely.geometry import MultiPolygon
-
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.records import Core, Putty, Resin
     from ribpatch.core.materials.shelf import Shelf
@@ -39,34 +33,6 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.scheme import ResinChoice, Scheme
     from ribpatch.core.supply.consumables import Basis
-
-
-FAIRING = ("fairing", "fill.")  # first words of the keys of putty that fairs
-FAIRED_WITH = {"fairing": "light", "fill.deep": "chopped", "fill.middling": "silica", "fill.scratches": "light"}
-
-
-class PuttyUse(Struct, frozen=True):
-    """Putty for one purpose, of one recipe: volume in m3, mass in kg."""
-
-    key: str
-    name: str
-    volume: float
-    recipe: Putty
-
-    @property
-    def mass(self) -> float:
-        """Mass of the putty, kg."""
-        return self.volume * self.recipe.density
-
-    @property
-    def resin(self) -> float:
-        """Resin in it, kg."""
-        return self.mass * self.recipe.resin_share
-
-    @property
-    def filler(self) -> float:
-        """Filler in it, kg."""
-        return self.mass - self.resin
 
 
 class ResinUse(Struct, frozen=True):
@@ -142,7 +108,7 @@ def needs_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], temperature:
     renewed = scheme.core.material and scheme.core.thickness and area and not scheme.access.part_depth
     core = shelf.core(scheme.core.material) if scheme.core.material and renewed else None
     depth = scheme.core.thickness.si if core and scheme.core.thickness else 0.0
-    putties = _putties(zone, patch, parts, depth, putty, shelf)
+    putties = putties_of(zone, patch, parts, depth, putty, shelf)
     blanks = tuple(o for p in parts for o in p.outlines)
     peel_area = covered_area(patch) if scheme.laying.peel_ply else 0.0
     choice = scheme.resin
@@ -233,87 +199,6 @@ def timber_mass(scheme: Scheme, shelf: Shelf) -> float:
     return 1.5 * timber.span.si * timber.width.si * timber.height.si * shelf.rule("beam.density")
 
 
-def _putties(
-    zone: Zone, patch: Patch, parts: tuple[PartMade, ...], depth: float, putty: Putty, shelf: Shelf
-) -> tuple[PuttyUse, ...]:
-    scheme = zone.scheme
-    area, perimeter = patch.cut.region.area, patch.cut.region.length
-    volumes = []
-    # What is poured fills its own bed and edges.
-    if depth and scheme.core.material and not shelf.core(scheme.core.material).poured:
-        room = zone.build.core.thickness.si if zone.build.core else 0.0
-        new = new_core(scheme, scheme.core.material, depth, room, from_above(zone), shelf)
-        name = "beddings on both sides of the core" if new.beds == 2 else "bedding under the core"
-        volumes.append(("bedding", name, new.beds * area * new.bedding))
-        if new.shim > 1e-9:
-            volumes.append(("shim", "shim under a thinner core", area * new.shim))
-        volumes.append(("gap", "gap round the core", perimeter * depth * shelf.rule("core.gap")))
-    work = core_work(zone, patch, shelf)
-    if work is not None and work.kerfs:
-        volumes.append(("kerfs", "kerfs of the scored sheet", work.kerfs))
-    holes = sum(f.putty for f in work.fastenings) if work else 0.0
-    if holes:
-        volumes.append(("holes", "overdrilled fastener holes", holes))
-    pads = sum(f.pad for f in work.fastenings) if work else 0.0
-    if pads:
-        volumes.append(("pads", "sloped bearing pads", pads))
-    if scheme.laminate.tabbing is not None and patch.outlines:
-        length = sum(p.bounds[2] - p.bounds[0] for p in patch.cut.region.geoms)
-        fillet = fillet_volume(scheme.laminate.tabbing.radius.si, scheme.laminate.tabbing.angle.si)
-        volumes.append(("fillet", "fillets under the tabbing", length * fillet))
-    if parts:
-        volumes.append(
-            ("parts", "beds of made parts", sum(p.bed * p.part.count for p in parts if p.part.fixing == "putty"))
-        )
-    if patch.saved is not None:
-        volumes.append(
-            (
-                "saved",
-                "bedding under the saved skin",
-                sum(p.region.area for p in patch.saved.pieces) * zone.scheme.core.bedding.si,
-            )
-        )
-    if patch.backing is not None:
-        volumes.append(("laps", "bedding of the backing strips", patch.backing.lap_area * shelf.rule("lap.bed")))
-    if patch.pit is not None:
-        fills = putty_by_depth(patch.pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
-        volumes += [(f"fill.{f.name}", f"filling by depth: {f.name}", f.volume) for f in fills if f.volume > 1e-9]
-    elif patch.all_outlines:
-        volumes += fairing_volumes(zone, patch, shelf)
-    return tuple(
-        PuttyUse(key, name, volume, shelf.putty(FAIRED_WITH[key]) if key in FAIRED_WITH else putty)
-        for key, name, volume in volumes
-    )
-
-
-def fairing_volumes(zone: Zone, patch: Patch, shelf: Shelf) -> list[tuple[str, str, float]]:
-    """Putty that fairs: by the spots that were read, or a mean depth over the patch; rolled onto the wet laminate where
-    that is the way.
-    """
-    if zone.finish.way == "wet":
-        return [("fairing", "fairing rolled onto the wet laminate", covered_area(patch) * shelf.rule("fair.skim"))]
-    filling = filling_in(zone, patch, shelf)
-    if filling is None:
-        return [("fairing", "fairing over the patch", covered_area(patch) * shelf.rule("fair.depth"))]
-    rows = (("deep", filling.deep), ("middling", filling.middling), ("scratches", filling.scratches))
-    return [(f"fill.{name}", f"fairing by depth: {name}", level.volume) for name, level in rows if level.volume > 1e-9]
-
-
-def filling_in(zone: Zone, patch: Patch, shelf: Shelf) -> Filling | None:
-    """What the spots of a zone take to fill; None where none lies on what is faired."""
-    if not zone.finish.spots:
-        return None
-    surface = surface_of(faired_region(patch), zone.finish.spots)
-    return None if surface is None else filling_of(surface, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
-
-
-def faired_region(patch: Patch) -> MultiPolygon:
-    """What is faired on the main face: cut and taper, or the pit."""
-    if patch.pit is not None:
-        return patch.pit.deeper(0.0)
-    return patch.face.band.outer
-
-
 def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf) -> float:
     """The new core on the boat, kg: without the gap round it and the kerfs in it, which are putty."""
     area = patch.cut.region.area
@@ -322,41 +207,6 @@ def _core_mass(zone: Zone, patch: Patch, core: Core, depth: float, shelf: Shelf)
     net = max(area - patch.cut.region.length * shelf.rule("core.gap"), 0.0)
     kerfs = shelf.rule("kerf.share") if zone.scheme.core.scored else 0.0
     return net * depth * (1 - kerfs) * core.density
-
-
-def covered_area(patch: Patch) -> float:
-    """Area covered by cut and taper on every face that is laminated, m2."""
-    if patch.pit is not None:
-        return patch.pit.deeper(0.0).area if patch.outlines else 0.0
-    faces = (patch.face, patch.second) if patch.second else (patch.face,)
-    return float(sum(f.band.outer.area for f in faces if f.outlines))
-
-
-def bonded_area(zone: Zone, patch: Patch, core: bool) -> float:
-    """What the prime coat covers beside the core's own faces, m2: old laminate and new core under the first plies, the
-    backing's laps, both parts of a tabbed joint under its widest ply, saved skin underneath, and each skin that the new
-    core is bedded to.
-    """
-    if patch.pit is not None:
-        return float(patch.pit.deeper(0.0).area)
-    laps = (patch.backing.lap_area if patch.backing else 0.0) + padded_area(patch)
-    saved = sum(p.region.area for p in patch.saved.pieces) if patch.saved else 0.0
-    skins = (2 if from_above(zone) else 1) * patch.cut.region.area if core else 0.0
-    floor = patch.face.opening.region.area if core and patch.outlines else 0.0
-    faces = (patch.face, patch.second) if patch.second else (patch.face,)
-    if zone.scheme.laminate.tabbing is not None:
-        plies = sum(max((o.region.area for o in f.outlines), default=0.0) for f in faces)
-        return float(max(plies, floor)) + saved + skins + laps
-    return float(sum(f.band.region.area for f in faces if f.outlines)) + floor + laps + saved + skins
-
-
-def padded_area(patch: Patch) -> float:
-    """Old surface under local reinforcement, m2: what reaches past the plies of the patch."""
-    if not any(p.outlines for p in patch.pads):
-        return 0.0
-    under = shapely.union_all([o.region for o in patch.outlines])
-    pads = shapely.union_all([o.region for p in patch.pads for o in p.outlines])
-    return float(pads.difference(under).area)
 
 
 def _resin_in_plies(

@@ -25,6 +25,7 @@ Way = tuple[float, float, bool]  # along, across, turned
 Ways = tuple[Way, ...]
 TRIES, LEAST_TRIES = 600, 12
 EFFORT = 1_200_000  # tries times the square of the pieces: about two seconds
+JOINED_TRIES = 150  # of what is joined before
 WARM = 0.01  # of the length, by which a layout may be longer and be kept for a while, at first
 PERFECT = 3  # of a fit: whole in its width, and level with a neighbour
 EXACT = 1e-9
@@ -111,12 +112,22 @@ def pack(
     if tries is None:
         tries = max(min(TRIES, EFFORT // max(len(rects), 1) ** 2), LEAST_TRIES)
     bound, lies = least_length(rects, width), [ways_of(r, width) for r in rects]
+    from ribpatch.core.supply.joining import blocks_of, taken_apart
+
+    blocks = blocks_of(rects, width)
+    found = None
+    if len(blocks) < len(rects):
+        whole = [Rect(b.long, b.wide, b.turns) for b in blocks]
+        found = taken_apart(blocks, pack(whole, width, min(tries, JOINED_TRIES)), bound)
+        if found.proven:
+            return found
     searches = [_Search(decode, rects, lies, width, bound) for decode in (_by_fit, _in_order)]
     for k in range(tries if len(rects) > 1 else 0):
         if min(s.best.length for s in searches) <= bound + EXACT or (go_on is not None and not go_on(k / tries)):
             break
         searches[k % len(searches)].step(WARM * (1 - k / tries))
-    return min((s.best for s in searches), key=lambda packed: packed.length)
+    made = min((s.best for s in searches), key=lambda packed: packed.length)
+    return found if found is not None and found.length < made.length - EXACT else made
 
 
 class _Search:

@@ -16,7 +16,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.supply.packing import EXACT, Line, Put, Rect, Ways, fitting, joined, ways_of
+from ribpatch.core.supply.packing import EXACT, Line, Packed, Put, Rect, Ways, fitting, joined, ways_of
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -95,6 +95,9 @@ def on_sheets(
             raise InvalidValue(f"piece {number}", reason=f"it is {size}; split it with a seam, or take a larger sheet")
     spare = sorted(off_cuts, key=lambda s: s.long * s.wide)
     bound = fewest(rects, sheet, kerf)
+    joined = None if spare else _joined(rects, sheet, kerf, bound, tries)
+    if joined is not None and joined.proven:
+        return joined
     orders = [sorted(range(len(rects)), key=[key(r) for r in rects].__getitem__) for key in KEYS]
     laid = {n: _filled(rects, order, sheet, kerf, spare, bound) for n, order in enumerate(orders)}
     first = min(laid, key=lambda n: _rank(laid[n]))
@@ -115,7 +118,24 @@ def on_sheets(
         if worse <= 0 or chance.random() < exp(-worse / (WARM * (1 - k / count))):
             now, order = made, trial
         best = min(best, made, key=_rank)
-    return best
+    return best if joined is None else min(best, joined, key=_rank)
+
+
+def _joined(rects: Sequence[Rect], sheet: Sheet, kerf: float, bound: int, tries: int | None) -> OnSheets | None:
+    """What comes of pieces that have a side in common joined before; None where none have. The saw is in their size."""
+    from ribpatch.core.supply.joining import blocks_of, taken_apart
+
+    grown = [Rect(r.long + kerf, r.wide + kerf, r.turns) for r in rects]
+    blocks = blocks_of(grown, sheet.wide + kerf, sheet.long + kerf)
+    if len(blocks) == len(rects):
+        return None
+    whole = [Rect(b.long, b.wide, b.turns) for b in blocks]
+    made = on_sheets(whole, Sheet(sheet.long + kerf, sheet.wide + kerf), 0.0, (), tries)
+    laid = []
+    for one in made.laid:
+        puts = taken_apart(blocks, Packed(one.puts, 0.0, 0.0), 0.0).puts
+        laid.append(Laid(sheet, tuple(Put(p.number, p.x, p.y, p.long - kerf, p.wide - kerf, p.turned) for p in puts)))
+    return OnSheets(tuple(laid), made.whole, bound)
 
 
 def _rank(made: OnSheets) -> tuple[int, float]:

@@ -7,6 +7,7 @@ from ribpatch.core import edits, survey_edits
 from ribpatch.core.errors import BadOutline, Fault, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone, UnknownItem
 from ribpatch.core.fields import FIELDS, get_at, spec_of
 from ribpatch.core.job import Edge, Fitting
+from ribpatch.core.pad_edits import add_pad
 from ribpatch.core.proof_edits import add_member
 from ribpatch.core.readings import Tap
 from ribpatch.core.record import evolve
@@ -19,9 +20,10 @@ from ribpatch.core.units import Measure
 def test_every_field_of_the_table_is_there(job):
     whole = add_part(job.zone("z1")).change(put_depth(job.zone("z1"), (0.5, 0.1), Measure(si=0.003)).change(job))
     whole = add_member(whole.zone("z1"), "hat").change(whole)
+    whole = add_pad(whole.zone("z1")).change(whole)
     there = evolve(whole.zone("z1"), proof=evolve(whole.zone("z1").proof, members=whole.zone("z1").scheme.members))
     whole = evolve(whole, zones=(there, *whole.zones[1:]))
-    first = {"fittings": "f1", "parts": "p1", "depths": "d1", "members": "m1", "flexes": "x1"}
+    first = {"fittings": "f1", "parts": "p1", "depths": "d1", "members": "m1", "flexes": "x1", "pads": "l1"}
     for pattern in FIELDS:
         path = tuple({"zones": "zones", "*": "z1"}.get(p, p) for p in pattern.split("."))
         path = tuple(first.get(path[i - 1], p) if i else p for i, p in enumerate(path))

@@ -15,6 +15,7 @@ from shapely.ops import split
 
 from ribpatch.core.errors import BadOutline, Fault, InvalidValue
 from ribpatch.core.supply.nesting.convex import convex_parts
+from ribpatch.core.supply.nesting.joining import taken_apart, wholes_of, within
 from ribpatch.core.supply.nesting.nest import (
     area_used,
     by_boxes,
@@ -33,6 +34,7 @@ from ribpatch.core.supply.nesting.shape import (
     is_box,
     least_length,
     length_over,
+    placed,
     turned,
     turns_that_fit,
 )
@@ -285,3 +287,48 @@ def test_used_is_area_over_what_is_cut_off() -> None:
     shapes = [Shape(TRIANGLE)]
     assert area_used(shapes, nest(shapes, 0.4), 0.4) == pytest.approx(0.5)
     assert area_used([], Nested((), 0.0, 0.0), 1.0) == 0.0
+
+
+@pytest.mark.parametrize(("count", "seed"), [(6, 0), (10, 1), (20, 2), (30, 3)])
+def test_a_sheet_cut_up_by_slanted_lines_goes_together_at_once(count: int, seed: int) -> None:
+    shapes = cut_up(count, seed)
+    made = nest(shapes, 1.25, tries=4)
+    check(shapes, made, 1.25)
+    assert made.length == pytest.approx(3.0, abs=1e-6) and made.proven
+
+
+@given(st.integers(2, 7), st.integers(0, 10_000))
+@settings(max_examples=25, deadline=None)
+def test_what_is_joined_is_whole_and_every_piece_in_its_place(count: int, seed: int) -> None:
+    shapes = [*cut_up(count, seed), Shape(ELL, HALF), Shape(TRIANGLE, None)]
+    wholes = wholes_of(shapes, 1.25)
+    assert sorted(n for w in wholes for n, _ in w.parts) == list(range(len(shapes)))
+    for whole in wholes:
+        parts = [shapely.Polygon(placed(shapes[n], p)) for n, p in whole.parts]
+        assert shapely.union_all(parts, grid_size=1e-9).symmetric_difference(shapely.Polygon(whole.ring)).area < 1e-7
+        assert sum(p.area for p in parts) == pytest.approx(shapely.Polygon(whole.ring).area)
+        for n, p in whole.parts:
+            allowed = shapes[n].turns
+            assert allowed is None or all(
+                any(abs((t + p.turn - a + 180) % 360 - 180) < 1e-6 for a in allowed) for t in whole.turns
+            )
+    rows = tuple(Lying(3.0 * n, 1.0, (w.turns or (0.0,))[-1]) for n, w in enumerate(wholes))
+    laid = taken_apart(wholes, rows)
+    for whole, row in zip(wholes, rows, strict=True):
+        there = shapely.Polygon(placed(Shape(whole.ring), row))
+        inside = shapely.union_all(
+            [shapely.Polygon(placed(shapes[n], laid[n])) for n, _ in whole.parts], grid_size=1e-9
+        )
+        assert there.symmetric_difference(inside).area < 1e-6
+
+
+def test_two_triangles_make_a_box_and_what_goes_on_no_roll_is_not_joined() -> None:
+    two = wholes_of([Shape(TRIANGLE, HALF)] * 2, 1.0)
+    assert len(two) == 1 and len(two[0].ring) == 4 and is_box(two[0].ring) and two[0].turns == HALF
+    assert len(wholes_of([Shape(TRIANGLE, (0.0,))] * 2, 1.0)) == 2, "neither may be turned"
+    assert len(wholes_of([box(0.5, 0.4), box(0.5, 0.4)], 0.5)) == 1, "one behind the other"
+    assert (
+        len(wholes_of([box(0.5, 0.4), box(0.6, 0.4)], 0.3 + 0.1)) == 1
+        and len(wholes_of([box(0.5, 0.4), box(0.5, 0.3)], 0.45)) == 2
+    )
+    assert within(Lying(1.0, 0.0, 10.0), Lying(2.0, 3.0, 90.0)) == Lying(2.0, 4.0, 100.0)

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ribpatch.core.supply.nesting.joining import taken_apart, wholes_of
 from ribpatch.core.supply.nesting.settle import settled
 from ribpatch.core.supply.nesting.shape import (
     Lying,
@@ -24,6 +25,7 @@ from ribpatch.core.supply.nesting.shape import (
     turned,
     turns_that_fit,
 )
+from ribpatch.core.supply.nesting.sound import is_sound
 from ribpatch.core.supply.packing import Rect, pack
 
 if TYPE_CHECKING:
@@ -50,9 +52,24 @@ def nest(
     best = by_boxes(shapes, width, tries, go_on)
     if best.proven or all_boxes(shapes):
         return best
+    best = shorter(best, joined(shapes, width, best.bound, tries))
+    if best.proven:
+        return best
     best = shorter(best, settled(shapes, best.lying, width, best.bound))
     built = None if best.proven else constructed(shapes, width)
     return best if built is None else shorter(best, settled(shapes, built, width, best.bound))
+
+
+def joined(shapes: Sequence[Shape], width: float, bound: float, tries: int | None) -> Nested | None:
+    """A layout on a roll ``width`` m wide of pieces that make convex ones together; None where none do."""
+    wholes = wholes_of(shapes, width)
+    if len(wholes) == len(shapes):
+        return None
+    unjoined = {w.parts[0][0] for w in wholes if len(w.parts) == 1}
+    together = [shapes[w.parts[0][0]] if w.parts[0][0] in unjoined else Shape(w.ring, w.turns) for w in wholes]
+    made = nest(together, width, tries)
+    lying = taken_apart(wholes, made.lying)
+    return Nested(lying, made.length, bound) if is_sound(shapes, lying, width) else None
 
 
 def all_boxes(shapes: Sequence[Shape]) -> bool:

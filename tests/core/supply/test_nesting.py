@@ -79,7 +79,7 @@ def outlines(count: int, seed: int) -> list[Shape]:
 
 
 @given(st.integers(1, 9), st.integers(0, 10_000))
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 def test_any_shapes_lie_on_the_roll_and_beside_each_other(count: int, seed: int) -> None:
     shapes = outlines(count, seed)
     made = nest(shapes, 0.9, tries=4)
@@ -91,7 +91,7 @@ def test_any_shapes_lie_on_the_roll_and_beside_each_other(count: int, seed: int)
 
 
 @given(st.integers(0, 10_000))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 def test_convex_parts_fill_an_outline_once(seed: int) -> None:
     ring = outlines(1, seed)[0].ring
     parts = [shapely.Polygon(p) for p in convex_parts(ring)]
@@ -168,7 +168,7 @@ def test_the_bound_is_area_length_and_what_takes_more_than_half_the_width() -> N
 
 
 @given(st.lists(st.tuples(st.integers(1, 8), st.integers(1, 9)), min_size=2, max_size=5))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 def test_the_bound_is_under_what_any_order_makes(rows: list[tuple[int, int]]) -> None:
     """Boxes slid as far as they go in every order: the least of it is the optimum, or a little more."""
     boxes = [(a / 10, b / 10) for a, b in rows]
@@ -187,7 +187,7 @@ def test_the_bound_is_under_what_any_order_makes(rows: list[tuple[int, int]]) ->
 
 
 @given(st.integers(0, 10_000), st.floats(0.02, 0.5))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 def test_the_length_over_a_height_is_that_of_slices(seed: int, half: float) -> None:
     """Against many thin slices by shapely."""
     ring = outlines(1, seed)[0].ring
@@ -298,7 +298,7 @@ def test_a_sheet_cut_up_by_slanted_lines_goes_together_at_once(count: int, seed:
 
 
 @given(st.integers(2, 7), st.integers(0, 10_000))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=12, deadline=None)
 def test_what_is_joined_is_whole_and_every_piece_in_its_place(count: int, seed: int) -> None:
     shapes = [*cut_up(count, seed), Shape(ELL, HALF), Shape(TRIANGLE, None)]
     wholes = wholes_of(shapes, 1.25)

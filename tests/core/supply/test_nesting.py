@@ -331,4 +331,6 @@ def test_two_triangles_make_a_box_and_what_goes_on_no_roll_is_not_joined() -> No
         len(wholes_of([box(0.5, 0.4), box(0.6, 0.4)], 0.3 + 0.1)) == 1
         and len(wholes_of([box(0.5, 0.4), box(0.5, 0.3)], 0.45)) == 2
     )
+    (quarter,) = wholes_of([box(0.5, 0.4), box(0.4, 0.5, (90.0,))], 1.0)
+    assert quarter.turns == (0.0,) and [p.turn for _, p in quarter.parts] == [0.0, 90.0], "each as it may lie"
     assert within(Lying(1.0, 0.0, 10.0), Lying(2.0, 3.0, 90.0)) == Lying(2.0, 4.0, 100.0)

@@ -85,18 +85,18 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def rolls(self) -> tuple[Roll, ...]:
         """What is cut off each roll for all zones, and how it lies."""
-        from ribpatch.core.supply.cutting import cloth_in_stock, rolls_of
-
-        cuts = (c for z in self.zones for c in z.cuts)
-        return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts)
+        return self._rolls(False)
 
     @cached_property
     def first_rolls(self) -> tuple[Roll, ...]:
         """The rolls as a first layout, which is there at once."""
+        return self._rolls(True)
+
+    def _rolls(self, quick: bool) -> tuple[Roll, ...]:
         from ribpatch.core.supply.cutting import cloth_in_stock, rolls_of
 
         cuts = (c for z in self.zones for c in z.cuts)
-        return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, True)
+        return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, quick)
 
     def buys_with(self, rolls: tuple[Roll, ...]) -> tuple[Buy, ...]:
         """What is to be bought, where the cloth is laid out so."""

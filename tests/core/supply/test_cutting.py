@@ -5,13 +5,15 @@ import pytest
 from msgspec.structs import replace
 
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
-from ribpatch.core.drawing.shapes import Area, Badge, Callout
-from ribpatch.core.patch.strips import widest
-from ribpatch.core.plan import plan
+from ribpatch.core.drawing.plan_view import plan_view
+from ribpatch.core.drawing.shapes import Area, Badge, Callout, Line
+from ribpatch.core.edits import set_rule
+from ribpatch.core.patch.strips import handled, strips_in, widest
+from ribpatch.core.plan import job_shelf, plan
 from ribpatch.core.record import evolve
 from ribpatch.core.stock import StockItem
 from ribpatch.core.stock_edits import forget_layout, keep_layout
-from ribpatch.core.supply.cutting import Cut, Piece, cloth_in_stock, cuts_of, handled, mark_of, rolls_of, turns_of
+from ribpatch.core.supply.cutting import Cut, Length, cloth_in_stock, cuts_of, mark_of, rolls_of, turns_of
 from ribpatch.core.supply.nesting.shape import Lying, Nested, Shape, area_of, extent, turned, turns_that_fit
 from ribpatch.core.supply.nesting.sound import is_sound
 from ribpatch.core.units import Measure
@@ -76,6 +78,21 @@ def test_what_nobody_can_handle_is_smaller_strips():
     assert widest(1.27, 20.0, 1.0, 0.05, 1.0) == pytest.approx(0.15), "no narrower than three laps"
 
 
+def test_the_laps_that_the_plan_draws_are_those_that_are_cut():
+    """Of pieces that nobody can handle whole, on the plan and on the roll alike."""
+    shelf = job_shelf(
+        SHELF, set_rule(next(r for r in SHELF.rules if r.id == "handled.downhand"), 0.4).change(demo_job()).own
+    )
+    made = MADE.zone("z1")
+    strips = strips_in(made.zone, made.patch.outlines, shelf)
+    assert all(len(s.pieces) > 1 for s in strips)
+    drawing = plan_view(made.zone, made.patch, None, shelf, "rebuild", "metric")
+    drawn = [s for s in drawing.shapes if isinstance(s, Line) and s.role == "joint"]
+    assert len(drawn) == sum(len(s.lines) for s in strips) > 0
+    cuts = [c for _, cuts in cuts_of(made.zone, made.patch, (), shelf) for c in cuts]
+    assert len(cuts) == sum(len(s.pieces) for s in strips)
+
+
 def test_cloth_is_turned_as_it_may_be():
     assert turns_of(UD, BOX) == (0.0, 180.0) and turns_of(BIAX, TRIANGLE) == (0.0, 90.0, 180.0, 270.0)
     assert turns_of(MAT, TRIANGLE) is None and turns_of(MAT, BOX) == (0.0, 90.0, 180.0, 270.0)
@@ -94,13 +111,15 @@ def test_fabrics_of_all_zones_share_a_roll_in_the_order_first_used():
 
 def test_off_cuts_are_used_up_first_and_the_roll_says_what_is_left():
     rows = [(BIAX, tuple(cut(BOX, ply=f"ply {n}") for n in range(1, 6)))]
-    stock = {BIAX.id: (Piece("", BIAX.roll_width, 2.0), Piece("off-cut s1", 0.45, 1.2), Piece("off-cut s2", 0.3, 0.3))}
+    stock = {
+        BIAX.id: (Length("", BIAX.roll_width, 2.0), Length("off-cut s1", 0.45, 1.2), Length("off-cut s2", 0.3, 0.3))
+    }
     rolls = rolls_of(rows, stock)
     assert [(r.cloth.name, len(r.cuts)) for r in rolls] == [("off-cut s1", 2), ("", 3)]
     assert rolls[0].left == pytest.approx(0.2) and rolls[1].left == pytest.approx(1.5)
     assert {c.ply for r in rolls for c in r.cuts} == {f"ply {n}" for n in range(1, 6)}
     assert "0.20 m left" in roll_words(rolls[0], "metric") and "off-cut s1" in roll_words(rolls[0], "metric")
-    short = rolls_of(rows, {BIAX.id: (Piece("", BIAX.roll_width, 0.6),)})[0]
+    short = rolls_of(rows, {BIAX.id: (Length("", BIAX.roll_width, 0.6),)})[0]
     assert short.left == pytest.approx(-0.4) and "0.40 m more than there is" in roll_words(short, "metric")
     drawing = cut_view(rolls, "metric", BIAX.id)
     assert drawing.bounds[3] - drawing.bounds[1] == pytest.approx(0.45 + 0.15 + BIAX.roll_width)

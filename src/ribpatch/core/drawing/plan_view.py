@@ -12,7 +12,7 @@ from ribpatch.core.drawing.unsurveyed import unsurveyed_lines
 from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.patch.access.proving_cut import proving_cut
-from ribpatch.core.patch.strips import strips_of
+from ribpatch.core.patch.strips import strips_in
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of, standards_of
 from ribpatch.core.units import Kind, System, number_text, shown
@@ -50,7 +50,7 @@ def plan_view(
     shapes += _seams(zone)
     shapes += _fittings(zone)
     if depth in OPENED:
-        shapes += _opening(patch, depth, shelf, system)
+        shapes += _opening(zone, patch, depth, shelf, system)
         shapes += _depths(zone, patch, depth, system)
         shapes += _spots(zone, depth, system)
         if depth == "open":
@@ -169,12 +169,12 @@ def _fittings(zone: Zone) -> list[Shape]:
     return shapes
 
 
-def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[Shape]:
+def _opening(zone: Zone, patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[Shape]:
     shapes: list[Shape] = []
     if depth == "rebuild":
         for outline in patch.outlines:
             shapes += _lines(outline.region, "ply-line")
-        shapes += _joints(patch, shelf)
+        shapes += _joints(zone, patch, shelf)
     shapes += _lines(patch.band.outer, "band")
     if patch.second is not None:
         shapes += _lines(patch.second.band.outer, "band-second")
@@ -196,10 +196,10 @@ def _opening(patch: Patch, depth: Depth, shelf: Shelf, system: System) -> list[S
     return shapes
 
 
-def _joints(patch: Patch, shelf: Shelf) -> list[Shape]:
+def _joints(zone: Zone, patch: Patch, shelf: Shelf) -> list[Shape]:
     """Where the strips of plies wider than their roll lap, with the ply's number: no two together."""
     shapes: list[Shape] = []
-    for strips in strips_of(patch.outlines, shelf.rule("strip.overlap"), shelf.rule("strip.stagger")):
+    for strips in strips_in(zone, patch.outlines, shelf):
         for line in strips.lines:
             shapes += [Line(line, "joint"), Badge(line[0], str(strips.number), "ply-number", 1.0)]
     return shapes

@@ -21,6 +21,8 @@ from ribpatch.core.memo import remembered
 if TYPE_CHECKING:
     from shapely.geometry import Polygon
 
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.plies import PlyOutline
 
 GOLDEN = 0.6180339887
@@ -54,6 +56,24 @@ def strips_of(
         earlier.extend(cut.joints)
         made.append(cut)
     return tuple(made)
+
+
+def strips_in(zone: Zone, outlines: tuple[PlyOutline, ...], shelf: Shelf) -> tuple[Strips, ...]:
+    """Strips of plies that are laid in a zone: with trim, no larger than people can handle there."""
+    overlap, stagger, trim = (shelf.rule(r) for r in ("strip.overlap", "strip.stagger", "cloth.trim"))
+    return strips_of(outlines, overlap, stagger, trim, handled(zone, shelf))
+
+
+def strips_of_blanks(outlines: tuple[PlyOutline, ...], shelf: Shelf) -> tuple[Strips, ...]:
+    """Strips of the plies of made parts, which are laid on a bench."""
+    return strips_of(outlines, shelf.rule("strip.overlap"), shelf.rule("strip.stagger"))
+
+
+def handled(zone: Zone, shelf: Shelf) -> float:
+    """The largest piece of cloth that the people who lay it can handle there, m2."""
+    way = "downhand" if zone.kind in ("deck panel", "sole", "stringer run", "fastener run") else "vertical"
+    way = "overhead" if zone.scheme.laying.overhead else way
+    return shelf.rule(f"handled.{way}") * shelf.rule("cup.people")
 
 
 def _cut(

@@ -18,7 +18,9 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.coring.pieces import CorePieces
 
-_KNOWN: Known[tuple[tuple[Rect, ...], Sheet, float, tuple[Sheet, ...]], OnSheets] = Known(64)
+TRIES = 30  # orders of the pieces of a job, which is shown at once; ``calc sheets`` takes its time
+
+_KNOWN: Known[tuple[tuple[Rect, ...], Sheet, float, tuple[Sheet, ...], int], OnSheets] = Known(64)
 
 
 class CoreCut(Struct, frozen=True):
@@ -51,10 +53,12 @@ def boxes_of(pieces: CorePieces) -> tuple[Rect, ...]:
     return tuple(Rect(round(long, 6), round(wide, 6), True) for long, wide in pieces.sizes)
 
 
-def laid_on_sheets(rects: tuple[Rect, ...], core: Core, kerf: float, spare: tuple[Sheet, ...] = ()) -> OnSheets:
-    """Boxes on sheets of a core, found again by their values."""
+def laid_on_sheets(
+    rects: tuple[Rect, ...], core: Core, kerf: float, spare: tuple[Sheet, ...] = (), tries: int = 0
+) -> OnSheets:
+    """Boxes on sheets of a core, the saw cut in m, found again by their values; ``tries`` other orders of them."""
     sheet = Sheet(*core.sheet)
-    return _KNOWN.of((rects, sheet, kerf, spare), lambda: on_sheets(rects, sheet, kerf, spare))
+    return _KNOWN.of((rects, sheet, kerf, spare, tries), lambda: on_sheets(rects, sheet, kerf, spare, tries))
 
 
 def sheets_of(zones: Iterable[tuple[str, CorePieces | None]], job: Job, shelf: Shelf) -> tuple[CoreSheets, ...]:
@@ -75,5 +79,5 @@ def sheets_of(zones: Iterable[tuple[str, CorePieces | None]], job: Job, shelf: S
             for s in job.stock
             if s.material == identity and s.width is not None and s.amount.si > 0
         )
-        made.append(CoreSheets(core, thickness, tuple(cuts), laid_on_sheets(tuple(rects), core, kerf, spare)))
+        made.append(CoreSheets(core, thickness, tuple(cuts), laid_on_sheets(tuple(rects), core, kerf, spare, TRIES)))
     return tuple(made)

@@ -18,7 +18,7 @@ from shapely import affinity
 
 from ribpatch.core.geometry import clean
 from ribpatch.core.memo import Known
-from ribpatch.core.patch.strips import strips_of
+from ribpatch.core.patch.strips import strips_in, strips_of_blanks
 from ribpatch.core.supply.nesting.nest import area_used, by_boxes, nest
 from ribpatch.core.supply.nesting.shape import (
     Lying,
@@ -74,7 +74,7 @@ class Cut(Struct, frozen=True):
 FabricCuts = tuple["Fabric", tuple[Cut, ...]]
 
 
-class Piece(Struct, frozen=True):
+class Length(Struct, frozen=True):
     """A length of cloth to cut from: a roll, or an off-cut of a length and width, m, in stock."""
 
     name: str
@@ -86,7 +86,7 @@ class Roll(Struct, frozen=True, eq=False, dict=True):
     """All that is cut off one length of a fabric, and how it lies; ``kept`` where that is a layout of the job's own."""
 
     fabric: Fabric
-    cloth: Piece
+    cloth: Length
     cuts: tuple[Cut, ...]
     made: Nested
     kept: bool = False
@@ -122,19 +122,18 @@ class Roll(Struct, frozen=True, eq=False, dict=True):
 
 def cuts_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], shelf: Shelf) -> tuple[FabricCuts, ...]:
     """The pieces of a zone's repair, by fabric in the order first used."""
-    overlap, stagger, trim = (shelf.rule(r) for r in ("strip.overlap", "strip.stagger", "cloth.trim"))
-    most = handled(zone, shelf)
+    trim = shelf.rule("cloth.trim")
     second = patch.second.outlines if patch.second else ()
     rows = [
-        ("backing, ", patch.backing.outlines if patch.backing else (), trim, most),
-        ("", patch.outlines, trim, most),
-        ("other face, ", second, trim, most),
-        *((f"{p.pad.name}, ", p.outlines, trim, most) for p in patch.pads),
-        *((f"{p.part.name}, ", p.outlines, 0.0, float("inf")) for p in parts),
+        ("backing, ", patch.backing.outlines if patch.backing else (), trim),
+        ("", patch.outlines, trim),
+        ("other face, ", second, trim),
+        *((f"{p.pad.name}, ", p.outlines, trim) for p in patch.pads),
+        *((f"{p.part.name}, ", p.outlines, 0.0) for p in parts),  # blanks have their trim in their shape
     ]
     made: dict[str, tuple[Fabric, list[Cut]]] = {}
-    for name, outlines, around, largest in rows:
-        strips = strips_of(outlines, overlap, stagger, around, largest)
+    for name, outlines, around in rows:
+        strips = strips_in(zone, outlines, shelf) if around else strips_of_blanks(outlines, shelf)
         for outline, strip in zip(outlines, strips, strict=True):
             fabric = outline.laid.ply.fabric
             shapes = [s for p in strip.pieces for s in _shapes(p, outline, around)]
@@ -142,13 +141,6 @@ def cuts_of(zone: Zone, patch: Patch, parts: tuple[PartMade, ...], shelf: Shelf)
             label = f"{name}ply {outline.laid.number}"
             found += [Cut(zone.name, label, n, len(shapes), s) for n, s in enumerate(shapes, 1)]
     return tuple((fabric, tuple(cuts)) for fabric, cuts in made.values())
-
-
-def handled(zone: Zone, shelf: Shelf) -> float:
-    """The largest piece of cloth that the people who lay it can handle there, m2."""
-    way = "downhand" if zone.kind in ("deck panel", "sole", "stringer run", "fastener run") else "vertical"
-    way = "overhead" if zone.scheme.laying.overhead else way
-    return shelf.rule(f"handled.{way}") * shelf.rule("cup.people")
 
 
 def _shapes(part: Polygon, outline: PlyOutline, trim: float) -> list[Shape]:
@@ -182,7 +174,7 @@ def turns_of(fabric: Fabric, ring: Ring) -> tuple[float, ...] | None:
 
 def rolls_of(
     cuts: Iterable[FabricCuts],
-    stock: dict[str, tuple[Piece, ...]],
+    stock: dict[str, tuple[Length, ...]],
     kept: Sequence[KeptLayout] = (),
     quick: bool = False,
 ) -> tuple[Roll, ...]:
@@ -201,7 +193,7 @@ def rolls_of(
 
 
 def _of_fabric(
-    fabric: Fabric, cuts: tuple[Cut, ...], stock: tuple[Piece, ...], kept: Sequence[KeptLayout], quick: bool
+    fabric: Fabric, cuts: tuple[Cut, ...], stock: tuple[Length, ...], kept: Sequence[KeptLayout], quick: bool
 ) -> list[Roll]:
     made, left = [], list(cuts)
     off_cuts = [p for p in stock if p.long is not None and p.name]
@@ -211,12 +203,12 @@ def _of_fabric(
             made.append(_roll(fabric, piece, tuple(chosen), (), quick))
             left = [c for c in left if c not in chosen]
     if left:
-        whole = next((p for p in stock if not p.name), Piece("", fabric.roll_width))
+        whole = next((p for p in stock if not p.name), Length("", fabric.roll_width))
         made.append(_roll(fabric, whole, tuple(left), kept, quick))
     return made
 
 
-def _fitting(cuts: list[Cut], piece: Piece) -> list[Cut]:
+def _fitting(cuts: list[Cut], piece: Length) -> list[Cut]:
     """The pieces that go on an off-cut: the largest first, each that still goes on it."""
     chosen: list[Cut] = []
     assert piece.long is not None
@@ -230,7 +222,7 @@ def _fitting(cuts: list[Cut], piece: Piece) -> list[Cut]:
     return chosen
 
 
-def _roll(fabric: Fabric, cloth: Piece, cuts: tuple[Cut, ...], kept: Sequence[KeptLayout], quick: bool) -> Roll:
+def _roll(fabric: Fabric, cloth: Length, cuts: tuple[Cut, ...], kept: Sequence[KeptLayout], quick: bool) -> Roll:
     shapes, width = tuple(c.shape for c in cuts), cloth.width
     own = next((k for k in kept if k.fabric == fabric.id and k.pieces == mark_of(shapes, width)), None)
     if own is not None:
@@ -252,9 +244,9 @@ def mark_of(shapes: Sequence[Shape], width: float) -> str:
     return sha256(text.encode()).hexdigest()[:16]
 
 
-def cloth_in_stock(job: Job, shelf: Shelf) -> dict[str, tuple[Piece, ...]]:
+def cloth_in_stock(job: Job, shelf: Shelf) -> dict[str, tuple[Length, ...]]:
     """Rolls and off-cuts of each fabric in stock; an off-cut is told by its name."""
-    made: dict[str, tuple[Piece, ...]] = {}
+    made: dict[str, tuple[Length, ...]] = {}
     fabrics: dict[str, Any] = {f.id: f for f in shelf.fabrics}
     for item in job.stock:
         fabric = fabrics.get(item.material)
@@ -262,10 +254,10 @@ def cloth_in_stock(job: Job, shelf: Shelf) -> dict[str, tuple[Piece, ...]]:
             continue
         known = made.get(fabric.id, ())
         if item.width is not None:
-            made[fabric.id] = (*known, Piece(f"off-cut {item.id}", item.width.si, item.amount.si))
+            made[fabric.id] = (*known, Length(f"off-cut {item.id}", item.width.si, item.amount.si))
         else:
             whole = next((p for p in known if not p.name), None)
             rest = tuple(p for p in known if p.name)
             long = item.amount.si + (whole.long or 0.0 if whole else 0.0)
-            made[fabric.id] = (*rest, Piece("", fabric.roll_width, long))
+            made[fabric.id] = (*rest, Length("", fabric.roll_width, long))
     return made

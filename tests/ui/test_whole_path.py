@@ -68,7 +68,7 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     assert ledger(window)["weight.on"][1].startswith("+")
 
     # Two figures are asked for their working.
-    for key, words in (("weight.on", "sum of the parts"), ("cup.count", "rounded up")):
+    for key, words in (("weight.on", "sum of the parts"), ("cup.all", "rounded up")):
         window.work.ledger.totals[key].click()
         assert words in window.work.working.text.text()
         qtbot.keyClick(window.work.working, Qt.Key.Key_Escape)

@@ -63,6 +63,15 @@ def mixing_words(made: ZonePlan, system: System) -> tuple[str, ...]:
     )
 
 
+def several_resins(made: ZonePlan) -> str:
+    """Which resin the parts of a mix are told for, where there are several; nothing where there is one."""
+    first, *others = made.needs.batches
+    if not others:
+        return ""
+    names = ", ".join(b.resin.name for b in others)
+    return f"Resin and hardener are of {first.resin.name}; those of {names} stand under Cups and in the work pack."
+
+
 def _catalyst_words(made: ZonePlan, system: System) -> list[str]:
     """How much catalyst goes to each cup in this shed."""
     told = []

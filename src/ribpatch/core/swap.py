@@ -24,7 +24,7 @@ OF_JOB = (("cost.total", "cost of materials"),)
 OF_ZONE = (
     ("stack.thickness", "new laminate"),
     ("resin.mixed", "resin to mix"),
-    ("cup.count", "cups"),
+    ("cup.all", "cups"),
     ("cup.working", "working time of a cup"),
     ("cup.peak", "hottest if a cup is left"),
     ("weight.on", "weight on"),

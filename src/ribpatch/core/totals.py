@@ -57,7 +57,7 @@ def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
 _SUMMED = (
     ("cloth.area", "cloth"),
     ("resin.mixed", "resin to mix"),
-    ("cup.count", "cups"),
+    ("cup.all", "cups"),
     ("putty.total", "putty"),
     ("core.area", "core to buy"),
     ("weight.off", "weight off"),
@@ -73,7 +73,7 @@ def job_totals(zones: Iterable[tuple[str, Mapping[str, Figure]]]) -> tuple[Figur
     book = FigureBook("job")
     for key, name in _SUMMED:
         parts = [(zone, figures[key]) for zone, figures in zones if key in figures]
-        usual = {"cup.count": Kind.COUNT}.get(key, Kind.AREA if key.endswith("area") else Kind.MASS)
+        usual = {"cup.all": Kind.COUNT}.get(key, Kind.AREA if key.endswith("area") else Kind.MASS)
         kind = parts[0][1].kind if parts else usual
         inputs = tuple(figure.given(zone) for zone, figure in parts)
         book.add(key, name, sum(figure.value for _, figure in parts), kind, "sum over the zones", inputs)

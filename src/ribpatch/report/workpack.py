@@ -75,7 +75,7 @@ def _boat_page(plan: Plan, system: System) -> list[Any]:
         )
     story += [paragraph("Zones", SUB), table(zones, [95, 80, 140, 62, 62, 70], (3, 4, 5))]
     totals = [
-        plan.by_id[k] for k in ("job.cloth.area", "job.resin.mixed", "job.cup.count", "job.weight.net", "cost.total")
+        plan.by_id[k] for k in ("job.cloth.area", "job.resin.mixed", "job.cup.all", "job.weight.net", "cost.total")
     ]
     story += [
         paragraph("In all", SUB),

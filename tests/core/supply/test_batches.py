@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ribpatch.core.edits import set_mix, set_value
 from ribpatch.core.errors import Fault
-from ribpatch.core.mixing import mixing_words
+from ribpatch.core.mixing import mixing_words, several_resins
 from ribpatch.core.patch.bonding.protocol import bond_plan, coupon_test
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
@@ -67,7 +67,12 @@ def test_each_batch_has_its_own_cups_figures_and_line_of_the_order() -> None:
         assert item.amount >= total - 1e-9
     assert zone.figure("resin.mixed").value == pytest.approx(sum(b.cups.total for b in zone.needs.batches))
     cups = sum(b.cups.count for z in made.zones for b in z.needs.batches)
-    assert next(i for i in made.items if i.id == "cup").amount == cups
+    assert next(i for i in made.items if i.id == "cup").amount == cups == made.figure("job.cup.all").value
+    assert (
+        zone.figure("cup.all").value == sum(b.cups.count for b in zone.needs.batches) > zone.figure("cup.count").value
+    )
+    assert "those of isophthalic polyester stand under Cups" in several_resins(zone)
+    assert several_resins(made.zone("z2")) == ""
 
 
 def test_a_change_beyond_the_last_ply_lays_nothing_with_it() -> None:

@@ -33,6 +33,7 @@ def needs_figures(
     _resin(book, needs, shelf)
     for number, batch in enumerate(needs.batches, 1):
         _batch(book, zone, batch, number, air, shelf)
+    _all_cups(book, needs)
     putty_figures(book, zone, needs, shelf)
     finish_figures(book, zone, patch, needs, shelf)
     _core(book, zone, patch, needs, shelf)
@@ -133,6 +134,12 @@ def _resin(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
         "resin laid × (1 + loss) + cups × what stays in each",
         (net.given(), shelf.given("loss.share"), count, shelf.given("loss.cup")),
     )
+
+
+def _all_cups(book: FigureBook, needs: Needs) -> None:
+    rows = tuple(Given(b.resin.name, b.cups.count, Kind.COUNT, Origin.WORKED) for b in needs.batches)
+    cups = sum(b.cups.count for b in needs.batches)
+    book.add("cup.all", "cups", cups, Kind.COUNT, "sum over the resins, each rounded up", rows)
 
 
 def batch_prefix(number: int) -> str:

@@ -27,7 +27,7 @@ FIGURES = (
     "mix.hardener.mass",
     "mix.resin.volume",
     "mix.hardener.volume",
-    "cup.count",
+    "cup.all",
     "cup.each",
     "cup.working",
     "cup.every",
@@ -40,11 +40,13 @@ FIGURES = (
     "weight.net",
     "cost.total",
 )
+OF_BATCH = ("mixed", "mix.resin.mass", "mix.hardener.mass", "cup.count", "cup.each", "cup.working")
 
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """What one zone uses and weighs."""
-    figures = [made.by_id[k] for k in FIGURES if k in made.by_id]
+    more = (f"{batch_prefix(n)}{key}" for n in range(2, len(made.needs.batches) + 1) for key in OF_BATCH)
+    figures = [made.by_id[k] for k in (*FIGURES, *more) if k in made.by_id]
     return [paragraph("Quantities", SUB), figure_table(figures, system, width)]
 
 

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 ENTRIES = (
     ("cloth.area", "cloth"),
     ("resin.mixed", "resin"),
-    ("cup.count", "cups"),
+    ("cup.all", "cups"),
     ("core.area", "core"),
     ("weight.off", "weight off"),
     ("weight.on", "weight on"),

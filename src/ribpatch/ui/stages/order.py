@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
-from ribpatch.core.mixing import mixing_words
+from ribpatch.core.mixing import mixing_words, several_resins
 from ribpatch.core.quantity import parse
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.tables import cup_curve
@@ -64,7 +64,7 @@ class OrderStage(Stage):
             self.bind(card, Field(self.session, self._job_path("buying", name)))
         for label, key in (("work", "labour"), ("all, from", "estimate.low"), ("to", "estimate.high")):
             card.add_figure(label, f"job.{key}")
-        card = self.card("Cups", ("cups",), "cup.count")
+        card = self.card("Cups", ("cups",), "cup.all")
         for label, key in (
             ("each", "cup.each"),
             ("working time of each", "cup.working"),
@@ -94,6 +94,7 @@ class OrderStage(Stage):
             ("taken by peel ply", "resin.peel"),
         ):
             card.add_figure(label, key)
+        self.batch_note = card.add_text("")
         card = self.card("Putty", (), "putty.total")
         for label, key in (
             ("bedding", "putty.bedding"),
@@ -191,6 +192,7 @@ class OrderStage(Stage):
         self.float_note.setText(plan.afloat_in(self.session.system))
         words = mixing_words(plan.zone(zone.id), system) if zone is not None else ()
         self.mixing_note.setText(" ".join(words))
+        self.batch_note.setText(several_resins(plan.zone(zone.id)) if zone is not None else "")
         self.chart.show_chart(cup_curve(plan.zone(zone.id), system) if zone is not None else None)
         self.chart.setVisible(self.chart.chart is not None)
         for widget in (self.vessel, self.warmed, self.mixing_note):

@@ -175,9 +175,9 @@ def test_stock_is_typed_lessens_what_is_bought_and_can_be_taken_back(window, ord
     for args, words in (
         (("peel ply", "2 m2", "1 m"), "no off-cuts"),
         (("peel ply", "much"), "much"),
-        (("peel ply", "-1"), "amount"),
+        (("peel ply", "-1"), "how much"),
         (("peel ply", "2", "", "last week"), "last week"),
-        (("peel ply", "2", "", "2999-01-01"), "still to come"),
+        (("peel ply", "2", "", "2999-01-01"), "2999"),
     ):
         put(*args)
         assert window.session.job.stock is before and words in panel.note.text(), (args, panel.note.text())

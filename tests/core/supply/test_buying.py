@@ -17,7 +17,8 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve, read_as
 from ribpatch.core.stock import Buying, StockItem
 from ribpatch.core.stock_edits import add_stock, receive, remove_stock, use_off_cut
-from ribpatch.core.supply.buying import ordered_by, spent
+from ribpatch.core.stock_typed import price_typed, stock_typed
+from ribpatch.core.supply.buying import ordered_by, spent, unit_of
 from ribpatch.core.supply.consumables import CONSUMABLES, used_up
 from ribpatch.core.supply.packs import cheapest
 from ribpatch.core.units import Measure
@@ -219,3 +220,61 @@ def test_what_cannot_be_is_told(record, given, words) -> None:
         read_as(record, given)
     assert any(words in f"{f.sentence} {getattr(f, 'field', '')}" for f in faults_of(caught.value))
     assert issubclass(ManyFaults, Fault)
+
+
+def typed(amount="1", width="", opened=""):
+    return {"how much": amount, "width": width, "opened": opened}
+
+
+def test_stock_is_read_as_each_material_is_counted() -> None:
+    for material, amount, width, si in (
+        (RESIN, "2 kg", "", 2.0),
+        ("biax-45-600", "3 m", "", 3.0),
+        ("biax-45-600", "80 cm", "50 cm", 0.8),
+        ("ply-marine", "2", "", 2.0),
+        ("ply-marine", "1.2 m", "60 cm", 1.2),
+        ("peel-ply", "4 m2", "", 4.0),
+        ("gloves", "30", "", 30.0),
+    ):
+        made = stock_typed(material, typed(amount, width), "2026-11-26", SHELF, "metric")
+        assert made.amount.si == pytest.approx(si) and (made.width is not None) == bool(width), material
+    day = stock_typed(RESIN, typed("1 kg", "", "20261101"), "2026-11-26", SHELF, "metric")
+    assert day.opened == "2026-11-01"
+    assert unit_of("nothing", SHELF) == "each" and unit_of("poured-600", SHELF) == "kg"
+    for material, texts, where, words in (
+        (RESIN, typed("2 kg", "1 m"), "width", "no off-cuts"),
+        (RESIN, typed("lots"), "how much", "lots"),
+        (RESIN, typed("-2 kg"), "how much", "outside"),
+        ("biax-45-600", typed("1 m", "9 m"), "width", "outside"),
+        (RESIN, typed("1 kg", "", "2026-11-27"), "opened", "still to come"),
+        (RESIN, typed("1 kg", "", "2026-11-31"), "opened", "no date"),
+        (RESIN, typed("1 kg", "", "1066-10-14"), "opened", "years"),
+    ):
+        with pytest.raises(Fault, match=words) as caught:
+            stock_typed(material, texts, "2026-11-26", SHELF, "metric")
+        assert caught.value.where == where, (texts, caught.value.sentence)
+
+
+def test_a_price_is_typed_for_a_unit_and_for_a_pack() -> None:
+    line = buy(MADE, RESIN)
+    unit = price_typed(line, "epoxy", "20 per kg", SHELF, "metric")
+    assert unit.price == 20 and unit.lead == 10 and all(p.price is None for p in unit.packs) and len(unit.packs) == 3
+    pack = price_typed(line, "epoxy", "430 for 20 kg", SHELF, "metric")
+    assert pack.price == 24 and {p.size: p.price for p in pack.packs} == {1: 34, 5: 145, 20: 430}
+    new = price_typed(line, "epoxy", "60 for 2 kg", SHELF, "metric")
+    assert [p.size for p in new.packs] == [1, 2, 5, 20] and new.keeps == 12
+    pounds = price_typed(line, "epoxy", "100 for 10 lb", SHELF, "us")
+    assert any(p.size == pytest.approx(4.536, abs=1e-3) for p in pounds.packs)
+    assert price_typed(line, "epoxy", "no packs", SHELF, "metric").packs == ()
+    bare = type(SHELF)(**{f: getattr(SHELF, f) for f in SHELF.__struct_fields__} | {"prices": ()})
+    first = price_typed(line, "epoxy", "100 for 5 kg", bare, "metric")
+    assert first.price == 20 and first.per == "kg" and first.lead is None
+    for text, words in (
+        ("cheap", "cheap"),
+        ("-3", "price"),
+        ("20 for 0 kg", "pack"),
+        ("20 for ever", "ever"),
+        ("x for 5 kg", "x"),
+    ):
+        with pytest.raises(Fault, match=words):
+            price_typed(line, "epoxy", text, SHELF, "metric")

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Literal
 from msgspec import Struct
 
 from ribpatch.core.supply.packs import cheapest
+from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -25,6 +26,7 @@ if TYPE_CHECKING:
     from ribpatch.core.supply.shopping import Item
 
 Unit = Literal["m", "kg", "m2", "each"]
+LOOSE: dict[Kind, Unit] = {Kind.MASS: "kg", Kind.AREA: "m2"}  # of what has no price
 MONTH = 30.44  # days
 STEP = {"m": 0.1, "kg": 0.01, "m2": 0.1, "each": 1.0}  # what is sold loose is bought to this
 
@@ -102,9 +104,21 @@ def _lines(item: Item, rolls: Sequence[Roll], sheets: Sequence[CoreSheets], shel
             for s in sheets
             if s.core.id == item.id
         ]
-    price = shelf.price(item.id)
-    unit: Unit = price.per if price else "each" if item.kind.value == "count" else "kg"
+    unit = unit_of(item.id, shelf) if shelf.price(item.id) else LOOSE.get(item.kind, "each")
     return [_Line(item.id, item.group, item.name, unit, item.charged, 1.0)]
+
+
+def unit_of(material: str, shelf: Shelf) -> Unit:
+    """What a material is counted in: cloth by the m off its roll, core by the sheet, all else as it is priced."""
+    if any(f.id == material for f in shelf.fabrics):
+        return "m"
+    price = shelf.price(material)
+    return "each" if price is None or has_sheets(material, shelf) else price.per
+
+
+def has_sheets(material: str, shelf: Shelf) -> bool:
+    """Whether it is a core that comes in sheets."""
+    return any(c.id == material and not c.poured for c in shelf.cores)
 
 
 def _buy(line: _Line, job: Job, shelf: Shelf) -> Buy:

@@ -13,13 +13,11 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, 
 from ribpatch.core.buying_words import COLUMNS, amount_text, bought_text, date_text, note_text
 from ribpatch.core.edits import set_price
 from ribpatch.core.errors import Fault
-from ribpatch.core.materials.records import Price
-from ribpatch.core.quantity import parse
-from ribpatch.core.record import evolve, read_as
 from ribpatch.core.stock_edits import receive
+from ribpatch.core.stock_typed import price_typed
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.supply.figures import batch_prefix
-from ribpatch.core.supply.shopping import PRICED, price_text
+from ribpatch.core.supply.shopping import price_text
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.bench.resin_panel import ResinPanel
 from ribpatch.ui.bench.roll_panel import RollPanel
@@ -38,7 +36,6 @@ if TYPE_CHECKING:
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
 
-PER_KIND = {Kind.MASS: "kg", Kind.AREA: "m2"}
 PRICE, COST = COLUMNS.index("price"), COLUMNS.index("cost")
 CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "working time")
 PAGES = ("To buy", "Cloth on rolls", "Core on sheets", "Cups", "Resins and putty", "In stock")
@@ -191,6 +188,8 @@ class OrderBench(QWidget):
                 cell = self.items.put(row, column, text, figure, column not in (0, 3, 7), column == PRICE)
                 if column == 0:
                     cell.setToolTip(buy.name)
+                elif column == PRICE:
+                    cell.setToolTip("Double-click to type yours: 24 per kg, a pack as 480 for 20 kg, or no packs")
         self._show_sums(plan, system)
 
     def _show_sums(self, plan: Plan, system: System) -> None:
@@ -220,23 +219,12 @@ class OrderBench(QWidget):
     def _price_typed(self, cell: QTableWidgetItem) -> None:
         if cell.column() != PRICE or cell.row() >= len(self._buys):
             return
-        buy = self._buys[cell.row()]
-        item = next(i for i in self._session.plan.items if i.id == buy.id)
-        known = self._session.plan.shelf.price(item.id)
-        per = known.per if known else PER_KIND.get(item.kind, "each")
+        buy, plan, system = self._buys[cell.row()], self._session.plan, self._session.system
+        name = next(i.name for i in plan.items if i.id == buy.id)
         try:
-            text = cell.text().removesuffix("each")
-            number = parse(text, PRICED[per], self._session.system).measure.si
-            stated = {"id": item.id, "name": item.name, "price": number, "per": per}
-            price = read_as(Price, {**stated, "reason": "typed for this job"})
-            if known is not None:  # packs whose price was stated would no longer agree with it
-                packs = tuple(evolve(p, price=None) for p in known.packs)
-                price = evolve(price, packs=packs, lead=known.lead, keeps=known.keeps)
-            self._session.try_apply(set_price(price))
+            self._session.try_apply(set_price(price_typed(buy, name, cell.text(), plan.shelf, system)))
         except Fault as fault:
-            self._session.told.emit(f"{item.name}: {fault.sentence} The old price is kept.")
-        except ValueError:
-            self._session.told.emit(f"{item.name}: a price must be 0 or more. The old price is kept.")
+            self._session.told.emit(f"{name}: {fault.sentence} The old price is kept.")
         self.show_plan(self._session.plan, self._session.system)
 
 

@@ -7,12 +7,11 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from ribpatch.core.buying_words import KINDS, amount_text
+from ribpatch.core.buying_words import amount_text
 from ribpatch.core.errors import Fault
-from ribpatch.core.quantity import parse
-from ribpatch.core.record import read_as
-from ribpatch.core.stock import StockItem
 from ribpatch.core.stock_edits import add_stock, remove_stock
+from ribpatch.core.stock_typed import AMOUNT, OPENED, WIDTH, stock_typed
+from ribpatch.core.supply.buying import unit_of
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo
@@ -88,7 +87,9 @@ class StockPanel(QWidget):
 
     def show_plan(self, plan: Plan, system: System) -> None:
         """Show what is in stock, and what can be."""
-        materials = tuple((p.name, p.id, _unit(plan, p.id)) for p in sorted(plan.shelf.prices, key=lambda p: p.name))
+        materials = tuple(
+            (p.name, p.id, unit_of(p.id, plan.shelf)) for p in sorted(plan.shelf.prices, key=lambda p: p.name)
+        )
         if materials != self._materials:
             self._materials = materials
             kept = self.material.currentData()
@@ -113,52 +114,16 @@ class StockPanel(QWidget):
     def _add(self) -> None:
         if not self._session.is_open or self.material.currentIndex() < 0:
             return
-        name, identity, unit = self._materials[self.material.currentIndex()]
-        system = self._session.system
-        edit = self.amount
+        name, identity, _ = self._materials[self.material.currentIndex()]
+        edits = {AMOUNT: self.amount, WIDTH: self.width_edit, OPENED: self.opened}
+        texts, today = {field: edit.text() for field, edit in edits.items()}, date.today().isoformat()
         try:
-            wide = None
-            if self.width_edit.text().strip():
-                edit = self.width_edit
-                if unit not in ("m", "each") or (unit == "each" and not _has_sheets(self._session.plan, identity)):
-                    raise Fault(reason=f"{name} has no off-cuts: leave the width empty.")
-                wide = parse(edit.text(), Kind.LENGTH, system).measure
-                unit = "m"
-            edit = self.amount
-            amount = parse(edit.text(), KINDS[unit], system).measure
-            edit = self.opened
-            day = edit.text().strip()
-            if day > date.today().isoformat():
-                raise Fault(reason=f"“{day}” is still to come; write the day that it was opened as 2027-03-28.")
-            item = read_as(
-                StockItem, {"id": "s0", "material": identity, "amount": amount, "width": wide, "opened": day}
-            )
+            item = stock_typed(identity, texts, today, self._session.plan.shelf, self._session.system)
         except Fault as fault:
-            refuse(edit, fault.sentence)
-            self.note.setText(f"⚠ {fault.sentence}")
-            return
-        except ValueError as error:
-            from ribpatch.core.record import faults_of
-
-            sentence = faults_of(error)[0].sentence  # type: ignore[arg-type]
-            refuse(edit, sentence)
-            self.note.setText(f"⚠ {sentence}")
+            refuse(edits.get(fault.where, self.amount), fault.sentence)
+            self.note.setText(f"⚠ {name}, {fault.sentence}")
             return
         self.note.setText(HINT)
         for used in (self.amount, self.width_edit, self.opened):
             used.clear()
         self._session.apply(add_stock(self._session.job, item, name))
-
-
-def _unit(plan: Plan, identity: str) -> str:
-    """What a material is counted in on the shelf."""
-    if any(f.id == identity for f in plan.shelf.fabrics):
-        return "m"
-    if _has_sheets(plan, identity):
-        return "each"
-    price = plan.shelf.price(identity)
-    return price.per if price is not None else "each"
-
-
-def _has_sheets(plan: Plan, identity: str) -> bool:
-    return any(c.id == identity and not c.poured for c in plan.shelf.cores)

@@ -57,7 +57,7 @@ class Sheet(QTableWidget):
             item.setData(FIGURE, figure.id)
             item.setToolTip(f"{figure.name}: show the working (click)")
         if editable:
-            item.setToolTip("Double-click to type your price")
+            item.setToolTip("Double-click to type your own")
         self.setItem(row, column, item)
         return item
 

@@ -171,6 +171,10 @@ def test_the_cut_plan_is_written_in_each_form(file, tmp_path):
     for name, start in (("c.svg", b"<?xml"), ("c.dxf", b"  0"), ("c.pdf", b"%PDF")):
         out = tmp_path / name
         assert main(["cut", str(file), "-o", str(out)]) == 0 and out.read_bytes().startswith(start)
+        core = tmp_path / f"core-{name}"
+        assert main(["cut", str(file), "--core", "-o", str(core)]) == 0 and core.read_bytes().startswith(start)
+    told = (tmp_path / "core-c.svg").read_text()
+    assert "marine plywood" in told and "biaxial" not in told
     assert main(["cut", str(file), "-o", str(tmp_path / "c.txt")]) == 1 and not (tmp_path / "c.txt").exists()
 
 

@@ -12,14 +12,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch import __version__
+from ribpatch.cli.opening import line, open_plan, write, zone_of
+from ribpatch.cli.papers import add_papers
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
-from ribpatch.core.job import Job, Zone, member_name, members_of
-from ribpatch.core.plan import Plan, plan
+from ribpatch.core.job import Job, member_name, members_of
 from ribpatch.core.survey_edits import import_survey
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
-from ribpatch.jobfile.writing import write_output
 from ribpatch.library.shelf import user_shelf
 
 if TYPE_CHECKING:
@@ -42,10 +42,10 @@ def run(arguments: list[str]) -> int:
         sys.stdout.flush()
     except ManyFaults as many:
         for fault in many.faults:
-            print(_line(fault), file=sys.stderr)
+            print(line(fault), file=sys.stderr)
         return 1
     except Fault as fault:
-        print(_line(fault), file=sys.stderr)
+        print(line(fault), file=sys.stderr)
         return 1
     except BrokenPipeError:
         _drop_output()  # the reader of our output has gone; there is nobody left to tell
@@ -69,17 +69,6 @@ def _drop_output() -> None:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
 
 
-def _line(fault: Fault) -> str:
-    return " ".join(fault.sentence.split())
-
-
-def _on_paper(made: argparse.ArgumentParser) -> None:
-    """What every command asks for that writes a drawing or pages."""
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
-
-
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="ribpatch",
@@ -95,15 +84,7 @@ def _parser() -> argparse.ArgumentParser:
     made = commands.add_parser("check", help="is the file a job that can be worked with? lists open warnings")
     made.add_argument("file", type=Path)
     made.set_defaults(run=_check)
-    made = commands.add_parser("report", help="the work pack as PDF")
-    made.add_argument("file", type=Path)
-    _on_paper(made)
-    made.set_defaults(run=_report)
-    made = commands.add_parser("survey", help="the survey report as PDF, or the findings sheet of one zone")
-    made.add_argument("file", type=Path)
-    made.add_argument("--zone", default="", help="one zone on one page, by its id or name")
-    _on_paper(made)
-    made.set_defaults(run=_survey)
+    add_papers(commands)
     made = commands.add_parser("taps", help="measure the strikes in a recording, and judge them by another")
     made.add_argument("wave", type=Path)
     made.add_argument("--reference", type=Path, help="a recording of taps on sound places of the same panel")
@@ -113,32 +94,6 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("zone", help="the zone's id or name")
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_export)
-    made = commands.add_parser("shopping", help="what to buy as .csv, .xlsx (with formulas) or .pdf")
-    made.add_argument("file", type=Path)
-    made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
-    made.set_defaults(run=_shopping)
-    made = commands.add_parser(
-        "drawing", help="the plan, the cut-through or the survey map of a zone as .svg, .dxf or .pdf, to scale"
-    )
-    made.add_argument("file", type=Path)
-    made.add_argument("zone", help="the zone's id or name")
-    made.add_argument("what", choices=("plan", "section", "survey"))
-    _on_paper(made)
-    made.set_defaults(run=_drawing)
-    made = commands.add_parser("templates", help="the ply templates of a zone as PDF, full size on tiled sheets")
-    made.add_argument("file", type=Path)
-    made.add_argument("zone", help="the zone's id or name")
-    _on_paper(made)
-    made.set_defaults(run=_templates)
-    made = commands.add_parser("labels", help="a label for each piece of cloth and core, as PDF")
-    made.add_argument("file", type=Path)
-    _on_paper(made)
-    made.set_defaults(run=_labels)
-    made = commands.add_parser("cut", help="every piece of cloth on its roll as .svg, .dxf or .pdf, to scale")
-    made.add_argument("file", type=Path)
-    _on_paper(made)
-    made.set_defaults(run=_cut)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)
     made = commands.add_parser("materials", help="the ids of materials, rules and words that a job may name")
@@ -163,21 +118,8 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
-def _open(path: Path, units: str = "metric") -> Plan:
-    job = archive.load(path)
-    shelf, faults = user_shelf()
-    for fault in faults:
-        print(_line(fault), file=sys.stderr)
-    return plan(job, shelf, "us" if units == "us" else "metric")
-
-
-def _write(chosen: argparse.Namespace, data: bytes) -> None:
-    """Write the output whole or not at all, and never over what was read."""
-    write_output(chosen.output, data, (chosen.file,))
-
-
 def _plan(chosen: argparse.Namespace) -> None:
-    made = _open(chosen.file, chosen.units)
+    made = open_plan(chosen.file, chosen.units)
     if chosen.json:
         from ribpatch.cli.plan_json import plan_json
 
@@ -189,7 +131,7 @@ def _plan(chosen: argparse.Namespace) -> None:
 
 
 def _check(chosen: argparse.Namespace) -> None:
-    made = _open(chosen.file)
+    made = open_plan(chosen.file)
     bad = _bad_members(chosen.file, made.job)
     if bad:
         raise bad[0] if len(bad) == 1 else ManyFaults(bad)
@@ -218,23 +160,6 @@ def _bad_members(path: Path, job: Job) -> tuple[Fault, ...]:
     )
 
 
-def _report(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.workpack import work_pack
-
-    _write(chosen, work_pack(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
-
-
-def _survey(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.survey_report import findings_sheet, survey_report
-
-    made, album = _open(chosen.file, chosen.units), Album(chosen.file)
-    if chosen.zone:
-        zone = _zone(made.job, chosen.zone)
-        _write(chosen, findings_sheet(made, zone.id, album, chosen.units, chosen.paper))
-    else:
-        _write(chosen, survey_report(made, album, chosen.units, chosen.paper))
-
-
 def _taps(chosen: argparse.Namespace) -> None:
     from ribpatch.core.survey.acoustics import strikes_in
     from ribpatch.core.survey.heard import heard_words
@@ -259,57 +184,8 @@ def _taps(chosen: argparse.Namespace) -> None:
 def _export(chosen: argparse.Namespace) -> None:
     from ribpatch.formats.readings_csv import write_text
 
-    survey = _zone(archive.load(chosen.file), chosen.zone).survey
-    _write(chosen, write_text(survey.readings, survey.references, survey.sessions).encode())
-
-
-def _shopping(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.order_list import order_file
-
-    _write(chosen, order_file(_open(chosen.file, chosen.units), chosen.output.suffix, chosen.units, ""))
-
-
-def _labels(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.labels import label_pdf
-
-    _write(chosen, label_pdf(_open(chosen.file, chosen.units), chosen.units, chosen.paper))
-
-
-def _drawing(chosen: argparse.Namespace) -> None:
-    from ribpatch.core.drawing.plan_view import plan_view
-    from ribpatch.core.drawing.section_view import default_line, section_view
-    from ribpatch.core.drawing.survey_picture import survey_picture
-    from ribpatch.report.export import drawing_bytes
-
-    plan = _open(chosen.file, chosen.units)
-    made = plan.zone(_zone(plan.job, chosen.zone).id)
-    if chosen.what == "plan":
-        drawing = plan_view(made.zone, made.patch, None, plan.shelf, "rebuild", chosen.units)
-    elif chosen.what == "survey":
-        picture = survey_picture(made.zone, plan.shelf)
-        drawing = plan_view(made.zone, made.patch, picture, plan.shelf, "find", chosen.units)
-    else:
-        drawing = section_view(made.zone, made.patch, plan.shelf, default_line(made.zone), True, chosen.units)
-    title = f"{plan.job.boat.name}, {made.zone.name}"
-    _write(chosen, drawing_bytes(drawing, title, chosen.output.suffix, chosen.paper))
-
-
-def _templates(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.templates import template_pdf
-
-    plan = _open(chosen.file, chosen.units)
-    made = plan.zone(_zone(plan.job, chosen.zone).id)
-    title = f"{plan.job.boat.name}, {made.zone.name}"
-    _write(chosen, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
-
-
-def _cut(chosen: argparse.Namespace) -> None:
-    from ribpatch.core.drawing.cut_view import cut_view
-    from ribpatch.report.export import drawing_bytes
-
-    plan = _open(chosen.file, chosen.units)
-    drawing = cut_view(plan.rolls, chosen.units)
-    _write(chosen, drawing_bytes(drawing, plan.job.boat.name, chosen.output.suffix, chosen.paper))
+    survey = zone_of(archive.load(chosen.file), chosen.zone).survey
+    write(chosen, write_text(survey.readings, survey.references, survey.sessions).encode())
 
 
 def _schema(chosen: argparse.Namespace) -> None:
@@ -323,7 +199,7 @@ def _materials(chosen: argparse.Namespace) -> None:
 
     shelf, faults = user_shelf()
     for fault in faults:
-        print(_line(fault), file=sys.stderr)
+        print(line(fault), file=sys.stderr)
     kinds = [name for name in FILES if chosen.kind in ("", name)]
     if not kinds:
         raise UnknownItem(what="kind of material", name=chosen.kind, near=f"The kinds are: {', '.join(FILES)}.")
@@ -332,14 +208,6 @@ def _materials(chosen: argparse.Namespace) -> None:
             print(f"{kind:14}{item.id:28}{getattr(item, 'name', '')}".rstrip())
             for word in getattr(item, "grades", ()):
                 print(f"{'':14}{'  ' + word.id:28}{word.name}")
-
-
-def _zone(job: Job, wanted: str) -> Zone:
-    for zone in job.zones:
-        if wanted in (zone.id, zone.name):
-            return zone
-    names = ", ".join(f"{zone.id} ({zone.name})" for zone in job.zones) or "none yet"
-    raise UnknownItem(what="zone", name=wanted, near=f"The zones are: {names}.")
 
 
 def _import(chosen: argparse.Namespace) -> None:
@@ -358,13 +226,13 @@ def _locked(path: Path) -> JobLock:
         raise FileProblem(str(path), reason="is no file name", advice="Name the file to write.")
     lock = JobLock(path)
     if lock.fault is not None:
-        print(_line(lock.fault), file=sys.stderr)
+        print(line(lock.fault), file=sys.stderr)
     return lock
 
 
 def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -> None:
     job = archive.load(chosen.file)
-    zone = _zone(job, chosen.zone)
+    zone = zone_of(job, chosen.zone)
     shelf, _ = user_shelf()
     read = read_file(chosen.csv, zone.outline, shelf)
     for row in read.bad:

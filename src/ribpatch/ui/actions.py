@@ -36,6 +36,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("shopping_list", "Job", "S&hopping list…", "Ctrl+Shift+P", "job", "As CSV, XLSX or PDF"),
     ActionSpec("labels", "Job", "&Labels for the pieces…", "", "job", "For every piece of cloth and core"),
     ActionSpec("cut_plan", "Job", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
+    ActionSpec("cut_core", "Job", "Cut plan of the core…", "", "job", "As SVG, DXF or PDF to scale"),
     ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
     ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),
     ActionSpec("export_section", "Job", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),

@@ -6,7 +6,11 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
     from ribpatch.report.page import Paper
     from ribpatch.ui.window import Window
 
@@ -96,23 +100,44 @@ class PaperActions:
 
     def cut_plan(self) -> None:
         """Write the rolls with all that is cut off them as SVG, DXF or PDF to scale."""
+        if not any(z.needs.cloth for z in self._w.session.plan.zones):
+            self._w.session.told.emit("No cloth is laid yet: choose plies in Rebuild first.")
+            return
+
+        def drawn(plan: Plan, system: System) -> Drawing:
+            from ribpatch.core.drawing.cut_view import cut_view
+
+            return cut_view(plan.rolls, system)
+
+        self._cut(drawn, "Cut plan of the cloth", "cut-plan")
+
+    def cut_core(self) -> None:
+        """Write the sheets of core with all that is sawn out of them as SVG, DXF or PDF to scale."""
+        if not self._w.session.plan.core_sheets:
+            self._w.session.told.emit("No core is cut from sheets yet: choose one in Rebuild first.")
+            return
+
+        def drawn(plan: Plan, system: System) -> Drawing:
+            from ribpatch.core.drawing.sheet_view import sheet_view
+
+            return sheet_view(plan.core_sheets, system)
+
+        self._cut(drawn, "Cut plan of the core", "core-plan")
+
+    def _cut(self, drawn: Callable[[Plan, System], Drawing], title: str, name: str) -> None:
         documents, session = self._w.documents, self._w.session
         plan, system = session.plan, session.system
-        if not any(z.needs.cloth for z in plan.zones):
-            session.told.emit("No cloth is laid yet: choose plies in Rebuild first.")
-            return
-        path = documents.ask_path("Cut plan of the cloth", "cut-plan.pdf", DRAWINGS)
+        path = documents.ask_path(title, f"{name}.pdf", DRAWINGS)
         if path is None:
             return
 
         def make() -> bytes:
-            from ribpatch.core.drawing.cut_view import cut_view
             from ribpatch.report.export import drawing_bytes
 
-            drawing = cut_view(plan.rolls, system)
-            return drawing_bytes(drawing, plan.job.boat.name, path.suffix, "A4" if system == "metric" else "Letter")
+            paper: Paper = "A4" if system == "metric" else "Letter"
+            return drawing_bytes(drawn(plan, system), plan.job.boat.name, path.suffix, paper)
 
-        documents.write_paper(path, "the cut plan", make)
+        documents.write_paper(path, f"the {title[0].lower()}{title[1:]}", make)
 
     def export_plan(self) -> None:
         """Write the plan as it is shown as SVG, DXF or PDF to scale."""

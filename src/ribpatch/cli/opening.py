@@ -1,0 +1,47 @@
+"""What commands share: a job is opened, a zone is found, what is made is written."""
+
+from __future__ import annotations
+
+import sys
+from typing import TYPE_CHECKING
+
+from ribpatch.core.errors import UnknownItem
+from ribpatch.core.plan import Plan, plan
+from ribpatch.jobfile import archive
+from ribpatch.jobfile.writing import write_output
+from ribpatch.library.shelf import user_shelf
+
+if TYPE_CHECKING:
+    import argparse
+    from pathlib import Path
+
+    from ribpatch.core.errors import Fault
+    from ribpatch.core.job import Job, Zone
+
+
+def line(fault: Fault) -> str:
+    """A fault on one line."""
+    return " ".join(fault.sentence.split())
+
+
+def open_plan(path: Path, units: str = "metric") -> Plan:
+    """The plan of a job; what is wrong with the user's own materials is told on stderr. Raises Fault."""
+    job = archive.load(path)
+    shelf, faults = user_shelf()
+    for fault in faults:
+        print(line(fault), file=sys.stderr)
+    return plan(job, shelf, "us" if units == "us" else "metric")
+
+
+def write(chosen: argparse.Namespace, data: bytes) -> None:
+    """Write the output whole or not at all, and never over what was read."""
+    write_output(chosen.output, data, (chosen.file,))
+
+
+def zone_of(job: Job, wanted: str) -> Zone:
+    """A zone by its id or name. Raises UnknownItem."""
+    for zone in job.zones:
+        if wanted in (zone.id, zone.name):
+            return zone
+    names = ", ".join(f"{zone.id} ({zone.name})" for zone in job.zones) or "none yet"
+    raise UnknownItem(what="zone", name=wanted, near=f"The zones are: {names}.")

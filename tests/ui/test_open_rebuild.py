@@ -271,13 +271,13 @@ def test_the_steps_of_a_bond_are_shown(window):
 def test_a_part_is_added_changed_and_deleted(window, type_in, qtbot):
     go(window, "z1", "rebuild", "Parts")
     parts = page(window, "Parts")
-    parts.kind.setCurrentText("knee")
+    parts.what.setCurrentText("knee")
     qtbot.mouseClick(parts.add, Qt.MouseButton.LeftButton)
     assert scheme(window).parts[0].kind == "knee"
-    type_in(parts.fields[1].edit, "300 mm")
+    type_in(parts.bound[1].edit, "300 mm")
     assert scheme(window).parts[0].length.si == pytest.approx(0.3)
-    type_in(parts.fields[1].edit, "-3")
-    assert scheme(window).parts[0].length.si == pytest.approx(0.3) and "kept" in parts.fields[1].note.text()
+    type_in(parts.bound[1].edit, "-3")
+    assert scheme(window).parts[0].length.si == pytest.approx(0.3) and "kept" in parts.bound[1].note.text()
     parts.stack.row(0)[0].setValue(6)
     assert scheme(window).parts[0].plies[0].count == 6
     qtbot.mouseClick(parts.drop, Qt.MouseButton.LeftButton)
@@ -345,6 +345,7 @@ def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot
         ("templates", "c.pdf", b"%PDF"),
         ("cut_plan", "e.svg", b"<?xml"),
         ("cut_plan", "f.pdf", b"%PDF"),
+        ("cut_core", "g.svg", b"<?xml"),
     ):
         path = tmp_path / name
         monkeypatch.setattr(window.documents, "ask_path", lambda *a, p=path: p)

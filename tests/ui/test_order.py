@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from ribpatch.core.edits import set_plies, set_value
+from ribpatch.core.edits import remove_zone, set_plies, set_value
 from ribpatch.core.scheme_edits import remove_part
 from ribpatch.core.units import Measure
 from ribpatch.ui.widgets.entry import Field
@@ -120,6 +120,10 @@ def test_the_cut_plan_is_asked_for_and_without_cloth_says_so(window, order, qtbo
             window.session.apply(remove_part(zone.id, part.id))
     window.menu_action("cut_plan").trigger()
     assert "No cloth is laid yet" in window.message.label.text() and not path.exists()
+    for zone in window.session.job.zones:
+        window.session.apply(remove_zone(zone.id))
+    window.menu_action("cut_core").trigger()
+    assert "No core is cut" in window.message.label.text() and not path.exists()
 
 
 def bench_of(window):
@@ -348,12 +352,12 @@ def test_local_plies_are_put_under_a_fitting_sized_and_taken_out(window, qtbot, 
     window.zone_bench.below.show_page("Local plies")
     page = window.zone_bench.below.pages["Local plies"]
     assert page.table.grid.rowCount() == 0 and not page.drop.isEnabled()
-    page.under.setCurrentIndex(next(i for i in range(page.under.count()) if "bollard" in page.under.itemText(i)))
+    page.what.setCurrentIndex(next(i for i in range(page.what.count()) if "bollard" in page.what.itemText(i)))
     before = window.session.plan.zone("z1").figure("cloth.area").value
     qtbot.mouseClick(page.add, Qt.MouseButton.LeftButton)
     (pad,) = window.session.zone.scheme.pads
     assert pad.name.startswith("under mooring bollard") and page.table.grid.rowCount() == 1
-    type_in(page.fields[3].edit, "50 cm")
+    type_in(page.bound[3].edit, "50 cm")
     assert window.session.zone.scheme.pads[0].width.si == 0.5
     assert window.session.plan.zone("z1").figure("cloth.area").value > before
     window.grab()

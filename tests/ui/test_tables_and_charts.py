@@ -13,6 +13,7 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.chart_view import ChartView, _round_step
+from ribpatch.ui.widgets.sheet import Sheet
 from ribpatch.ui.widgets.table_view import TableView
 
 THICK = Figure("t", "thickness", 0.004, Kind.SIZE, "as measured")
@@ -170,3 +171,23 @@ def test_pull_and_slope_of_a_fitting_are_stated_in_boat(window, type_in):
     assert hatch.pull.si == pytest.approx(1500) and hatch.slope.si == pytest.approx(4)
     type_in(slope.edit, "80")
     assert "kept" in slope.note.text()
+
+
+def test_a_sheet_is_filled_at_once_and_fitted_when_all_is_there(qtbot):
+    sheet = Sheet(("name", "much"), "stock")
+    qtbot.addWidget(sheet)
+    sheet.resize(600, 200)
+    sheet.show()
+    told, widths = [], []
+    sheet.itemChanged.connect(told.append)
+    with sheet.filling(2):
+        for row, words in enumerate(("1 kg", "a great many kilogrammes of it")):
+            sheet.put(row, 0, "resin")
+            sheet.put(row, 1, words)
+            widths.append(sheet.columnWidth(1))
+    assert told == [] and len(set(widths)) == 1 and sheet.columnWidth(1) > widths[0] and sheet.rowCount() == 2
+    sheet.item(0, 1).setText("2 kg")
+    assert [i.text() for i in told] == ["2 kg"]
+    with pytest.raises(ValueError, match="half"), sheet.filling(1):
+        raise ValueError("half")
+    assert not sheet.signalsBlocked() and sheet.rowCount() == 1

@@ -136,9 +136,8 @@ class OrderBench(QWidget):
         self._laid_out = rolls
         plan, system = self._session.plan, self._session.system
         self._buys = plan.buys_with(rolls)
-        blocked = self.items.blockSignals(True)
-        self._show_items(plan, system)
-        self.items.blockSignals(blocked)
+        with self.items.filling(len(self._buys) + 2):
+            self._show_items(plan, system)
         self._chosen_row(self.items.currentRow())
 
     def _chosen(self, row: int) -> str:
@@ -169,7 +168,6 @@ class OrderBench(QWidget):
         self.items.setHorizontalHeaderLabels([f"{c}, {sign}" if c == "cost" and sign else c for c in COLUMNS])
         known = {r.fabric.id for r in self._laid_out or ()}
         self.items.setColumnHidden(COLUMNS.index("in stock"), not any(b.stock for b in self._buys))
-        self.items.setRowCount(len(self._buys) + 2)
         for row, buy in enumerate(self._buys):
             price, cost = plan.shelf.price(buy.id), plan.by_id.get(f"cost.{buy.id}")
             waits = buy.group == "cloth" and buy.id not in known
@@ -207,14 +205,14 @@ class OrderBench(QWidget):
 
     def _show_cups(self, plan: Plan, system: System) -> None:
         rows = [(z, n, b) for z in plan.zones for n, b in enumerate(z.needs.batches, 1) if b.cups.count]
-        self.cups.setRowCount(len(rows))
-        for row, (made, number, batch) in enumerate(rows):
-            self.cups.put(row, 0, made.zone.name)
-            self.cups.put(row, 1, batch.resin.name)
-            for column, key in enumerate(("count", "each", "resin", "hardener", "working"), 2):
-                # Below the least temperature none is foretold.
-                figure = made.by_id.get(f"{batch_prefix(number)}cup.{key}")
-                self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
+        with self.cups.filling(len(rows)):
+            for row, (made, number, batch) in enumerate(rows):
+                self.cups.put(row, 0, made.zone.name)
+                self.cups.put(row, 1, batch.resin.name)
+                for column, key in enumerate(("count", "each", "resin", "hardener", "working"), 2):
+                    # Below the least temperature none is foretold.
+                    figure = made.by_id.get(f"{batch_prefix(number)}cup.{key}")
+                    self.cups.put(row, column, figure.shown(system) if figure else "–", figure, right=True)
 
     def _price_typed(self, cell: QTableWidgetItem) -> None:
         if cell.column() != PRICE or cell.row() >= len(self._buys):

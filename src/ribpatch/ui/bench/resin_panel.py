@@ -50,14 +50,12 @@ class ResinPanel(QWidget):
         key = (plan.shelf.resins, plan.job.air, system)
         if key != self._shown:
             self._shown = key
-            blocked = self.resins.blockSignals(True)
-            self.resins.setRowCount(len(plan.shelf.resins))
-            for row, resin in enumerate(plan.shelf.resins):
-                self.resins.put(row, 0, resin.name).setToolTip(resin.reason)
-                for column, fact in enumerate(FACTS, 1):
-                    cell = self.resins.put(row, column, fact_text(resin, fact, system), right=True, editable=True)
-                    cell.setToolTip(f"{fact.name}: double-click to type your data sheet's")
-            self.resins.blockSignals(blocked)
+            with self.resins.filling(len(plan.shelf.resins)):
+                for row, resin in enumerate(plan.shelf.resins):
+                    self.resins.put(row, 0, resin.name).setToolTip(resin.reason)
+                    for column, fact in enumerate(FACTS, 1):
+                        cell = self.resins.put(row, column, fact_text(resin, fact, system), right=True, editable=True)
+                        cell.setToolTip(f"{fact.name}: double-click to type your data sheet's")
         self._look(max(self.resins.currentRow(), 0))
         self.putties.show_table(putty_table((z.needs for z in plan.zones), plan.shelf, system), system)
 

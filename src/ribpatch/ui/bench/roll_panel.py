@@ -127,10 +127,10 @@ class RollPanel(QWidget):
         whose = [r.fabric.id for r in drawn for _ in r.cuts]
         every = cut_rows(drawn, self._session.system)
         rows = [row for row, of in zip(every, whose, strict=True) if of == fabric]
-        self.pieces.setRowCount(len(rows))
-        for n, (number, _, mark, along, across) in enumerate(rows):
-            for column, text in enumerate((number, mark, along, across)):
-                self.pieces.put(n, column, text, right=column != 1)
+        with self.pieces.filling(len(rows)):
+            for n, (number, _, mark, along, across) in enumerate(rows):
+                for column, text in enumerate((number, mark, along, across)):
+                    self.pieces.put(n, column, text, right=column != 1)
 
     def _show_buttons(self, roll: Roll) -> None:
         busy = self._searching is not None

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from PySide6.QtGui import QKeyEvent, QResizeEvent
 
     from ribpatch.core.figure import Figure
@@ -31,12 +34,29 @@ class Sheet(QTableWidget):
         self.setAlternatingRowColors(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setTabKeyNavigation(False)
+        self._wide = wide
+        self._fit(QHeaderView.ResizeMode.ResizeToContents)
         head = self.horizontalHeader()
-        head.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         head.setSectionResizeMode(wide, QHeaderView.ResizeMode.Stretch)
         head.setMinimumSectionSize(44)
-        self._wide = wide
         self.cellClicked.connect(self._clicked)
+
+    def _fit(self, mode: QHeaderView.ResizeMode) -> None:
+        for column in range(self.columnCount()):
+            if column != self._wide:
+                self.horizontalHeader().setSectionResizeMode(column, mode)
+
+    @contextmanager
+    def filling(self, rows: int) -> Iterator[None]:
+        """Fill so many rows: nothing is told of it, and columns are fitted once, not at every cell."""
+        blocked = self.blockSignals(True)
+        self._fit(QHeaderView.ResizeMode.Fixed)
+        try:
+            self.setRowCount(rows)
+            yield
+        finally:
+            self._fit(QHeaderView.ResizeMode.ResizeToContents)
+            self.blockSignals(blocked)
 
     def put(
         self,

@@ -95,6 +95,8 @@ class TableView(QWidget):
         self._shown, self._table = key, table
         grid = self.grid
         grid.setRowCount(0)
+        # Columns fitted to their words are measured anew at every cell; they are fitted when all are there.
+        grid.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         grid.setColumnCount(len(table.columns))
         grid.setHorizontalHeaderLabels(list(table.columns))
         grid.horizontalHeader().setVisible(any(table.columns))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -100,6 +101,9 @@ def practice(window: Window, app: object, path: Path) -> None:
     window.zone_bench.say("")
     window.zone_bench.plan_canvas.clearFocus()
     settle(app)
+    until = time.monotonic() + 10
+    while not window.documents._kept_at and time.monotonic() < until:
+        settle(app)  # the copy for recovery is kept beside the window, and told
     window.grab().save(str(path))
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import json
-from math import log
+from math import exp, log
 
 import pytest
 
@@ -194,3 +194,44 @@ def test_pieces_on_sheets_are_counted_laid_and_what_goes_on_none_is_told() -> No
     ):
         with pytest.raises((Fault, ManyFaults), match=words):
             answer("sheets", wrong)
+
+
+def test_a_clock_reads_temperatures_over_time():
+    held = [{"hours": 0, "degrees": 20}, {"hours": 2, "degrees": 10}]
+    marks = [{"name": "gel", "hours": 1}, {"name": "sandable", "hours": 6}]
+    made = answer("clock", {"temperatures": held, "between": "held", "marks": marks, "ask": [2]})
+    slow = [exp(55_000 / 8.314462618 * (1 / (t + 273.15) - 1 / 298.15)) for t in (20, 10)]
+    assert made["marks"][0]["hours"] == pytest.approx(slow[0])
+    assert made["marks"][1]["after"] == pytest.approx(2 + (6 - 2 / slow[0]) * slow[1])
+    assert made["progress"] == [{"hours": 2, "worth": pytest.approx(2 / slow[0])}]
+    cold = answer("clock", {"temperatures": held, "between": "held", "marks": marks, "least": 12, "laid": 1})
+    assert cold["marks"][1]["hours"] is None and "below 12" in cold["marks"][1]["why"]
+    with pytest.raises(Fault, match="rise"):
+        answer("clock", {"temperatures": held[::-1], "marks": marks})
+
+
+def test_a_schedule_is_the_best_one_or_tells_the_clash():
+    steps = [{"id": "a", "hours": 4}, {"id": "b", "hours": 4, "people": 2, "lays": True}, {"id": "c", "hours": 2}]
+    lags = [{"before": "a", "after": "b", "most": {"hours": 30}}, {"before": "b", "after": "c", "least": {"cure": 10}}]
+    crew = [{"name": "x"}, {"name": "y", "hours": [[8, 12], [13, 18]]}]
+    air = {"hours": [{"hours": 0, "temperature": 20}, {"hours": 36, "temperature": 8}], "least": 10}
+    asked = {"steps": steps, "lags": lags, "crew": crew, "days": 14}
+    made = answer("schedule", asked)
+    slow = exp(55_000 / 8.314462618 * (1 / 293.15 - 1 / 298.15))
+    rows = {s["id"]: s for s in made["steps"]}
+    # a from 8 to 12 on Monday, b from 13 to 17 with both; 10 h of cure by the wall without air.
+    assert rows["b"]["start"] == 13 and rows["b"]["who"] == ["x", "y"] and rows["c"]["start"] == 32
+    assert made["best"] and made["finish"] == made["bound"] == 34 and made["sandings"] == made["late_hours"] == 0
+    cured = answer("schedule", {**asked, "air": air})
+    assert {s["id"]: s for s in cured["steps"]}["c"]["start"] == pytest.approx(32)
+    assert 17 + 10 * slow < 32
+    held = answer("schedule", {**asked, "steps": [*steps[:2], {**steps[2], "latest": 33}]})
+    assert not held["found"] and held["frees"][0]["hours"] == 34 and "34" in held["frees"][0]["words"]
+    for wrong, words in (
+        ({"grid": 7}, "whole number"),
+        ({"lags": [{"before": "a", "after": "z"}]}, "no such step"),
+        ({"crew": [{"name": "x"}, {"name": "x"}]}, "same name"),
+        ({"lags": [{"before": "a", "after": "b", "least": {}}]}, "either hours or cure"),
+    ):
+        with pytest.raises(Fault, match=words):
+            answer("schedule", {**asked, **wrong})

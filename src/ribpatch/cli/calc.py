@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
+from ribpatch.cli import calc_clock, calc_nest, calc_resin, calc_schedule, calc_sheets, calc_trim
 from ribpatch.cli import calc_inputs as inputs
-from ribpatch.cli import calc_nest, calc_resin, calc_sheets, calc_trim
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
 
@@ -256,6 +256,8 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "trim": (calc_trim.TrimInput, calc_trim.trim),
     "nest": (calc_nest.NestInput, calc_nest.nest),
     "sheets": (calc_sheets.SheetsInput, calc_sheets.sheets),
+    "clock": (calc_clock.ClockInput, calc_clock.clock),
+    "schedule": (calc_schedule.ScheduleInput, calc_schedule.schedule),
 }
 
 

@@ -108,7 +108,10 @@ def _parser() -> argparse.ArgumentParser:
     made = commands.add_parser("calc", help="one method by itself: JSON in, JSON out, SI")
     made.add_argument(
         "method",
-        choices=("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim", "nest", "sheets"),
+        choices=(
+            *("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim", "nest", "sheets"),
+            *("clock", "schedule"),
+        ),
     )
     made.add_argument("--schema", action="store_true", help="what it reads, as JSON Schema")
     made.set_defaults(run=_calc)

@@ -1,0 +1,33 @@
+"""The process that searches: a problem on standard input; every better schedule, then the best one or the clash, as a
+line on standard output. Nothing is written but the lines.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+
+import msgspec
+
+from ribpatch.scheduler.lines import Line, Task
+
+GENTLE = 5  # below the window in the order of who runs first
+
+
+def search(task: Task) -> Line:
+    """Search for the time given, and print what is better than before."""
+    from ribpatch.scheduler.explain import clash_of
+    from ribpatch.scheduler.solve import best_schedule
+
+    best = best_schedule(task.problem, task.seconds, task.known, lambda found: say(Line(found)))
+    return Line(best, None if best is not None else clash_of(task.problem, max(task.seconds, 5.0)), True)
+
+
+def say(line: Line) -> None:
+    """One line."""
+    print(msgspec.json.encode(line).decode(), flush=True)
+
+
+if __name__ == "__main__":
+    os.nice(GENTLE)
+    say(search(msgspec.json.decode(sys.stdin.buffer.read(), type=Task)))

@@ -4,9 +4,10 @@ import pytest
 from tests.schemes import rescheme
 
 from ribpatch.core.compare import compared_schemes, scheme_table
+from ribpatch.core.hours import hours_of
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
-from ribpatch.core.supply.areas import covered_area
+from ribpatch.core.supply.areas import bonded_area, covered_area
 from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
@@ -23,11 +24,18 @@ def one(zone, **changes):
 def test_hours_are_areas_over_rates():
     row = one("z1")
     patch, inputs = row.made.patch, {g.name: g.value for g in row.figures["hours"].inputs}
-    assert inputs["fairing"] == pytest.approx(covered_area(patch) / 0.6 * 3600)
-    assert inputs["laminating"] == pytest.approx(sum(o.region.area for o in patch.all_outlines) / 2.5 * 3600)
-    assert inputs["core"] == pytest.approx(patch.cut.region.area / 0.5 * 3600) and inputs["stripping out"] == 3 * 3600
-    hours = sum(inputs[n] for n in ("fairing", "laminating", "core", "stripping out", "grinding"))
-    assert row.figures["hours"].value == pytest.approx(hours) and 5 < hours / 3600 < 20
+    covered, bonded = covered_area(patch), bonded_area(row.made.zone, patch, True)
+    # Areas over rates, with what each step is set up and cleaned up for: peel ply off, putty, sanding.
+    assert inputs["fairing"] == pytest.approx((covered / 0.6 + 0.1 + 0.08 * covered + 0.4 + 0.4) * 3600)
+    # Two sittings, and the prime coat.
+    laid = sum(o.region.area for o in patch.all_outlines)
+    assert inputs["laminating"] == pytest.approx((laid / 2.5 + 2 * 0.6 + 0.15 * bonded + 0.15) * 3600)
+    core = patch.cut.region.area
+    assert inputs["core"] == pytest.approx((core / 0.5 + 0.65) * 3600) and inputs["stripping out"] == 3 * 3600
+    assert inputs["cutting open"] == pytest.approx((0.35 * patch.cut.region.length + 1.0) * 3600)
+    names = [name for name, _ in hours_of(row.made)]
+    assert row.figures["hours"].value == pytest.approx(sum(inputs[n] for n in names))
+    assert row.figures["hours"].value == pytest.approx(sum(r.hours for r in row.made.steps.rows))
 
 
 @pytest.mark.parametrize(

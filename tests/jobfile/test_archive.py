@@ -21,6 +21,7 @@ from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import as_json, evolve, read_as, reader
 from ribpatch.core.scheme import Support
 from ribpatch.core.stock import Buying
+from ribpatch.core.timetable import Timetable
 from ribpatch.core.units import Measure
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.album import Album
@@ -481,9 +482,26 @@ def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated()
     assert {**without_well(json.loads(archive.job_json(job))), "version": 7} == document
 
 
+def without_timetable(written):
+    """A document without what version 10 added: when the work is done."""
+    assert written.pop("timetable", usual := json.loads(as_json(Timetable()))) == usual
+    return written
+
+
+def test_a_stored_sample_of_version_9_keeps_its_stock_and_has_no_timetable_yet():
+    sample = Path(__file__).parents[1] / "data" / "job-version-9.ribpatch"
+    job = archive.load(sample)
+    assert [s.material for s in job.stock] == ["epoxy-5-1-slow"] and job.buying.wanted == "2027-03-28"
+    assert job.timetable == Timetable()
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    assert {**without_timetable(json.loads(archive.job_json(job))), "version": 9} == document
+
+
 def without_buying(written):
     """A document without what version 9 added: stock, how it is bought, kept layouts, packs and lead times."""
     assert written.pop("stock", []) == [] == written.pop("layouts", [])
+    without_timetable(written)
     assert written.pop("buying", usual := json.loads(as_json(Buying()))) == usual
     for zone in written["zones"]:
         assert zone.pop("finish", usual := json.loads(as_json(Finish()))) == usual

@@ -5,8 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
-from ribpatch.core.supply.areas import covered_area
-from ribpatch.core.supply.coats import fairing_share, pinhole_time
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -18,22 +16,34 @@ if TYPE_CHECKING:
 
 
 def hours_of(made: ZonePlan) -> tuple[tuple[str, float], ...]:
-    """Hours of work by kind, s."""
-    patch, area, shelf = made.patch, made.patch.cut.region.area, made.shelf
-    grinding = made.figure("taper.hours")
-    grind = grinding.value if grinding is not None else 0.0
-    parts = sum(o.region.area for p in made.parts for o in p.outlines)
-    lay = (sum(o.region.area for o in patch.all_outlines) + parts) / shelf.rule("lay.rate") * 3600
-    core = area / shelf.rule("core.rate") * 3600 if made.needs.core else 0.0
-    fair = covered_area(patch) / shelf.rule("fair.rate") * 3600 * fairing_share(made.zone, shelf)
-    fair += pinhole_time(made.zone, shelf)
-    strip = shelf.rule("strip.hours") * 3600 if area else 0.0
-    rows = (("stripping out", strip), ("grinding", grind), ("laminating", lay), ("core", core), ("fairing", fair))
-    more = (
-        ("beam on posts", shelf.rule("beam.hours") * 3600 if made.needs.timber else 0.0),
-        ("coats", sum(c.work for c in made.needs.coats)),
-    )
-    return (*rows, *(row for row in more if row[1]))
+    """Hours of work by kind, s: the sums of the steps."""
+    sums: dict[str, float] = {}
+    for row in made.steps.rows:
+        name = GROUPS.get(row.kind.id, row.kind.name)
+        sums[name] = sums.get(name, 0.0) + row.hours
+    return tuple((name, hours) for name, hours in sums.items() if hours)
+
+
+# Kinds of steps that are told as one.
+GROUPS = {
+    "strip": "stripping out",
+    "open": "cutting open",
+    "grind": "grinding",
+    "clean": "cleaning and dry fit",
+    "fit": "cleaning and dry fit",
+    "prime": "laminating",
+    "lay": "laminating",
+    "part": "made parts",
+    "bed": "core",
+    "peel": "fairing",
+    "scrape": "fairing",
+    "fair": "fairing",
+    "sand": "fairing",
+    "pinholes": "fairing",
+    "coat": "coats",
+    "refit": "refitting and test",
+    "test": "refitting and test",
+}
 
 
 def worked_hours(made: ZonePlan) -> float:

@@ -15,13 +15,14 @@ from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strik
 from ribpatch.core.record import Limits, Record, known
 from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
 from ribpatch.core.stock import MOST_STOCK, Buying, KeptLayout, StockItem
+from ribpatch.core.timetable import Timetable
 from ribpatch.core.units import Kind, Measure, usual
 
 if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[9] = 9
+VERSION: Literal[10] = 10
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -340,7 +341,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[9] = VERSION
+    version: Literal[10] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()
@@ -348,6 +349,7 @@ class Job(Record):
     stock: Annotated[tuple[StockItem, ...], Limits(max_length=MOST_STOCK)] = ()
     buying: Buying = known(Buying)
     layouts: Annotated[tuple[KeptLayout, ...], Limits(max_length=200)] = ()
+    timetable: Timetable = known(Timetable)
     notes: Text = ""
 
     def check(self) -> None:

@@ -38,12 +38,14 @@ _FORMS = (
     "core/scheme.py",
     "core/proof.py",
     "core/stock.py",
+    "core/timetable.py",
     "core/finishing.py",
     "core/job.py",
     "core/materials/records.py",
     "core/materials/cause_records.py",
     "core/materials/repair_records.py",
     "core/materials/finish_records.py",
+    "core/materials/step_records.py",
     "core/materials/shelf.py",
 )
 _DEMO = ("library/demo.py", "library/demo_readings.py", "core/quantity.py", "core/geometry.py")

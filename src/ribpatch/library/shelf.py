@@ -33,6 +33,7 @@ from ribpatch.core.materials.records import (
 )
 from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
 from ribpatch.core.materials.shelf import Shelf, merged
+from ribpatch.core.materials.step_records import StepKind
 from ribpatch.core.record import MOST_FAULTS, Record, faults_of, reader
 from ribpatch.folders import user_folder
 from ribpatch.library.kept import kept
@@ -61,6 +62,7 @@ FILES: Mapping[str, type[Record]] = {
     "zone_order": ZoneRank,
     "compatibility": Compatibility,
     "finishes": FinishSystem,
+    "steps": StepKind,
 }
 DATA_VERSION = 1
 MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000

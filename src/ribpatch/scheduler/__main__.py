@@ -16,11 +16,14 @@ GENTLE = 5  # below the window in the order of who runs first
 
 def search(task: Task) -> Line:
     """Search for the time given, and print what is better than before."""
+    from ribpatch.core.calendar.range import finish_range
     from ribpatch.scheduler.explain import clash_of
     from ribpatch.scheduler.solve import best_schedule
 
     best = best_schedule(task.problem, task.seconds, task.known, lambda found: say(Line(found)))
-    return Line(best, None if best is not None else clash_of(task.problem, max(task.seconds, 5.0)), True)
+    if best is None:
+        return Line(None, clash_of(task.problem, max(task.seconds, 5.0)), True)
+    return Line(best, None, True, finish_range(task.problem, best, task.spread) if task.spread is not None else None)
 
 
 def say(line: Line) -> None:

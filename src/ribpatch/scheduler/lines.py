@@ -5,6 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from ribpatch.core.calendar.problem import Clash, Problem, Schedule  # noqa: TC001  # read with the annotations
+from ribpatch.core.calendar.range import Spread  # noqa: TC001  # read with the annotations
 
 
 class Task(Struct, frozen=True):
@@ -13,6 +14,7 @@ class Task(Struct, frozen=True):
     problem: Problem
     seconds: float
     known: Schedule | None = None
+    spread: Spread | None = None  # to tell how sure the finish is
 
 
 class Line(Struct, frozen=True):
@@ -21,3 +23,4 @@ class Line(Struct, frozen=True):
     schedule: Schedule | None = None
     clash: Clash | None = None
     last: bool = False
+    span: tuple[int, int] | None = None

@@ -16,12 +16,13 @@ from typing import TYPE_CHECKING
 import msgspec
 
 from ribpatch.core.calendar.first import first_schedule
+from ribpatch.core.calendar.problem import Clash, Problem, Schedule  # noqa: TC001  # Found is read by its annotations
 from ribpatch.scheduler.lines import Line, Task
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
-    from ribpatch.core.calendar.problem import Clash, Problem, Schedule
+    from ribpatch.core.calendar.range import Spread
 
 SECONDS = 10.0
 SPARE = 30.0  # s beyond the time given after which the process is ended
@@ -29,10 +30,13 @@ WAIT = 0.1  # s between two tellings of progress
 
 
 class Found(msgspec.Struct, frozen=True):
-    """What a search came to: a schedule, or what clashes, or neither where it was not found out in the time."""
+    """What a search came to: a schedule, or what clashes, or neither where it was not found out in the time; ``span``
+    is the slots between which nine in ten finish.
+    """
 
     schedule: Schedule | None = None
     clash: Clash | None = None
+    span: tuple[int, int] | None = None
 
 
 def searched(
@@ -40,13 +44,14 @@ def searched(
     seconds: float = SECONDS,
     known: Schedule | None = None,
     go_on: Callable[[float, Schedule | None], bool] | None = None,
+    spread: Spread | None = None,
 ) -> Found:
     """The best schedule found in about ``seconds``; ``go_on(share, best)`` stops it by answering False."""
     best = known if known is not None else first_schedule(problem)
     began = monotonic()
-    for line in _lines(Task(problem, seconds, best)):
+    for line in _lines(Task(problem, seconds, best, spread)):
         if line is not None and line.last:
-            return Found(line.schedule or best, line.clash)
+            return Found(line.schedule or best, line.clash, line.span)
         if line is not None and line.schedule is not None:
             best = line.schedule
         told = (monotonic() - began) / max(seconds, 1e-9)

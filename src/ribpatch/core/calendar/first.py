@@ -27,6 +27,13 @@ def first_schedule(problem: Problem) -> Schedule | None:
     return min(found, key=lambda s: (s.finish, s.sandings, s.late), default=None)
 
 
+def replayed(problem: Problem, plan: Schedule) -> Schedule | None:
+    """The schedule of a problem that puts its steps in the order in which a plan begins them; None where there is
+    none.
+    """
+    return _Desk(problem, False, {p.id: float(p.start) for p in plan.placed}).run()
+
+
 class _Put:
     """Where a step was put."""
 
@@ -39,7 +46,7 @@ class _Put:
 class _Desk:
     """Steps put and to put."""
 
-    def __init__(self, problem: Problem, turned: bool) -> None:
+    def __init__(self, problem: Problem, turned: bool, starts: dict[str, float] | None = None) -> None:
         self.problem = problem
         self.crew = crew_classes(problem)
         self.used = np.zeros((len(self.crew), problem.slots), dtype=np.int64)
@@ -53,7 +60,8 @@ class _Desk:
         self.first = {id(x): first_after(x.least, problem) for x in problem.lags}
         self.last = {id(x): last_after(x.most, problem) for x in problem.lags if x.most is not None}
         self.floor = {t.id: t.earliest for t in problem.tasks}
-        self.tails = self._tails(turned)
+        self.planned = starts or {}
+        self.tails = self._tails(turned) if starts is None else {}
         self.ways: dict[tuple[str, bool], list[tuple[tuple[int, ...], Ints, Ints, Ints]]] = {}
         self.left = TRIES
 
@@ -94,6 +102,8 @@ class _Desk:
         free = [
             t for t in by_id.values() if t.id not in self.put and all(x.before in self.put for x in self.into[t.id])
         ]
+        if self.planned:
+            return min(free, key=lambda t: self.planned.get(t.id, 0.0))
         return min(free, key=lambda t: (t.at is None, self._closes(t.id), -self.tails[t.id]))
 
     def _closes(self, task: str) -> int:

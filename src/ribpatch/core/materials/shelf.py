@@ -34,6 +34,7 @@ if TYPE_CHECKING:
         StrikeClass,
     )
     from ribpatch.core.materials.repair_records import BeforeItem, Compatibility, SideCriterion, ZoneRank
+    from ribpatch.core.materials.step_records import StepKind
 
 
 class _Named(Protocol):
@@ -83,6 +84,7 @@ class Shelf(Struct, frozen=True, eq=False, dict=True):
     zone_order: tuple[ZoneRank, ...]
     compatibility: tuple[Compatibility, ...]
     finishes: tuple[FinishSystem, ...]
+    steps: tuple[StepKind, ...]
     coupons: tuple[Coupon, ...] = ()
     own: frozenset[str] = frozenset()
 
@@ -140,6 +142,10 @@ class Shelf(Struct, frozen=True, eq=False, dict=True):
         if wanted is not None:
             return pick(self.eras, wanted, "era")
         return next((e for e in self.eras if year is not None and e.first <= year <= e.last), self.eras[-1])
+
+    def step(self, wanted: str) -> StepKind:
+        """The kind of step of that id."""
+        return pick(self.steps, wanted, "kind of step")
 
     def preparation(self, wanted: str) -> Preparation:
         """The preparation of that id."""

@@ -1,0 +1,377 @@
+"""The steps of a zone's repair, from its scheme: what each takes, who may do it, what it waits for and why.
+
+Hours are those of all people together, s. Waits name a mark of the resin that is waited for: its own times at 25 degC
+go by the clock of the shed.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Protocol
+
+from msgspec import Struct
+from shapely.geometry import Point
+
+from ribpatch.core.patch.bonding.protocol import sittings
+from ribpatch.core.proof import Proof
+from ribpatch.core.record import known
+from ribpatch.core.resin.cure import time_factor
+from ribpatch.core.supply.areas import bonded_area, covered_area
+from ribpatch.core.supply.coats import ACTIVATION, WINDOWS_AT, fairing_share, pinhole_time
+
+if TYPE_CHECKING:
+    from ribpatch.core.figure import Figure
+    from ribpatch.core.job import Zone
+    from ribpatch.core.materials.records import Resin
+    from ribpatch.core.materials.shelf import Shelf
+    from ribpatch.core.materials.step_records import StepKind
+    from ribpatch.core.patch.made_parts import PartMade
+    from ribpatch.core.patch.repair import Patch
+    from ribpatch.core.supply.needs import Needs
+    from ribpatch.core.survey.sessions import Drying
+
+COAT = "coat"  # the clock of paints and coats
+ROUNDS = 8  # of one coat that are told apart
+SOAKED = 0.6  # of fairing's hours that go into putty, the rest into sanding
+
+
+class Worked(Protocol):
+    """What is worked out of a zone, as far as its steps follow from it."""
+
+    @property
+    def zone(self) -> Zone:
+        """The zone as stated."""
+        ...
+
+    @property
+    def patch(self) -> Patch:
+        """The geometry of its repair."""
+        ...
+
+    @property
+    def needs(self) -> Needs:
+        """What the repair uses."""
+        ...
+
+    @property
+    def parts(self) -> tuple[PartMade, ...]:
+        """The made parts."""
+        ...
+
+    @property
+    def drying(self) -> tuple[Drying, ...]:
+        """The drying of each place."""
+        ...
+
+    @property
+    def shelf(self) -> Shelf:
+        """Materials and rules."""
+        ...
+
+    def figure(self, key: str) -> Figure | None:
+        """A figure by its key."""
+
+
+class StepRow(Struct, frozen=True):
+    """One step: hours of all people, s, and how they come about; ``lays`` is the resin (or the coats) that it lays,
+    ``wet`` the block of wet work that it belongs to, ``waits`` how long a step
+    without people lasts, s, or ``until`` which day.
+    """
+
+    id: str
+    zone: str
+    kind: StepKind
+    name: str
+    hours: float
+    amount: float
+    people: int
+    lays: str = ""
+    wet: str = ""
+    waits: float = 0.0
+    until: str = ""
+    why: str = ""
+
+    @property
+    def key(self) -> str:
+        """Its id within the zone."""
+        return self.id.removeprefix(f"{self.zone}.")
+
+
+class Until(Struct, frozen=True):
+    """So far a resin (or a coat, by its own hours) must have come: a mark of it, or s at 25 degC."""
+
+    clock: str
+    mark: str = ""
+    worth: float | None = None
+
+
+class StepWait(Struct, frozen=True):
+    """``after`` follows ``before``: from when, until when, and what a missed window costs: hours of work, s."""
+
+    before: str
+    after: str
+    least: Until | None = None
+    most: Until | None = None
+    missed: float | None = None
+    missed_least: Until | None = None
+    why: str = ""
+
+
+class ZoneSteps(Struct, frozen=True):
+    """The steps of a zone in the usual order, and what waits for what."""
+
+    rows: tuple[StepRow, ...]
+    waits: tuple[StepWait, ...]
+
+
+class _Maker:
+    """Steps as they are put one after the other."""
+
+    def __init__(self, made: Worked) -> None:
+        self.made, self.shelf, self.zone = made, made.shelf, made.zone
+        self.rows: list[StepRow] = []
+        self.waits: list[StepWait] = []
+        self.aside: list[StepRow] = []  # what is done beside the rest
+
+    def add(
+        self, kind: str, amount: float, hours: float | None = None, *, key: str = "", name: str = "", **more: object
+    ) -> StepRow:
+        """A step of so much, or of so many hours, s, before set-up and clean-up."""
+        card = self.shelf.step(kind)
+        worked = (amount * card.hours * 3600 if hours is None else hours) * card.pace
+        total = worked + (card.set_up + card.clean_up) * 3600
+        people = card.people + (1 if card.people and total > card.more_from * 3600 else 0)
+        row = StepRow(
+            f"{self.zone.id}.{key or kind}",
+            self.zone.id,
+            card,
+            name or card.name,
+            total if card.people else 0.0,
+            amount,
+            people,
+            **more,  # type: ignore[arg-type]  # the other fields, by name
+        )
+        self.rows.append(row)
+        return row
+
+    def follow(self, after: StepRow, before: StepRow | None = None, why: str = "", **more: object) -> None:
+        """A step follows another, usually the one put before it."""
+        if before is None:
+            place = self.rows.index(after)
+            if place == 0:
+                return
+            before = self.rows[place - 1]
+        self.waits.append(StepWait(before.id, after.id, why=why, **more))  # type: ignore[arg-type]  # fields by name
+
+    def then(self, kind: str, amount: float, hours: float | None = None, why: str = "", **more: object) -> StepRow:
+        """A step that follows the one before it."""
+        row = self.add(kind, amount, hours, **more)  # type: ignore[arg-type]  # fields by name
+        self.follow(row, why=why)
+        return row
+
+
+def steps_of(made: Worked) -> ZoneSteps:
+    """The steps of a zone; none where nothing is cut, laid or finished."""
+    m = _Maker(made)
+    if made.patch.cut.region.is_empty and not made.patch.outlines and not made.needs.coats:
+        return ZoneSteps((), ())
+    _opened(m)
+    _rebuilt(m)
+    _faired(m)
+    _finished(m)
+    return ZoneSteps((*m.aside, *m.rows), tuple(m.waits))
+
+
+def _opened(m: _Maker) -> None:
+    made, patch, shelf = m.made, m.made.patch, m.shelf
+    area = patch.cut.region.area
+    if not area:
+        return
+    m.then("strip", 1, shelf.rule("strip.hours") * 3600)
+    if patch.through:
+        m.then("open", patch.cut.region.length, why="what carries is supported first")
+    days, until = drying(made)
+    if days or until:
+        why = f"by its readings dry about {until}" if until else "a wet core holds no bond: read it again"
+        m.then("dry", days, waits=days * 86_400, until=until, why=why)
+    grinding = made.figure("taper.hours")
+    if grinding is not None and grinding.value > 0:
+        m.then("grind", 1, grinding.value, why="the taper is ground into dry, sound laminate")
+
+
+def drying(made: Worked) -> tuple[float, str]:
+    """How long a wet zone dries once it is open, days, or the day on which its slowest place will pass: as likely as
+    not, by its curve. Nothing where it is dry.
+    """
+    gone = made.patch.cut.region if made.needs.core is not None else None  # wet core that is cut out need not dry
+    days = [
+        c.dates[1]
+        for c in made.drying
+        if c.says == "drying" and c.dates[1] is not None and not (gone and gone.contains(Point(c.at)))
+    ]
+    if days:
+        return 0.0, max(days).isoformat()
+    wet = made.figure("extent.wet")
+    if wet is None or wet.value <= 0 or made.patch.part_depth:
+        return 0.0, ""
+    return made.shelf.rule("drying.usual"), ""
+
+
+def _rebuilt(m: _Maker) -> None:
+    made, patch, shelf, scheme = m.made, m.made.patch, m.shelf, m.zone.scheme
+    bonded = bonded_area(m.zone, patch, made.needs.core is not None)
+    laid = sum(o.region.area for o in patch.all_outlines)
+    core = patch.cut.region.area if made.needs.core is not None else 0.0
+    if not laid and not core:
+        return
+    m.then("clean", bonded, why="degrease first, then abrade, then dust off")
+    m.then("fit", laid + core, why="each piece is tried in place while nothing is wet")
+    _parts(m)
+    if made.needs.timber:
+        m.then("beam", 1, shelf.rule("beam.hours") * 3600)
+    main, bed = scheme.resin.main, scheme.resin.bedding or scheme.resin.main
+    wet = f"{m.zone.id}.1"
+    prime = m.then("prime", bonded, lays=bed if core else main, wet=wet)
+    if core:
+        hours = core / shelf.rule("core.rate") * 3600
+        row = m.add("bed", core, hours, lays=bed, wet=wet)
+        m.follow(row, prime, "the prime coat must not gel first", most=Until(bed, "gel"))
+    if laid:
+        _laid(m, laid, core, wet)
+
+
+def _parts(m: _Maker) -> None:
+    area = sum(o.region.area for p in m.made.parts for o in p.outlines)
+    if area:  # on the bench: they wait for nothing, only their bonding in waits for them
+        row = m.add("part", area, area / m.shelf.rule("lay.rate") * 3600, lays=m.zone.scheme.resin.main)
+        m.rows.remove(row)
+        m.aside.append(row)
+
+
+def _laid(m: _Maker, laid: float, core: float, wet: str) -> None:
+    """The plies, sitting by sitting."""
+    scheme, shelf = m.zone.scheme, m.shelf
+    count = max(sittings(m.zone, m.made.patch, shelf), 1)
+    plies = max(len(m.made.patch.stack.plies), 1)
+    share = laid / shelf.rule("lay.rate") * 3600 / count
+    between = scheme.laying.between
+    parts = next(iter(m.aside), None)
+    for n in range(1, count + 1):
+        resin = scheme.resin.of_ply(max(round(plies * (n - 1) / count) + 1, 1))
+        name = f"laminate, sitting {n} of {count}" if count > 1 else ""
+        block = wet if n == 1 and not core else f"{m.zone.id}.{n + 1}"
+        before, more = m.rows[-1], {"key": f"lay{n}", "name": name, "lays": resin, "wet": block}
+        if n > 1:
+            _on_top(m, "lay", laid / count, share, between, **more)
+            continue
+        row = m.add("lay", laid / count, share, **more)
+        if core:
+            bed = scheme.resin.bedding or scheme.resin.main
+            m.follow(row, before, "the clamps come off once the bed has set", least=Until(bed, "unclamp"))
+        else:
+            m.follow(row, before, "the prime coat must not gel first", most=Until(before.lays, "gel"))
+        if parts is not None:
+            m.follow(row, parts, "the parts have set on the bench", least=Until(parts.lays, "sandable"))
+
+
+def _on_top(
+    m: _Maker, kind: str, amount: float, hours: float, between: str = "green", *, key: str = "", **more: object
+) -> StepRow:
+    """A step laid over what was laid before it: in the green window without sanding, or once that is cured, washed and
+    abraded.
+    """
+    before = m.rows[-1]
+    resin = m.shelf.resin(before.lays)
+    if between == "cured" or not _has_window(resin):
+        sanded = m.add("abrade", amount, key=f"abrade.{key or kind}", name="wash and abrade between")
+        m.follow(sanded, before, "cured, then washed and abraded", least=Until(before.lays, "sandable"))
+        return m.then(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
+    abrade = m.shelf.step("abrade")
+    row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
+    m.follow(
+        row,
+        before,
+        f"bonds without sanding while {resin.name} is green",
+        least=Until(before.lays, "green_from"),
+        most=Until(before.lays, "green_to"),
+        missed=(amount * abrade.hours * abrade.pace + abrade.set_up + abrade.clean_up) * 3600,
+        missed_least=Until(before.lays, "sandable"),
+    )
+    return row
+
+
+def _has_window(resin: Resin) -> bool:
+    return resin.green_from is not None and resin.green_to is not None and resin.green_to > resin.green_from
+
+
+def _faired(m: _Maker) -> None:
+    patch, shelf, zone = m.made.patch, m.shelf, m.zone
+    area = covered_area(patch)
+    if not area or not m.rows or not patch.outlines:
+        return
+    last = m.rows[-1]
+    wet_way = zone.finish.way == "wet"
+    hours = area / shelf.rule("fair.rate") * 3600 * fairing_share(zone, shelf)
+    later = zone.scheme.resin.later or zone.scheme.resin.of_ply(len(patch.stack.plies))
+    if not wet_way:
+        kind = "peel" if zone.scheme.laying.peel_ply else "scrape"
+        row = m.add(kind, area)
+        m.follow(row, last, "hard enough to be worked on", least=Until(last.lays, "sandable"))
+        if zone.scheme.resin.later:
+            m.then("second", area, lays=later, why="the resin put on later goes on a clean, dull face")
+    block = f"{zone.id}.fair"
+    if wet_way or m.rows[-1].kind.id == "second":
+        fair = _on_top(m, "fair", area, hours * SOAKED, lays=later, wet=block)
+    else:
+        fair = m.then("fair", area, hours * SOAKED, lays=later, wet=block)
+    sand = m.add("sand", area, hours * (1 - SOAKED))
+    m.follow(sand, fair, "the putty is hard enough to sand", least=Until(later, "sandable"))
+    if zone.finish.pinholes:
+        m.then("pinholes", zone.finish.pinholes, pinhole_time(zone, shelf))
+
+
+def _finished(m: _Maker) -> None:
+    made, zone = m.made, m.zone
+    before: StepRow | None = m.rows[-1] if m.rows else None
+    base = time_factor(WINDOWS_AT, ACTIVATION)
+    again: tuple[Until, Until | None, float] | None = None
+    for n, needs in enumerate(made.needs.coats, 1):
+        coat = needs.coat
+        rounds = min(coat.coats, ROUNDS)
+        for k in range(1, rounds + 1):
+            name = f"{coat.name}, coat {k} of {rounds}" if rounds > 1 else coat.name
+            row = m.add("coat", needs.area, needs.work / rounds, key=f"coat{n}.{k}", name=name, lays=COAT)
+            if again is not None and before is not None:
+                least, most, sanding = again
+                words = "over the coat before it, unsanded within its window"
+                m.follow(row, before, words, least=least, most=most, missed=sanding, missed_least=least)
+            elif before is not None:
+                m.follow(row, before)
+            before = row
+            most = None if coat.again_to is None else Until(COAT, worth=coat.again_to * 3600 / base)
+            again = (Until(COAT, worth=coat.again_from * 3600 / base), most, needs.area * 0.1 * 3600)
+    removed = len(made.patch.band.removed) if not made.patch.cut.region.is_empty else 0
+    if before is not None and not made.patch.cut.region.is_empty:
+        row = m.add("refit", removed)
+        laid = next((r for r in reversed(m.rows) if r.kind.id == "lay"), None)
+        m.follow(row, before, "the last coat is hard", least=again[0] if again is not None else None)
+        if laid is not None and zone.proof != known(Proof):
+            test = m.then("test", 1)
+            m.follow(test, laid, "the laminate carries its load", least=Until(laid.lays, "service"))
+
+
+def mark_time(resin: Resin, mark: str) -> float:
+    """How long a resin takes to a mark, s at 25 degC; from its pot life where the table leaves it open."""
+    stated = getattr(resin, mark)
+    return float(stated) if stated is not None else resin.pot_life * OF_POT_LIFE[mark]
+
+
+# Where a resin tells no more than its pot life: usual ratios of the times of a thin film to it; judgement.
+OF_POT_LIFE = {
+    "gel": 4.0,
+    "green_from": 5.0,
+    "green_to": 18.0,
+    "recoat": 18.0,
+    "sandable": 36.0,
+    "unclamp": 16.0,
+    "service": 300.0,
+}

@@ -160,6 +160,14 @@ STAGES: tuple[Stage, ...] = (
         bench="order_bench",
         paper="order",
     ),
+    Stage(
+        "days",
+        "Da&ys",
+        "F12",
+        lambda plan, _zone: plan.job.timetable.kept is not None,
+        depth="boat",
+        bench="days_bench",
+    ),
 )
 
 

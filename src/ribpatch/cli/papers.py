@@ -50,6 +50,13 @@ def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     made.add_argument("--core", action="store_true", help="the pieces of core on their sheets instead")
     _on_paper(made)
     made.set_defaults(run=_cut)
+    made = commands.add_parser("days", help="the schedule as .ics, .json or, one day of it, as .pdf")
+    made.add_argument("file", type=Path)
+    made.add_argument("--begin", default="", help="the day on which it begins, where the job states none")
+    made.add_argument("--day", default="", help="the day of the sheet")
+    made.add_argument("--seconds", type=float, default=10.0, help="to search for a better plan in")
+    _on_paper(made)
+    made.set_defaults(run=_days)
 
 
 def _on_paper(made: argparse.ArgumentParser) -> None:
@@ -124,3 +131,10 @@ def _cut(chosen: argparse.Namespace) -> None:
     plan = open_plan(chosen.file, chosen.units)
     drawing = sheet_view(plan.core_sheets, chosen.units) if chosen.core else cut_view(plan.rolls, chosen.units)
     write(chosen, drawing_bytes(drawing, plan.job.boat.name, chosen.output.suffix, chosen.paper))
+
+
+def _days(chosen: argparse.Namespace) -> None:
+    from ribpatch.cli.days import days_bytes
+
+    plan = open_plan(chosen.file, chosen.units)
+    write(chosen, days_bytes(plan, chosen.output.suffix.lower(), chosen))

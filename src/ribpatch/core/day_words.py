@@ -25,7 +25,9 @@ if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Clash, Placed, Schedule
     from ribpatch.core.days import Days
     from ribpatch.core.plan import Plan
+    from ribpatch.core.step_rows import StepRow
     from ribpatch.core.supply.buying import Buy
+    from ribpatch.core.supply.needs import Batch
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NAMES = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
@@ -197,30 +199,40 @@ def _sheet_step(
         time,
         ", ".join(p.who),
         row.kind.lay_out,
-        cup_words(plan, row.zone, row.lays, system),
+        cup_words(plan, days, row, system),
         tuple(wait_lines(days, schedule, p.id)),
         tuple(c.text for c in cautions_for(plan) if c.step == row.kind.caution),
         p.missed,
     )
 
 
-def cup_words(plan: Plan, zone: str, lays: str, system: System) -> str:
-    """The cups of a resin in a zone, in a line; nothing where none are mixed."""
-    if not zone or not lays or lays == COAT:
+def cup_words(plan: Plan, days: Days, row: StepRow, system: System) -> str:
+    """The cups of a step, in a line: its share of those of the zone by what it covers; nothing where none are mixed."""
+    if not row.zone or not row.lays or row.lays == COAT:
         return ""
-    made = plan.zone(zone)
+    made = plan.zone(row.zone)
+    every = sum(r.amount for r in days.rows if r.zone == row.zone and r.lays == row.lays)
     for n, batch in enumerate(made.needs.batches, 1):
-        if batch.resin.id != lays or not batch.cups.count:
+        if batch.resin.id != row.lays or not batch.cups.count:
             continue
-        told = {key: made.by_id.get(f"{batch_prefix(n)}cup.{key}") for key in ("each", "resin", "hardener", "working")}
+        count = ceil(batch.cups.count * row.amount / every - 1e-9) if every else batch.cups.count
+        told = {key: made.by_id.get(f"{batch_prefix(n)}cup.{key}") for key in ("each", "working")}
         figures = {key: f.shown(system) for key, f in told.items() if f is not None}
-        if len(figures) < 4:
+        if len(figures) < 2:
             return f"{batch.resin.name}: too cold for its times to be foretold"
         return (
-            f"{batch.resin.name}: {counted(batch.cups.count, 'cup', 'cups')} in all of {figures['each']} "
-            f"({figures['resin']} resin, {figures['hardener']} hardener), to be used up in {figures['working']}"
+            f"{batch.resin.name}: about {counted(count, 'cup', 'cups')} of {figures['each']} "
+            f"({_split(batch, system)}), to be used up in {figures['working']}"
         )
     return ""
+
+
+def _split(batch: Batch, system: System) -> str:
+    """Resin and hardener of one cup, by mass."""
+    resin, hardener = batch.resin.mass_parts
+    each = batch.cups.each
+    parts = (each * resin / (resin + hardener), each * hardener / (resin + hardener))
+    return " + ".join(shown(p, Kind.MASS, system) for p in parts)
 
 
 def air_words(days: Days, day: str, system: System) -> str:

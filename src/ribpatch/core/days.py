@@ -18,7 +18,9 @@ from ribpatch.core.calendar.clock import Warmth, cure_clock
 from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.hours import blocked_slots, shifts_within
 from ribpatch.core.calendar.problem import Air, Clock, Lag, Missed, Placed, Problem, Schedule, Task, Wait, Worker
+from ribpatch.core.calendar.range import Spread
 from ribpatch.core.calendar.weather import Aid, Hours, Shed, WorkAir, at_work, layable, repeated, warmth_of
+from ribpatch.core.memo import remembered
 from ribpatch.core.record import known
 from ribpatch.core.step_rows import COAT, StepRow, StepWait, Until, mark_time
 from ribpatch.core.supply.coats import ACTIVATION
@@ -33,6 +35,8 @@ if TYPE_CHECKING:
 
 SLOT = 900.0  # s
 DAY_SLOTS = 96
+NINE_IN_TEN = 1.645  # deviations
+EACH_OFF, WAIT_OFF = 0.3, 0.5  # deviation of the logarithm of one step's hours, of a wait; judgement
 OWN = "own"  # first word of the id of a step that the user added
 USUAL_HAND = known(Person, id="hand", name="one hand", hours=(known(DaySpan, start=8.0, end=17.0),))
 
@@ -321,6 +325,13 @@ def _free(wait: StepWait) -> Lag:
     return Lag(wait.before, wait.after, Wait(-1e9), why=wait.why)
 
 
+def spread_of(days: Days) -> Spread:
+    """How far hours and waits are off: nine estimates of ten lie within the spread of an estimate either way."""
+    common = float(np.log1p(days.shelf.rule("estimate.spread"))) / NINE_IN_TEN
+    return Spread(common, EACH_OFF, WAIT_OFF, round(days.shelf.rule("days.range")))
+
+
+@remembered(6)
 def days_of(
     plan: Plan,
     today: str,

@@ -10,6 +10,8 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession
 from ribpatch.core.record import evolve, read_as
 from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Member, Scheme, StackLine, Taper
+from ribpatch.core.simulated_air import simulated_forecast
+from ribpatch.core.timetable import AidKept, DaySpan, Person, Timetable
 from ribpatch.core.units import Kind, Measure
 from ribpatch.library.demo_readings import (
     FOREDECK_TAPS,
@@ -332,6 +334,21 @@ def _topside() -> Zone:
     )
 
 
+def _timetable() -> Timetable:
+    """A heater in a cold shed in December, a hand, another in the mornings, the owner on one Saturday."""
+    day = (DaySpan(start=8, end=12), DaySpan(start=12.5, end=17))
+    table = Timetable(
+        start="2026-11-30",
+        people=(
+            Person(id="p1", name="yard hand", hours=day, late=(DaySpan(start=18, end=20),), off=("2026-12-24",)),
+            Person(id="p2", name="second hand", hours=day[:1], days=(0, 1, 2, 3), skills=("lay", "lift")),
+            Person(id="p3", name="owner", hours=(DaySpan(start=9, end=16),), days=(), more=("2026-12-12",)),
+        ),
+        aids=(AidKept(id="a1", kind="heater", degrees=_m("18 c", Kind.TEMPERATURE), power=_m("3000 W", Kind.POWER)),),
+    )
+    return evolve(table, forecast=simulated_forecast(table, table.start))
+
+
 @cache
 def demo_job() -> Job:
     """The demo job; frozen, so one is enough."""
@@ -351,4 +368,5 @@ def demo_job() -> Job:
         humidity=_m("68 %", Kind.PERCENT),
         surface=_m("13.2 c", Kind.TEMPERATURE),
     )
-    return Job(boat=boat, air=air, zones=(_foredeck(), _transom(), _stringer(), _topside()))
+    zones = (_foredeck(), _transom(), _stringer(), _topside())
+    return Job(boat=boat, air=air, zones=zones, timetable=_timetable())

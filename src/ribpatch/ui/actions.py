@@ -37,6 +37,8 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("labels", "Job", "&Labels for the pieces…", "", "job", "For every piece of cloth and core"),
     ActionSpec("cut_plan", "Job", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
     ActionSpec("cut_core", "Job", "Cut plan of the core…", "", "job", "As SVG, DXF or PDF to scale"),
+    ActionSpec("day_sheet", "Job", "A da&y's sheet…", "", "job", "Steps, cups, cautions and what to lay out, as PDF"),
+    ActionSpec("export_ics", "Job", "Calendar file of the da&ys…", "", "job", "Every stretch of work, as ICS"),
     ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
     ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),
     ActionSpec("export_section", "Job", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),
@@ -89,6 +91,6 @@ def key_sheet() -> str:
     cells = "".join(f"<tr><td><b>{escape(k)}</b></td><td>&nbsp; {escape(t)}</td></tr>" for k, t in rows)
     return (
         "<p>Work from top to bottom of the ladder: describe boat and zone, read the zone, open it on paper, rebuild "
-        "it, order for it. "
+        "it, order for it, plan its days. "
         f"Any figure shows its working.</p><table cellpadding='2'>{cells}</table>"
     )

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from ribpatch.core.calendar.problem import Schedule
+    from ribpatch.core.days import Days
     from ribpatch.core.drawing.shapes import Drawing
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
@@ -71,6 +73,57 @@ class PaperActions:
             return label_pdf(plan, system, "A4" if system == "metric" else "Letter")
 
         documents.write_paper(path, "the labels", make)
+
+    def day_sheet(self) -> None:
+        """Write the sheet of the day looked at, else of the next one with work."""
+        session = self._w.session
+        made = self._scheduled()
+        if made is None:
+            return
+        days, schedule, day = made
+        path = self._w.documents.ask_path("A day's sheet", f"day-{day}.pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system = session.plan, session.system
+
+        def make() -> bytes:
+            from ribpatch.report.day_sheet import day_pdf
+
+            return day_pdf(plan, days, schedule, day, system, "A4" if system == "metric" else "Letter")
+
+        self._w.documents.write_paper(path, "the day's sheet", make)
+
+    def export_ics(self) -> None:
+        """Write the schedule as a calendar file."""
+        made = self._scheduled()
+        path = self._w.documents.ask_path("Calendar file", "days.ics", "Calendar (*.ics)") if made else None
+        if made is None or path is None:
+            return
+        days, schedule, _ = made
+        boat = self._w.session.job.boat.name
+
+        def make() -> bytes:
+            from ribpatch.formats.days_ics import days_ics
+
+            return days_ics(days, schedule, boat)
+
+        self._w.documents.write_paper(path, "the calendar file", make)
+
+    def _scheduled(self) -> tuple[Days, Schedule, str] | None:
+        """The days, their schedule, and the day looked at; what is wrong is told."""
+        from ribpatch.core.days import days_of
+        from ribpatch.ui.bench.days_bench import today
+
+        session = self._w.session
+        bench = self._w.showing.benches.get("days_bench")
+        answer = getattr(bench, "answer", None)
+        days = answer.days if answer is not None else days_of(session.plan, today())
+        schedule = answer.schedule if answer is not None else days.schedule
+        if schedule is None or not schedule.placed:
+            session.told.emit("There is no plan of the days yet: go to Days first.")
+            return None
+        looked_at = getattr(getattr(bench, "day", None), "day", "") or max(today(), days.start)
+        return days, schedule, looked_at
 
     def survey_report(self) -> None:
         """Write the survey report of the whole job."""

@@ -1,0 +1,239 @@
+"""The plan of the days: lanes, how good it is, the search for a better one, and the step looked at."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.calendar.first import replayed
+from ribpatch.core.day_lanes import lanes_of
+from ribpatch.core.day_words import clash_words, day_words, finish_words, gripes, step_words
+from ribpatch.core.days import days_of, spread_of
+from ribpatch.core.timetable_edits import change_step, keep_schedule
+from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.lanes_view import LanesView
+
+if TYPE_CHECKING:
+    from ribpatch.core.calendar.problem import Clash, Schedule
+    from ribpatch.core.days import Days
+    from ribpatch.core.plan import Plan
+    from ribpatch.scheduler.search import Found
+    from ribpatch.ui.session import Session
+    from ribpatch.ui.tasks import Steps, Tasks
+
+SEARCH, STOP = "Search a better plan", "Stop, keep the best so far"
+SECONDS = 10.0
+
+
+class Answer:
+    """A schedule of some days, or what clashes; both empty where none was found in the time."""
+
+    __slots__ = ("clash", "days", "schedule")
+
+    def __init__(self, days: Days, schedule: Schedule | None, clash: Clash | None = None) -> None:
+        self.days, self.schedule, self.clash = days, schedule, clash
+
+
+class DaysPlan(QWidget):
+    """Lanes of the schedule. ``answered`` carries the Answer shown, ``picked`` the id of a step."""
+
+    answered = Signal(object)
+    picked = Signal(str)
+    found = Signal(object)  # a better schedule, told from the search
+
+    def __init__(self, session: Session, tasks: Tasks | None, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._tasks = session, tasks
+        self.answer: Answer | None = None
+        self._asked: Plan | None = None
+        self._answered_for: Plan | None = None
+        self._searching: tuple[Days, Steps] | None = None
+        self.by = Combo()
+        self.by.setAccessibleName("lanes by")
+        for text, data in (("by zone", "zone"), ("by person", "person")):
+            self.by.addItem(text, data)
+        self.by.activated.connect(lambda _: self._draw())
+        self.search = QPushButton(SEARCH)
+        self.search.setToolTip("The earliest finish, then the fewest sandings, then the fewest late hours")
+        self.search.clicked.connect(lambda: self._search())
+        self.view = LanesView("steps by day, in lanes")
+        self.wider, self.closer = QPushButton("−"), QPushButton("+")
+        for button, by, words in ((self.wider, -1, "shorter days"), (self.closer, 1, "longer days")):
+            button.setFixedWidth(30)
+            button.setAccessibleName(words)
+            button.setToolTip(f"{words[:1].upper()}{words[1:]} (Ctrl+wheel, + and −)")
+            button.clicked.connect(lambda checked=False, n=by: self.view.zoom(n))
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        self.gripes = QLabel("")
+        self.gripes.setObjectName("warn")
+        self.gripes.setWordWrap(True)
+        self.view.picked.connect(self.picked)
+        self.view.moved.connect(self._moved)
+        self.view.freed.connect(self._freed)
+        row = QHBoxLayout()
+        row.addWidget(self.by)
+        row.addWidget(self.search)
+        row.addWidget(self.wider)
+        row.addWidget(self.closer)
+        row.addWidget(self.words, 1)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addLayout(row)
+        layout.addWidget(self.gripes)
+        layout.addWidget(self.view, 1)
+        self.found.connect(self._better)
+
+    def set_theme(self, theme: str) -> None:
+        self.view.set_theme(theme)
+
+    def show_plan(self, plan: Plan, today: str) -> None:
+        """Plan the days of a job, beside the window; an answer for another than the last is dropped."""
+        if self._asked is plan and self.answer is not None:
+            self._draw()
+            return
+        self._asked = plan
+        last = self.answer.schedule if self.answer is not None else None
+
+        def work() -> Answer:
+            return _answer(days_of(plan, today), last)
+
+        def take(answer: Answer | None, error: Exception | None) -> None:
+            if self._asked is plan and answer is not None:
+                self._answered_for = plan
+                self._take(answer)
+            elif error is not None:
+                raise error
+
+        if self._tasks is None:
+            take(work(), None)
+        else:
+            self._tasks.run("", work, take)
+
+    def answer_to(self, plan: Plan) -> Answer | None:
+        """The answer to a plan; None while it is worked out."""
+        return self.answer if self._answered_for is plan else None
+
+    def _take(self, answer: Answer) -> None:
+        self.answer = answer
+        self._draw()
+        self.answered.emit(answer)
+        if answer.schedule is None and answer.clash is None and self._tasks is not None and self._searching is None:
+            self._search()  # a first plan was not found: is there any?
+
+    def _draw(self) -> None:
+        answer, busy = self.answer, self._searching is not None
+        self.search.setText(STOP if busy else SEARCH)
+        if answer is None:
+            return
+        days, schedule = answer.days, answer.schedule
+        stale = schedule is not None and {p.id for p in schedule.placed} != set(days.by_id)
+        shown = schedule if schedule is not None and schedule.placed and not stale else None
+        if answer.clash is not None:
+            lines = clash_words(answer.clash, days)
+            self.words.setText(lines[0])
+            self.gripes.setText("\n".join(lines[1:]))
+        elif schedule is None:
+            self.words.setText("No plan was found yet." + (" It is searched for." if busy else ""))
+            self.gripes.setText("")
+        else:
+            self.words.setText(finish_words(days, schedule))
+            self.gripes.setText("\n".join(gripes(days, schedule)[:3]))
+        self.gripes.setVisible(bool(self.gripes.text()))
+        best = schedule is not None and schedule.best and days.kept is schedule
+        self.search.setEnabled(busy or (self._tasks is not None and bool(days.rows) and not best))
+        if shown is None:
+            self.view.show_lanes(None, str, str)
+            return
+        lanes = lanes_of(days, shown, self.by.currentData() or "zone")
+        now = datetime.now()
+        since = (now - datetime.fromisoformat(days.start)).total_seconds() / 3600
+        self.view.show_lanes(
+            lanes,
+            lambda n: day_words(days.moment_of(n * 96)),
+            lambda step: step_words(days, shown, step),
+            since if 0 <= since <= lanes.hours else None,
+        )
+
+    def look_at(self, step: str) -> None:
+        """Look at a step."""
+        self.view.choose(step)
+
+    # ---- by hand ----
+
+    def _moved(self, step: str, hours: float) -> None:
+        answer = self.answer
+        if answer is None or step not in answer.days.by_id:
+            return
+        at = answer.days.moment_of(max(round(hours * 4), 0))
+        root = step.partition(".p")[0] if step not in {r.id for r in answer.days.rows_of_zones} else step
+        name = answer.days.by_id[step].name
+        self._session.try_apply(change_step(self._session.job, root, name, at=at))
+
+    def _freed(self, step: str) -> None:
+        answer = self.answer
+        if answer is not None and step in answer.days.by_id:
+            change = answer.days.table.change_of(step)
+            if change is not None and change.at:
+                self._session.apply(change_step(self._session.job, step, answer.days.by_id[step].name, at=""))
+
+    # ---- the search ----
+
+    def _search(self) -> None:
+        if self._searching is not None:
+            self._searching[1].cancel()
+            return
+        if self.answer is None or self._tasks is None:
+            return
+        days, known = self.answer.days, self.answer.schedule
+        spread = spread_of(days)
+
+        def work(steps: Steps) -> Found:
+            from ribpatch.scheduler.search import searched
+
+            def told(share: float, best: Schedule | None) -> bool:
+                if best is not None and best is not seen[0]:
+                    seen[0] = best
+                    self.found.emit((days, best))
+                stopped[0] = not steps.go_on(share)
+                return not stopped[0]
+
+            return searched(days.problem, SECONDS, known, told, spread)
+
+        seen: list[Schedule | None] = [known]
+        stopped = [False]
+        steps = self._tasks.run_steps(
+            "Searching a better plan", work, lambda made, error: self._searched(days, made, error), aside=True
+        )
+        self._searching = (days, steps)
+        self._draw()
+
+    def _better(self, told: tuple[Days, Schedule]) -> None:
+        if self.answer is not None and self.answer.days is told[0] and self._searching is not None:
+            self.answer = Answer(told[0], told[1])
+            self._draw()
+
+    def _searched(self, days: Days, made: Found | None, error: Exception | None) -> None:
+        self._searching = None
+        here = self.answer.days if self.answer is not None else days
+        if made is None or error is not None or not self._session.is_open or here.mark != days.mark:
+            self._draw()
+            return
+        if made.schedule is None:
+            self._take(Answer(days, None, made.clash))
+            return
+        self.answer = Answer(days, made.schedule)
+        self._session.apply(keep_schedule(days.keep(made.schedule, made.span)))
+
+
+def _answer(days: Days, last: Schedule | None) -> Answer:
+    """The schedule that is kept, else the better one of a first plan and of the last one worked through anew."""
+    if days.kept is not None:
+        return Answer(days, days.kept)
+    first = days.first
+    again = replayed(days.problem, last) if last is not None and last.placed else None
+    choice = [s for s in (again, first) if s is not None]
+    return Answer(days, min(choice, key=lambda s: (s.finish, s.sandings, s.late), default=None))

@@ -1,0 +1,235 @@
+"""The days of a job: every schedule keeps the rules, and words tell what the numbers say."""
+
+from datetime import date
+from itertools import pairwise
+
+import pytest
+from tests.schedules import faults
+
+from ribpatch.core.calendar.first import first_schedule, replayed
+from ribpatch.core.calendar.range import Spread, finish_range
+from ribpatch.core.day_air import air_table
+from ribpatch.core.day_lanes import lanes_of
+from ribpatch.core.day_words import (
+    clash_words,
+    day_sheet,
+    day_words,
+    finish_words,
+    moment_words,
+    order_table,
+    step_table,
+    step_words,
+    weekend_after,
+)
+from ribpatch.core.days import Done, days_of, spread_of
+from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve
+from ribpatch.core.simulated_air import simulated_forecast
+from ribpatch.core.spare_time import fits_in, worth_doing
+from ribpatch.core.timetable import AidKept, DaySpan, Forecast, Person, StepChange, Timetable
+from ribpatch.core.timetable_edits import keep_schedule
+from ribpatch.core.units import Measure
+from ribpatch.scheduler.search import searched
+
+MONDAY = "2026-11-30"
+HAND = Person(id="p1", name="hand", hours=(DaySpan(start=8, end=17),))
+
+
+def days_with(job, shelf, **stated):
+    table = Timetable(start=MONDAY, **stated)
+    return days_of(plan(evolve(job, timetable=table), shelf), MONDAY)
+
+
+@pytest.fixture(scope="module")
+def days(job, shelf):
+    return days_of(plan(job, shelf), "2026-01-01")
+
+
+def test_the_demo_is_planned_at_once_and_keeps_every_rule(days):
+    days.problem.check()
+    assert days.start == MONDAY and days.first is not None
+    assert faults(days.problem, days.first) == []
+    again = replayed(days.problem, days.first)
+    assert again is not None and faults(days.problem, again) == []
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_any_weather_any_crew_gives_a_schedule_that_holds_or_none(job, shelf, seed):
+    table = Timetable(
+        start=MONDAY,
+        people=(
+            evolve(HAND, late=(DaySpan(start=18, end=20 + seed % 3),)),
+            *(
+                (Person(id="p2", name="other", hours=(DaySpan(start=8 + seed % 2, end=12),), skills=("lay",)),)
+                * (seed % 2)
+            ),
+        ),
+        aids=(AidKept(id="a1", kind="heater", degrees=Measure(si=16 + seed)),) if seed % 3 else (),
+        outdoors=seed == 5,
+        shed_until="2027-01-15",
+    )
+    table = evolve(table, forecast=simulated_forecast(table, MONDAY, seed=seed))
+    made = days_of(plan(evolve(job, timetable=table), shelf), MONDAY)
+    found = first_schedule(made.problem)
+    if found is not None:
+        assert faults(made.problem, found) == []
+        assert made.moment_of(found.finish) <= "2027-01-16"
+
+
+def test_slots_and_moments_are_one(days):
+    assert days.slot_of("2026-12-01T14:30") == 96 + 58 and days.moment_of(96 + 58) == "2026-12-01T14:30"
+    assert days.slot_of("2026-11-30T08:01") == 32 and days.slot_of("2026-11-30T08:01", up=True) == 33
+
+
+def test_nothing_is_laid_below_the_systems_minimum_and_the_clock_stands_there(job, shelf):
+    cold = Forecast(start=f"{MONDAY}T00:00", temperature=(4.0,) * 48, humidity=(0.5,) * 48)
+    made = days_with(job, shelf, people=(HAND,), forecast=cold)
+    laid = made.problem.air["epoxy-5-1-slow"]
+    assert laid.blocked == ((0, made.slots + 96),) or laid.blocked[0][1] >= made.slots
+    assert made.first is None
+    clock = made.problem.clocks["epoxy-5-1-slow"]
+    assert clock.slow[-1] == 0 < clock.fast[-1]
+    warm = days_with(job, shelf, people=(HAND,), forecast=cold, aids=(AidKept(id="a1", kind="tent"), HEATER))
+    assert warm.first is not None and faults(warm.problem, warm.first) == []
+
+
+HEATER = AidKept(id="a2", kind="heater", degrees=Measure(si=20.0))
+
+
+def test_put_by_hand_it_stays_and_the_rest_follows(job, shelf):
+    free = days_with(job, shelf, people=(HAND,))
+    assert free.first is not None
+    start = free.moment_of(free.first.by_id["z4.strip"].start)
+    put = days_with(job, shelf, people=(HAND,), changes=(StepChange(step="z4.strip", at="2026-12-08T09:15"),))
+    assert put.first is not None and faults(put.problem, put.first) == []
+    assert put.moment_of(put.first.by_id["z4.strip"].start) == "2026-12-08T09:15" != start
+    assert put.first.by_id["z4.open"].start >= put.first.by_id["z4.strip"].end
+    sunday = days_with(job, shelf, people=(HAND,), changes=(StepChange(step="z4.strip", at="2026-12-06T09:15"),))
+    assert sunday.first is None
+    found = searched(sunday.problem, 2.0)
+    assert found.clash is not None
+    words = " ".join(clash_words(found.clash, sunday))
+    assert "has no place" in words and "find a place of its own" in words
+
+
+def test_what_is_done_stays_done_and_the_rest_begins_now(job, shelf):
+    made = plan(evolve(job, timetable=Timetable(start=MONDAY, people=(HAND,))), shelf)
+    done = (Done("z4.strip", "2026-11-30T08:00", "2026-11-30T12:10"), Done("z4.open", "2026-12-01T08:00"))
+    later = days_of(made, MONDAY, done, "2026-12-03T10:05")
+    assert later.first is not None
+    put = later.first.by_id
+    assert (put["z4.strip"].start, put["z4.strip"].end) == (32, 49)
+    assert put["z4.open"].end == later.slot_of("2026-12-03T10:15") and put["z4.open"].start == 96 + 32
+    assert min(p.start for p in later.first.placed if p.who) >= later.slot_of("2026-12-03T10:15")
+
+
+def test_a_resin_that_is_slower_here_waits_longer(job, shelf):
+    made = plan(evolve(job, timetable=Timetable(start=MONDAY, people=(HAND,))), shelf)
+    slow = days_of(made, MONDAY, (), "", (("epoxy-5-1-slow", 2.0),))
+    usual = days_of(made, MONDAY)
+    a, b = slow.problem.clocks["epoxy-5-1-slow"].slow, usual.problem.clocks["epoxy-5-1-slow"].slow
+    assert a[-1] == pytest.approx(b[-1] / 2)
+    assert slow.first is not None and usual.first is not None and slow.first.finish > usual.first.finish
+
+
+def test_the_schedule_found_is_kept_as_long_as_the_question_is_the_same(job, shelf):
+    days = days_with(job, shelf, people=(HAND,))
+    assert days.first is not None
+    kept = keep_schedule(days.keep(days.first, (90, 400))).change(evolve(job, timetable=days.table))
+    again = days_of(plan(kept, shelf), MONDAY)
+    assert again.kept is not None and again.kept.placed == days.first.placed
+    assert again.kept.late == days.first.late and again.range == (days.moment_of(90), days.moment_of(400))
+    other = evolve(kept, timetable=evolve(kept.timetable, weeks=9))
+    assert days_of(plan(other, shelf), MONDAY).kept is None and days_of(plan(other, shelf), MONDAY).range is None
+
+
+def test_the_range_of_the_finish_holds_the_plan_and_grows_with_the_spread(days):
+    assert days.first is not None
+    narrow = finish_range(days.problem, days.first, Spread(0.02, 0.05, 0.05, 20))
+    wide = finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 20))
+    assert narrow[0] <= days.first.finish <= narrow[1]
+    assert wide[1] > narrow[1] and finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 20)) == wide
+    spread = spread_of(days)
+    assert spread.common == pytest.approx(0.1357, abs=1e-3)  # a quarter either way, nine in ten
+
+
+def test_words_tell_the_finish_the_step_and_the_table(days, job, shelf):
+    schedule = days.first
+    assert schedule is not None
+    told = finish_words(days, schedule)
+    assert told.startswith(f"Done on {moment_words(days.moment_of(schedule.finish))}") and "first plan" in told
+    words = step_words(days, schedule, "z4.lay2")
+    assert "window from" in words and "after “laminate, sitting 1 of 3”" in words
+    table = step_table(days, schedule, "metric")
+    assert len(table.rows) == len(days.rows) and table.rows[0].cells[2].endswith("08:00")
+    assert day_words("2026-12-24") == "Thu 24 Dec"
+
+
+def test_a_days_sheet_has_its_steps_cups_and_cautions(days, job, shelf):
+    schedule, made = days.first, plan(job, shelf)
+    assert schedule is not None
+    lay = schedule.by_id["z4.lay1"]
+    sheet = day_sheet(made, days, schedule, days.moment_of(lay.start)[:10], "metric")
+    row = next(s for s in sheet.steps if s.step == "z4.lay1")
+    assert "cup" in row.cups and "resin" not in row.cups and "gloves" in row.lay_out
+    assert any("sensitises" in c for c in row.cautions) and "degC" not in sheet.air
+    assert sheet.waits and all("until" in w for w in sheet.waits)
+    times = [s.time for s in sheet.steps]
+    assert times == sorted(times, key=lambda t: t if t[0].isdigit() else "") or len(times) < 3
+
+
+def test_what_must_be_ordered_by_when_counts_back_from_its_first_use(days, job, shelf):
+    made = plan(job, shelf)
+    assert days.first is not None
+    table = order_table(made, days, days.first, made.buys_with(made.first_rolls), "2026-11-25")
+    row = next(r for r in table.rows if r.key == "epoxy-5-1-slow")
+    prime = min(days.first.by_id[r.id].start for r in days.rows if r.kind.id in ("prime", "bed", "lay", "fair"))
+    assert row.cells[1] == day_words(days.moment_of(prime)) and row.mark == "⚠ late"
+
+
+def test_lanes_hold_every_step_once_in_rows_that_do_not_overlap(days):
+    schedule = days.first
+    assert schedule is not None
+    lanes = lanes_of(days, schedule)
+    bars = [b for lane in lanes.lanes for b in lane.bars]
+    assert sorted(b.step for b in bars) == sorted(days.by_id)
+    for lane in lanes.lanes:
+        for row in range(lane.rows):
+            mine = sorted((b.start, b.end) for b in lane.bars if b.row == row)
+            assert all(a[1] <= b[0] + 1e-9 for a, b in pairwise(mine))
+    people = lanes_of(days, schedule, "person")
+    assert next(lane.name for lane in people.lanes) == "yard hand" and not any(lane.windows for lane in people.lanes)
+    window = next(w for lane in lanes.lanes for w in lane.windows if w.step == "z4.lay2")
+    start = schedule.by_id["z4.lay2"].start / 4
+    missed = schedule.by_id["z4.lay2"].missed
+    assert missed or window.opens <= start <= window.closes
+
+
+def test_hours_to_spare_offer_what_can_be_begun(job, shelf):
+    days = days_with(job, shelf, people=(HAND,))
+    assert days.first is not None
+    offers = worth_doing(days, "2026-11-30T18:00", 3.0)
+    assert offers and all(o.hours <= 3.0 for o in offers)
+    assert offers == tuple(sorted(offers, key=lambda o: (-o.gain, o.missed, -o.hours)))
+    base = days.first.by_id
+    assert all(base[o.step].start >= days.slot_of("2026-11-30T18:00") for o in offers)
+    assert worth_doing(days, "2030-01-01T18:00", 3.0) == ()
+
+
+def test_a_weekend_brings_the_finish_forward_or_leaves_it(job, shelf):
+    days = days_with(job, shelf, people=(HAND,))
+    first, last = weekend_after("2026-12-01")
+    assert (first, last) == ("2026-12-05T08:00", "2026-12-06T17:00")
+    assert weekend_after("2026-12-06") == ("2026-12-06T08:00", "2026-12-06T17:00")
+    fit = fits_in(days, first, last)
+    assert fit is not None and fit.steps
+    base = first_schedule(days.problem)
+    assert base is not None and fit.gain == (base.finish - fit.finish) / 4
+
+
+def test_the_air_of_each_day_says_when_it_may_be_laid_in(days):
+    table = air_table(days, "metric")
+    assert table.columns[-1].startswith("lay in:") and len(table.rows) == 42
+    cold = [r for r in table.rows if r.mark == "warn"]
+    assert all(" h: " in r.why for r in cold) and {r.cells[-1] for r in table.rows} != {"all day"}
+    assert date.fromisoformat(days.start).weekday() == 0 and table.rows[0].cells[0] == "Mon 30 Nov"

@@ -168,6 +168,14 @@ STAGES: tuple[Stage, ...] = (
         depth="boat",
         bench="days_bench",
     ),
+    Stage(
+        "log",
+        "&Log",
+        "F4",
+        lambda plan, _zone: bool(plan.job.log.entries),
+        depth="boat",
+        bench="log_bench",
+    ),
 )
 
 

@@ -8,14 +8,13 @@ from tests.schedules import faults
 
 from ribpatch.core.calendar.first import first_schedule, replayed
 from ribpatch.core.calendar.range import Spread, finish_range
+from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_air import air_table
 from ribpatch.core.day_lanes import lanes_of
 from ribpatch.core.day_words import (
     clash_words,
     day_sheet,
-    day_words,
     finish_words,
-    moment_words,
     order_table,
     step_table,
     step_words,

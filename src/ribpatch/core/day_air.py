@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.calendar.weather import layable, why_not
-from ribpatch.core.day_words import day_words
+from ribpatch.core.dates import day_words
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown

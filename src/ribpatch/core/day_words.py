@@ -13,6 +13,7 @@ from msgspec import Struct
 from ribpatch.core.calendar.weather import why_not
 from ribpatch.core.calendar.words import freeing_words, ruling_words
 from ribpatch.core.cautions import cautions_for
+from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.supply.buying import ordered_by
@@ -28,20 +29,6 @@ if TYPE_CHECKING:
     from ribpatch.core.step_rows import StepRow
     from ribpatch.core.supply.buying import Buy
     from ribpatch.core.supply.needs import Batch
-
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-NAMES = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
-
-
-def day_words(moment: str) -> str:
-    """A day as it is said: Mon 30 Nov."""
-    day = date.fromisoformat(moment[:10])
-    return f"{NAMES[day.weekday()]} {day.day} {MONTHS[day.month - 1]}"
-
-
-def moment_words(moment: str) -> str:
-    """A moment as it is said: Mon 30 Nov 14:30."""
-    return f"{day_words(moment)} {moment[11:16]}"
 
 
 def finish_words(days: Days, schedule: Schedule) -> str:

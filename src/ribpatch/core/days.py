@@ -79,6 +79,10 @@ class Days(Struct, frozen=True, eq=False, dict=True):
         """The moment at which a slot begins."""
         return (datetime.fromisoformat(self.start) + timedelta(seconds=slot * SLOT)).isoformat(timespec="minutes")
 
+    def moment_of_seconds(self, seconds: float) -> str:
+        """The moment so many seconds, s, after the beginning, to the minute."""
+        return (datetime.fromisoformat(self.start) + timedelta(seconds=seconds)).isoformat(timespec="minutes")
+
     # ---- steps ----
 
     @cached_property
@@ -191,10 +195,17 @@ class Days(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def problem(self) -> Problem:
         """The question in slots."""
+        return self._problem(self.since)
+
+    @property
+    def since(self) -> int:
+        """The slot before which nothing more can be begun."""
+        return max(self.slot_of(self.now, up=True), 0) if self.now else 0
+
+    def _problem(self, since: int) -> Problem:
         names = {p.id: p.name for p in self.people}
-        since = self.slot_of(self.now, up=True) if self.now else 0
         done = {d.step: d for d in self.done}
-        tasks = tuple(self._task(row, names, max(since, 0), done.get(row.id)) for row in self.rows)
+        tasks = tuple(self._task(row, names, since, done.get(row.id)) for row in self.rows)
         clocks = sorted({u.clock for w in self.waits for u in (w.least, w.most, w.missed_least) if u is not None})
         lays = sorted({r.lays for r in self.rows if r.lays and r.id not in done})
         return Problem(
@@ -254,12 +265,13 @@ class Days(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def mark(self) -> str:
-        """A short mark by which the same question is known again."""
+        """A short mark by which the same question is known again, whatever time it is."""
         from hashlib import sha256
 
         import msgspec
 
-        return sha256(msgspec.json.encode(self.problem)).hexdigest()[:16]
+        asked = self._problem(0) if self.since else self.problem
+        return sha256(msgspec.json.encode(asked)).hexdigest()[:16]
 
     # ---- the answer ----
 
@@ -275,8 +287,9 @@ class Days(Struct, frozen=True, eq=False, dict=True):
         if told is None or told.mark != self.mark:
             return None
         placed = tuple(Placed(s.step, self.slot_of(s.start), self.slot_of(s.end), s.who, s.missed) for s in told.steps)
-        if {p.id for p in placed} != set(self.by_id):
-            return None
+        done = {d.step for d in self.done}
+        if {p.id for p in placed} != set(self.by_id) or any(p.start < self.since for p in placed if p.id not in done):
+            return None  # what should have been begun by now was not
         late = sum(self._late_slots(p) for p in placed)
         sandings = sum(p.missed for p in placed)
         finish = max((p.end for p in placed), default=0)
@@ -340,7 +353,7 @@ def days_of(
     factors: tuple[tuple[str, float], ...] = (),
 ) -> Days:
     """When the work of a job is done. It begins on the day stated, else ``today``; ``now`` is the moment before which
-    nothing more can be begun.
+    nothing more can be begun; ``factors`` are by how many times longer than stated (1 is as stated) a resin takes.
     """
     order = plan.order
     zones = [plan.zone(o.zone.id) for o in order]

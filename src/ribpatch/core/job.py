@@ -9,7 +9,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from ribpatch.core.finishing import Finish
-from ribpatch.core.materials.records import Coupon, Fabric, Id, Price, Resin, Rule
+from ribpatch.core.logged import Logbook
+from ribpatch.core.materials.records import Coupon, Fabric, Id, Preparation, Price, Resin, Rule
 from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Limits, Record, known
@@ -327,10 +328,11 @@ class Own(Record):
     rules: Annotated[tuple[Rule, ...], Limits(max_length=MOST_OWN)] = ()
     prices: Annotated[tuple[Price, ...], Limits(max_length=MOST_OWN)] = ()
     coupons: Annotated[tuple[Coupon, ...], Limits(max_length=400)] = ()
+    preparations: Annotated[tuple[Preparation, ...], Limits(max_length=100)] = ()
 
     def check(self) -> None:
-        """Own materials, rules, prices and coupons are told apart by id."""
-        for name in ("fabrics", "resins", "rules", "prices", "coupons"):
+        """Own materials, rules, prices, coupons and preparations are told apart by id."""
+        for name in ("fabrics", "resins", "rules", "prices", "coupons", "preparations"):
             ids = [item.id for item in getattr(self, name)]
             if len(set(ids)) != len(ids):
                 twice = next(i for i in ids if ids.count(i) > 1)
@@ -350,6 +352,7 @@ class Job(Record):
     buying: Buying = known(Buying)
     layouts: Annotated[tuple[KeptLayout, ...], Limits(max_length=200)] = ()
     timetable: Timetable = known(Timetable)
+    log: Logbook = known(Logbook)
     notes: Text = ""
 
     def check(self) -> None:

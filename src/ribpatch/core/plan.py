@@ -204,7 +204,13 @@ LEAST_KEPT, SPARE = 64, 24  # plans of zones that are kept; of a job with many z
 def job_shelf(shelf: Shelf, own: Own) -> Shelf:
     """The shelf with the job's own materials, rules and prices over it."""
     return merged(
-        shelf, fabrics=own.fabrics, resins=own.resins, rules=own.rules, prices=own.prices, coupons=own.coupons
+        shelf,
+        fabrics=own.fabrics,
+        resins=own.resins,
+        rules=own.rules,
+        prices=own.prices,
+        coupons=own.coupons,
+        preparations=own.preparations,
     )
 
 

@@ -14,7 +14,7 @@ from msgspec.structs import replace
 from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.problem import Worker
 from ribpatch.core.calendar.waits import first_after, last_after
-from ribpatch.core.day_words import moment_words
+from ribpatch.core.dates import moment_words
 from ribpatch.core.timetable import SKILLS
 
 if TYPE_CHECKING:

@@ -150,7 +150,8 @@ def _to_9(document: Document) -> Document:
 
 
 def _to_10(document: Document) -> Document:
-    """Version 10 knows when the work is done: people, shed, air, steps, the schedule kept: absent before."""
+    """Version 10 knows when the work is done: people, shed, air, steps, the schedule kept; the log, coupons of a
+    bond and preparations of one's own: absent before."""
     return document
 
 

@@ -39,6 +39,7 @@ _FORMS = (
     "core/proof.py",
     "core/stock.py",
     "core/timetable.py",
+    "core/logged.py",
     "core/finishing.py",
     "core/job.py",
     "core/materials/records.py",

@@ -65,6 +65,7 @@ FILES: Mapping[str, type[Record]] = {
     "steps": StepKind,
 }
 DATA_VERSION = 1
+SHOP = "shop.json"  # what was learned of jobs
 MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000
 
 
@@ -153,6 +154,14 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
             faults.append(
                 FileProblem(str(path), reason=error.strerror or "cannot be read", advice="Check its permissions.")
             )
+    if (folder / SHOP).is_file():
+        from ribpatch.core.shop import applied
+        from ribpatch.library.shop import read_shop
+
+        try:
+            shelf = applied(shelf, read_shop(folder))
+        except Fault as fault:
+            faults.append(fault)
     shipped = shipped_shelf()
     try:
         if shelf.causes is not shipped.causes or shelf.findings is not shipped.findings:

@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any
 from reportlab.platypus import KeepTogether, Spacer
 
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.day_words import day_sheet, day_words
+from ribpatch.core.dates import day_words
+from ribpatch.core.day_words import day_sheet
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 
 if TYPE_CHECKING:

@@ -54,11 +54,14 @@ def findings_sheet(plan: Plan, zone: str, album: Pictures, system: System = "met
     fonts()
     made, width = plan.zone(zone), page_width(paper)
     boat = plan.job.boat.name
-    story: list[Any] = [paragraph(f"{boat}, {made.zone.name}: findings", HEAD), _map(made, plan, system, width, 235)]
-    story += _in_short(made, plan, system)
-    story += _causes(made, plan, width, 4)
+    story: list[Any] = [
+        paragraph(f"{boat}, {made.zone.name}: findings", HEAD),
+        zone_map(made, plan, system, width, 235),
+    ]
+    story += in_short(made, plan, system)
+    story += causes_of(made, plan, width, 4)
     story += _first(made, plan)
-    story += _not_inspected(made, plan, system)
+    story += not_inspected(made, plan, system)
     return built(story, f"{boat}: findings, {made.zone.name}", FOOT.format(boat=boat), paper)
 
 
@@ -73,11 +76,11 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
     ]
     for made in plan.zones:
         story += [PageBreak(), paragraph(made.zone.name, HEAD), paragraph(f"{made.zone.kind}, {made.zone.place.side}")]
-        story += [paragraph("Map", SUB), _map(made, plan, system, width, 260)]
-        story += _in_short(made, plan, system)
-        story += _causes(made, plan, width, 6)
+        story += [paragraph("Map", SUB), zone_map(made, plan, system, width, 260)]
+        story += in_short(made, plan, system)
+        story += causes_of(made, plan, width, 6)
         story += _first(made, plan)
-        story += _not_inspected(made, plan, system)
+        story += not_inspected(made, plan, system)
         story += _photographs(made.zone, album, width)
         story += _drying(made.zone, plan, system)
         story += _readings(made.zone, plan, width, system)
@@ -101,7 +104,8 @@ def _overview(plan: Plan, system: System, width: float) -> list[Any]:
     return [paragraph("In short", SUB), table(rows, [width * s for s in (0.2, 0.14, 0.16, 0.5)], (1, 2))]
 
 
-def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float) -> DrawingFlowable:
+def zone_map(made: ZonePlan, plan: Plan, system: System, width: float, height: float) -> DrawingFlowable:
+    """The map of a zone: readings, chance of damage, extent."""
     zone, shelf = made.zone, plan.shelf
     marks = survey_marks(zone, shelf)
     picture = survey_picture(zone, shelf)
@@ -114,7 +118,8 @@ def _map(made: ZonePlan, plan: Plan, system: System, width: float, height: float
     return DrawingFlowable(found, width, height, "light 0, dark 1: chance of damage; 1 2 3: test next; P: photograph")
 
 
-def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+def in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+    """What was found in a zone, in a few lines."""
     zone, figures = made.zone, made.by_id
     story: list[Any] = [paragraph(summary_of(zone, plan.shelf), SUB)]
     area = figures["extent.area"]
@@ -135,7 +140,8 @@ def _in_short(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     return story
 
 
-def _causes(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
+def causes_of(made: ZonePlan, plan: Plan, width: float, count: int) -> list[Any]:
+    """The first causes of a zone with what speaks for and against them."""
     diagnosis = made.diagnosis
     if not diagnosis.said:
         return [paragraph("Causes", SUB), paragraph("Nothing found so far speaks for any cause.")]
@@ -179,7 +185,8 @@ def _first(made: ZonePlan, plan: Plan) -> list[Any]:
     return story
 
 
-def _not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+def not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
+    """What was not looked at."""
     zone, told = made.zone, []
     unseen = made.by_id.get("extent.unsurveyed")
     if unseen is not None and unseen.value > 0.005:

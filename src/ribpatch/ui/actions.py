@@ -39,6 +39,10 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("cut_core", "Job", "Cut plan of the core…", "", "job", "As SVG, DXF or PDF to scale"),
     ActionSpec("day_sheet", "Job", "A da&y's sheet…", "", "job", "Steps, cups, cautions and what to lay out, as PDF"),
     ActionSpec("export_ics", "Job", "Calendar file of the da&ys…", "", "job", "Every stretch of work, as ICS"),
+    ActionSpec(
+        "hand_over", "Job", "Hand-&over report…", "", "job", "What was found and done, for who comes next, as PDF"
+    ),
+    ActionSpec("export_log", "Job", "Lo&g as CSV…", "", "job", "Every entry, corrections beside what they correct"),
     ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
     ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),
     ActionSpec("export_section", "Job", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),
@@ -76,7 +80,7 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
     ("drag A", "move the section line; Shift-drag the line moves it whole"),
     ("F2 or click on a figure", "show the working"),
     ("Enter on a row of a table", "take it: a stack, a core, a ratio, a scheme"),
-    (f"{STAGES[0].key} to {STAGES[-1].key}, Alt+letter", "stages"),
+    (f"{STAGES[0].key} to {STAGES[-2].key}, {STAGES[-1].key}, Alt+letter", "stages"),
     ("Ctrl+1 to Ctrl+9", "zones"),
     ("Ctrl+L", "ledger: zone or whole job"),
     ("Esc", "close a sheet; put a half-typed value back"),

@@ -109,6 +109,46 @@ class PaperActions:
 
         self._w.documents.write_paper(path, "the calendar file", make)
 
+    def hand_over(self) -> None:
+        """Write the hand-over report."""
+        from ribpatch.core.logged_days import logged_days
+        from ribpatch.ui.bench.days_bench import today
+
+        session = self._w.session
+        path = self._w.documents.ask_path("Hand-over report", "hand-over.pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system, album, day = session.plan, session.system, session.album, today()
+
+        def make() -> bytes:
+            from ribpatch.report.hand_over import hand_over
+
+            paper: Paper = "A4" if system == "metric" else "Letter"
+            return hand_over(plan, logged_days(plan, day, ""), album, system, paper)
+
+        self._w.documents.write_paper(path, "the hand-over report", make)
+
+    def export_log(self) -> None:
+        """Write the log as CSV."""
+        from ribpatch.core.logged_days import logged_days
+        from ribpatch.ui.bench.days_bench import today
+
+        session = self._w.session
+        if not session.job.log.entries:
+            session.told.emit("Nothing is logged yet.")
+            return
+        path = self._w.documents.ask_path("Log", "log.csv", "CSV (*.csv)")
+        if path is None:
+            return
+        plan, system, day = session.plan, session.system, today()
+
+        def make() -> bytes:
+            from ribpatch.formats.log_csv import log_text
+
+            return log_text(plan.job, logged_days(plan, day, ""), system).encode()
+
+        self._w.documents.write_paper(path, "the log", make)
+
     def _scheduled(self) -> tuple[Days, Schedule, str] | None:
         """The days, their schedule, and the day looked at; what is wrong is told."""
         from ribpatch.core.days import days_of

@@ -243,6 +243,12 @@ class Session(QObject):
             self.zone_id = job.zones[0].id if job.zones else ""
         self.changed.emit(Change(old, self._plan))
 
+    def use_shelf(self, shelf: Shelf) -> None:
+        """Plan with another shelf: what the shop learned has changed. No step of the job."""
+        self.shelf = shelf
+        if self._plan is not None:
+            self._put(self.job)
+
     # ---- what is looked at ----
 
     def go(self, zone_id: str | None = None, stage: str | None = None) -> None:

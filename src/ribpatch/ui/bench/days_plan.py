@@ -9,9 +9,11 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.calendar.first import replayed
+from ribpatch.core.dates import day_words
 from ribpatch.core.day_lanes import lanes_of
-from ribpatch.core.day_words import clash_words, day_words, finish_words, gripes, step_words
-from ribpatch.core.days import days_of, spread_of
+from ribpatch.core.day_words import clash_words, finish_words, gripes, step_words
+from ribpatch.core.days import spread_of
+from ribpatch.core.logged_days import logged_days
 from ribpatch.core.timetable_edits import change_step, keep_schedule
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.lanes_view import LanesView
@@ -98,8 +100,10 @@ class DaysPlan(QWidget):
         self._asked = plan
         last = self.answer.schedule if self.answer is not None else None
 
+        now = datetime.now().isoformat(timespec="minutes")
+
         def work() -> Answer:
-            return _answer(days_of(plan, today), last)
+            return _answer(logged_days(plan, today, now), last)
 
         def take(answer: Answer | None, error: Exception | None) -> None:
             if self._asked is plan and answer is not None:

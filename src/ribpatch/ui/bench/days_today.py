@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from ribpatch.core.day_words import day_sheet, day_words, moment_words, weekend_after
+from ribpatch.core.dates import day_words, moment_words
+from ribpatch.core.day_words import day_sheet, weekend_after
 from ribpatch.core.errors import Fault
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed

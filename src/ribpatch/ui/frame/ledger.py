@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
+from ribpatch.core.dates import day_words, short_day
 from ribpatch.core.units import Kind, System, display_unit, number_text, to_shown
 from ribpatch.ui.session import Change
 from ribpatch.ui.theme import colours, font
@@ -64,6 +65,13 @@ class Total(QPushButton):
         self.setAccessibleName(f"{self.name} {self.value} {self.difference}".strip())
         self.update()
 
+    def show_text(self, value: str, words: str, tip: str) -> None:
+        """Show what is no figure."""
+        self.value, self.difference, self.waiting = value, words, False
+        self.setToolTip(tip)
+        self.setAccessibleName(f"{self.name} {value} {words}".strip())
+        self.update()
+
     def paintEvent(self, event: QPaintEvent) -> None:
         c = colours(self.theme)
         painter = QPainter(self)
@@ -85,9 +93,10 @@ class Total(QPushButton):
 
 
 class Ledger(QWidget):
-    """All totals. ``asked`` carries a figure."""
+    """All totals. ``asked`` carries a figure, ``days_wanted`` asks for the plan of the days."""
 
     asked = Signal(object)
+    days_wanted = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -109,6 +118,10 @@ class Ledger(QWidget):
         for total in self.totals.values():
             layout.addWidget(total, 1)
             total.clicked.connect(lambda checked=False, t=total: self._ask(t))
+        self.finish = Total("finish", self)
+        self.finish.clicked.connect(lambda: self.days_wanted.emit())
+        layout.addWidget(self.finish, 1)
+        self._planned: tuple[object, ...] = ()  # what the schedule was kept for
         self.scope.clicked.connect(lambda: self._flip())
         self._last: tuple[Plan, str, System] | None = None
 
@@ -148,11 +161,30 @@ class Ledger(QWidget):
         self.scope.setText("whole job" if self._whole else "this zone")
         for key, total in self.totals.items():
             total.show_figure(self._find(change.new, zone, key), self._find(change.old, zone, key), system, keep)
+        self._show_finish(change.new)
+
+    def _show_finish(self, plan: Plan) -> None:
+        """The day on which all is done by the schedule that is kept; nothing is worked out for it. Where the work was
+        changed since, it is marked as near it only.
+        """
+        job = plan.job
+        kept, needs = job.timetable.kept, (job.zones, job.air, job.own)
+        if kept is None:
+            self._planned = ()
+            self.finish.show_text("–", "", "Search a plan in Days: its finish stands here")
+            return
+        if not self._planned or self._planned[0] is not kept:
+            self._planned = (kept, *needs)
+        same = all(a is b for a, b in zip(self._planned[1:], needs, strict=True))
+        day = day_words(max((s.end for s in kept.steps), default=kept.bound))
+        span = f"{short_day(kept.soonest)} to {short_day(kept.latest)}" if kept.soonest else ""
+        tip = "Done by the plan kept in Days; nine in ten between the days beside it"
+        self.finish.show_text(day if same else f"~{day}", span, tip if same else f"{tip}. The work has changed since.")
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
         self._theme = theme
-        for total in self.totals.values():
+        for total in (*self.totals.values(), self.finish):
             total.theme = theme
             total.update()
         self.update()

@@ -1,0 +1,158 @@
+"""Bond coupons: a set planned, its sheet to print, each coupon read, and what they say."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from ribpatch.core.coupon_words import coupon_table, planned_rows, verdict
+from ribpatch.core.errors import Fault
+from ribpatch.core.log_edits import add_coupons, read_coupon, remove_coupons, take_preparation
+from ribpatch.core.logbook.coupons import factor_of, row_results
+from ribpatch.core.logged import COUPON_KINDS, MODES, CouponResult
+from ribpatch.core.quantity import parse
+from ribpatch.core.record import built
+from ribpatch.core.units import Kind
+from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.table_view import TableView
+
+if TYPE_CHECKING:
+    from ribpatch.core.logged import CouponSet
+    from ribpatch.core.plan import Plan
+    from ribpatch.core.units import System
+    from ribpatch.ui.session import Session
+
+
+class CouponPanel(QWidget):
+    """One set at a time."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.chosen, self.kind, self.row, self.mode = Combo(), Combo(), Combo(), Combo()
+        self.name, self.load = QLineEdit(), QLineEdit()
+        named: tuple[tuple[QWidget, str], ...] = (
+            (self.chosen, "set of coupons"),
+            (self.kind, "how they are parted"),
+            (self.row, "row of the coupon"),
+            (self.mode, "how it looked"),
+            (self.name, "name of a new set"),
+            (self.load, "load"),
+        )
+        for widget, words in named:
+            widget.setAccessibleName(words)
+        self.name.setPlaceholderText("what is tried, as: onto peel ply")
+        self.load.setPlaceholderText("load, as 85 N; may be empty")
+        for kind, said in COUPON_KINDS.items():
+            self.kind.addItem(said, kind)
+        for mode, said in MODES.items():
+            self.mode.addItem(said, mode)
+        self.add = self._button(
+            "Plan a set", "Every preparation, five of each: as peeled, degreased, degreased and ground", self._add
+        )
+        self.remove = self._button("Take the set away", "Undo brings it back", self._remove)
+        self.read = self._button("It parted", "One coupon of this row, read", self._read)
+        self.take = self._button("Use what they say", "The share of the bond's strength, in this job", self._take)
+        self.table = TableView("coupons by row")
+        self.words = QLabel("")
+        self.words.setWordWrap(True)
+        first, second = QHBoxLayout(), QHBoxLayout()
+        above: tuple[QWidget, ...] = (self.name, self.kind, self.add, self.chosen, self.remove)
+        under: tuple[QWidget, ...] = (self.row, self.mode, self.load, self.read, self.take)
+        for widget in above:
+            first.addWidget(widget)
+        for widget in under:
+            second.addWidget(widget)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addLayout(first)
+        layout.addLayout(second)
+        layout.addWidget(self.table, 1)
+        layout.addWidget(self.words)
+        self.chosen.activated.connect(lambda _: self._show())
+
+    def _button(self, text: str, tip: str, then: object) -> QPushButton:
+        made = QPushButton(text)
+        made.setToolTip(tip)
+        made.clicked.connect(lambda: then())  # type: ignore[operator]  # a method of this panel
+        return made
+
+    def set_theme(self, theme: str) -> None:
+        self.table.set_theme(theme)
+
+    def show_plan(self, plan: Plan, system: System) -> None:
+        """Show the sets of a job."""
+        sets = plan.job.log.coupons
+        kept = str(self.chosen.currentData() or "")
+        if show_items(self.chosen, tuple((c.id, c.name) for c in sets)):
+            index = self.chosen.findData(kept)
+            self.chosen.setCurrentIndex(index if index >= 0 else len(sets) - 1)
+        self._show()
+
+    @property
+    def set(self) -> CouponSet | None:
+        """The set that is looked at."""
+        wanted = str(self.chosen.currentData() or "")
+        sets = self._session.job.log.coupons if self._session.is_open else ()
+        return next((c for c in sets if c.id == wanted), None)
+
+    def _show(self) -> None:
+        plan, system, here = self._session.plan, self._session.system, self.set
+        for widget in (self.row, self.mode, self.load, self.read, self.remove):
+            widget.setEnabled(here is not None)
+        if here is None:
+            self.words.setText(
+                "Plan a set: pieces of the same laminate, made ready in different ways, laid over and parted."
+            )
+            self.table.hide()
+            self.take.setEnabled(False)
+            return
+        self.table.show()
+        names = {p.id: p.name for p in plan.shelf.preparations}
+        show_items(
+            self.row,
+            tuple((r.id, f"{r.id}: {names.get(r.preparation, r.preparation)} {r.words}".strip()) for r in here.rows),
+        )
+        self.table.show_table(coupon_table(here, plan.shelf, system), system)
+        self.words.setText(verdict(here, plan.shelf))
+        self.take.setEnabled(any(r.results for r in here.rows))
+
+    def _add(self) -> None:
+        plan = self._session.plan
+        name = self.name.text().strip() or f"coupons {len(plan.job.log.coupons) + 1}"
+        zone = self._session.zone
+        rows = planned_rows(plan.shelf, zone.scheme.resin.main if zone is not None else None)
+        if self._session.apply(add_coupons(self._session.job, name, str(self.kind.currentData()), 5, rows)):
+            self.name.clear()
+            self.chosen.setCurrentIndex(self.chosen.count() - 1)
+            self._show()
+
+    def _remove(self) -> None:
+        if self.set is not None:
+            self._session.apply(remove_coupons(self._session.job, self.set.id))
+
+    def _read(self) -> None:
+        here, text = self.set, self.load.text().strip()
+        if here is None:
+            return
+        try:
+            load = parse(text, Kind.FORCE, self._session.system).measure if text else None
+            result = built(CouponResult, mode=str(self.mode.currentData()), load=load)
+            self._session.try_apply(read_coupon(self._session.job, here.id, str(self.row.currentData()), result))
+        except Fault as fault:
+            self._session.told.emit(fault.sentence)
+            return
+        self.load.clear()
+
+    def _take(self) -> None:
+        here, shelf = self.set, self._session.plan.shelf
+        if here is None:
+            return
+        for made in row_results(here):
+            preparation = next((p for p in shelf.preparations if p.id == made.row.preparation), None)
+            if preparation is not None:
+                stated = next(p for p in self._session.shelf.preparations if p.id == preparation.id)
+                factor = factor_of(made, stated.factor)
+                why = f"{preparation.reason}; by {made.count} coupons “{here.name}”: {made.torn} tore fibres"
+                self._session.apply(take_preparation(self._session.job, preparation, factor, why))

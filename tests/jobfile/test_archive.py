@@ -16,6 +16,7 @@ from tests.strategies import any_reading
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem, JobInUse, ManyFaults, NewerJob
 from ribpatch.core.finishing import Finish
 from ribpatch.core.job import VERSION, Job, Survey
+from ribpatch.core.logged import Logbook
 from ribpatch.core.proof import Proof
 from ribpatch.core.readings import Photograph, Strike
 from ribpatch.core.record import as_json, evolve, read_as, reader
@@ -483,8 +484,10 @@ def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated()
 
 
 def without_timetable(written):
-    """A document without what version 10 added: when the work is done."""
+    """A document without what version 10 added: when the work is done, the log, preparations of one's own."""
     assert written.pop("timetable", usual := json.loads(as_json(Timetable()))) == usual
+    assert written.pop("log", usual := json.loads(as_json(Logbook()))) == usual
+    assert written["own"].pop("preparations", []) == []
     return written
 
 

@@ -353,7 +353,7 @@ def days_of(
     factors: tuple[tuple[str, float], ...] = (),
 ) -> Days:
     """When the work of a job is done. It begins on the day stated, else ``today``; ``now`` is the moment before which
-    nothing more can be begun; ``factors`` are by how many times longer than stated (1 is as stated) a resin takes.
+    nothing more can be begun; ``factors`` are by how many times longer than stated a resin takes (1: dimensionless).
     """
     order = plan.order
     zones = [plan.zone(o.zone.id) for o in order]

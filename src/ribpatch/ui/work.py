@@ -119,6 +119,7 @@ class Work(QWidget):
         self.busy.stop.clicked.connect(lambda: tasks.cancel())
         self.showing.asked_by_id.connect(self.ask_by_id)
         self.showing.refreshed.connect(self._refreshed)
+        self.ledger.days_wanted.connect(lambda: session.go(None, "days"))
         for part in (self.showing, self.strip, self.ledger, self.zone_bench):
             part.asked.connect(self.ask_working)
         self.strip.picked.connect(self._picked_on_boat)

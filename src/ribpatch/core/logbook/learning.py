@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
 JOBS, SPREAD, SPREAD_JOBS = 2.0, 0.25, 8.0
+FARTHEST = 1e12  # deviations
 
 
 class Learned(Struct, frozen=True):
@@ -45,7 +46,9 @@ def student_quantile(share: float, freedom: float) -> float:
     """The quantile of Student's t: its distribution as a series of the angle is summed, and turned round by halving.
     Over half of the distribution; freedom above 0.
     """
-    low, high = 0.0, 1e3
+    low, high = 0.0, 2.0
+    while student_cdf(high, freedom) < share and high < FARTHEST:
+        high *= 2
     for _ in range(80):
         middle = 0.5 * (low + high)
         low, high = (middle, high) if student_cdf(middle, freedom) < share else (low, middle)

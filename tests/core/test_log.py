@@ -1,0 +1,246 @@
+"""The log of a job: corrections stand beside what they correct, what is wrong is raised at once, the clock tells."""
+
+import pytest
+from tests.schedules import faults
+
+from ribpatch.core.cure_now import countdown, curing_now, factors_of, state_words, warmth_had
+from ribpatch.core.errors import Fault
+from ribpatch.core.log_checks import raised
+from ribpatch.core.log_edits import correct, log_entry, take_back, take_preparation
+from ribpatch.core.log_tables import against_table, log_table
+from ribpatch.core.log_typed import stated_of
+from ribpatch.core.logbook.standing import doings, standing
+from ribpatch.core.logged import Logbook, Said
+from ribpatch.core.logged_days import logged_days
+from ribpatch.core.plan import plan
+from ribpatch.core.record import built, evolve
+from ribpatch.core.shop import Shop, applied, job_mark, taught
+from ribpatch.core.timetable import Timetable
+from ribpatch.core.units import Measure
+from ribpatch.core.years import years_table
+
+MONDAY = "2026-11-30"
+SLOW = "epoxy-5-1-slow"
+
+
+def m(value):
+    return Measure(si=value)
+
+
+@pytest.fixture(scope="module")
+def bare(job):
+    """The demo at 20 degC all the time, one hand."""
+    air = evolve(job.air, temperature=m(20.0), humidity=m(0.5), surface=None)
+    return evolve(job, timetable=Timetable(start=MONDAY), air=air)
+
+
+def logged(job, *entries):
+    for kind, at, stated in entries:
+        job = log_entry(job, kind, at=f"2026-{at}", **stated).change(job)
+    return job
+
+
+def days(job, shelf, now=""):
+    return logged_days(plan(job, shelf), MONDAY, now)
+
+
+def says(job, shelf):
+    return " ".join(raised(job.log.entries[-1], job, days(job, shelf), "metric"))
+
+
+def test_a_correction_stands_beside_what_it_corrects_and_counts_in_its_place(bare, shelf):
+    made = logged(bare, ("begun", "11-30T08:00", {"step": "z4.strip"}), ("ended", "11-30T12:00", {"step": "z4.strip"}))
+    ended = made.log.entries[-1]
+    mended = correct(made, ended, at="2026-11-30T11:00").change(made)
+    assert [e.id for e in mended.log.entries] == ["e1", "e2", "e3"] and mended.log.entries[1] is ended
+    assert [e.id for e in standing(mended.log)] == ["e1", "e3"]
+    assert doings(mended.log)[0].worked == 3 * 3600
+    again = correct(mended, mended.log.entries[-1], at="2026-11-30T10:00").change(mended)
+    assert doings(again.log)[0].worked == 2 * 3600
+    gone = take_back(again, "e4", "2026-11-30T13:00").change(again)
+    assert doings(gone.log)[0].ended == "" and len(gone.log.entries) == 5
+    table = log_table(gone, days(gone, shelf), "metric")
+    assert [r.mark for r in table.rows if r.key in ("e2", "e3")] == ["head", "head"]
+    assert any("corrected by e3" in str(r.cells[0]) for r in table.rows)
+    for entries, words in (
+        ((Said(id="e1", at="2026-11-30T08:00", corrects="e2"),), "does not stand before"),
+        ((Said(id="e1", at="2026-11-30T08:00"), Said(id="e1", at="2026-11-30T09:00")), "same id"),
+        ((Said(id="e1", at="2026-11-30T08:00", void=True),), "does not say what"),
+    ):
+        with pytest.raises(Fault, match=words):
+            built(Logbook, entries=entries)
+
+
+def test_people_and_breaks_count_in_the_hours(bare):
+    made = logged(
+        bare,
+        ("begun", "11-30T08:00", {"step": "z4.grind", "people": 2}),
+        ("ended", "11-30T10:00", {"step": "z4.grind"}),
+        ("begun", "12-01T08:00", {"step": "z4.grind"}),
+        ("ended", "12-01T08:30", {"step": "z4.grind"}),
+    )
+    (one,) = doings(made.log)
+    assert one.worked == (2 * 2 + 0.5) * 3600 and (one.begun[-5:], one.ended[-5:]) == ("08:00", "08:30")
+
+
+def test_a_wrong_ratio_is_raised_with_what_mends_it(bare, shelf):
+    resin = shelf.resin(SLOW)
+    right = 0.4 * resin.mass_parts[1] / resin.mass_parts[0]
+    cup = {"step": "z4.prime", "resin": SLOW, "mass": m(0.4)}
+    assert says(logged(bare, ("mixed", "12-01T08:00", {**cup, "hardener": m(right * 1.04)})), shelf) == ""
+    short = says(logged(bare, ("mixed", "12-01T08:00", {**cup, "hardener": m(right * 0.8)})), shelf)
+    assert "20% short" in short and f"{right * 0.2 * 1000:.0f} g of hardener" in short
+    much = says(logged(bare, ("mixed", "12-01T08:00", {**cup, "hardener": m(right * 1.5)})), shelf)
+    assert "50% too much" in much and "0.20 kg of resin" in much
+    polyester = next(r.id for r in shelf.resins if r.family == "polyester")
+    dry = says(logged(bare, ("mixed", "12-01T08:00", {**cup, "resin": polyester, "hardener": m(0.001)})), shelf)
+    assert "0.2% of catalyst" in dry
+
+
+def test_a_cup_past_its_pot_life_is_raised(bare, shelf):
+    cup = {"step": "z4.prime", "resin": SLOW, "mass": m(0.5), "hardener": m(0.0862)}
+    fine = {**cup, "used_up": m(600.0), "temperature": m(20.0)}
+    assert says(logged(bare, ("mixed", "12-01T08:00", fine)), shelf) == ""
+    late = says(logged(bare, ("mixed", "12-01T08:00", {**fine, "used_up": m(3 * 3600.0)})), shelf)
+    assert "Used up after" in late and "can be worked for" in late
+    cold = says(logged(bare, ("mixed", "12-01T08:00", {**fine, "temperature": m(8.0)})), shelf)
+    assert "not foretold" in cold
+
+
+def test_a_ply_outside_its_window_is_raised(bare, shelf):
+    first = ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW})
+
+    def next_at(at, *between):
+        return says(logged(bare, first, *between, ("laid", at, {"step": "z4.lay2", "resin": SLOW})), shelf)
+
+    # Green from 4 to 11 h at 25 degC: at 20 degC with 57 kJ/mol 1.48 times as long, 5.9 to 16.3 h; gelled from 4.4 h.
+    assert next_at("12-01T09:00") == "" and next_at("12-01T15:00") == ""
+    assert "not green yet" in next_at("12-01T13:00")
+    assert "window" in next_at("12-02T02:00") and "abraded" in next_at("12-02T02:00")
+    abraded = ("ended", "12-02T10:00", {"step": "z4.abrade.lay2"})
+    assert next_at("12-02T11:00", abraded) == ""
+
+
+def test_damp_air_and_cold_plies_are_raised(bare, shelf):
+    damp = says(logged(bare, ("air", "12-01T08:00", {"temperature": m(15.0), "humidity": m(0.9)})), shelf)
+    assert "over the dew point" in damp
+    assert says(logged(bare, ("air", "12-01T08:00", {"temperature": m(20.0), "humidity": m(0.5)})), shelf) == ""
+    cold = logged(
+        bare,
+        ("air", "12-01T07:00", {"temperature": m(9.0)}),
+        ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}),
+    )
+    assert "below 15" in says(cold, shelf)
+
+
+def test_the_clock_tells_what_is_wet_and_counts_down(bare, shelf):
+    made = logged(bare, ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}))
+    (wet,) = curing_now(made, days(made, shelf), "2026-12-01T10:00")
+    assert wet.state.startswith("liquid") and wet.next_mark == "gel"
+    # 3 h at 25 degC take 3 x 1.482 h at 20 degC.
+    assert wet.next_at == "2026-12-01T12:26" and countdown(wet.next_at, "2026-12-01T10:00") == "in 2 h 26 min"
+    (green,) = curing_now(made, days(made, shelf), "2026-12-01T15:00")
+    assert green.state.startswith("green") and green.next_mark == "unclamp"  # 10 h, before the 11 h of the window
+    assert dict(green.marks)["green_to"] == "2026-12-02T00:16"
+    (closed,) = curing_now(made, days(made, shelf), "2026-12-02T02:00")
+    assert "past its window" in closed.state and closed.next_mark in ("unclamp", "sandable")
+    assert curing_now(made, days(made, shelf), "2026-11-30T08:00") == ()
+    assert curing_now(made, days(made, shelf), "2027-12-01T08:00") == ()
+    assert countdown("2026-12-05T10:00", "2026-12-01T10:00") == "in 4.0 days"
+    assert state_words(1e9, {k: 1.0 for k in ("gel", "green_from", "green_to", "sandable", "service")}, True) == "cured"
+
+
+def test_the_temperatures_really_had_move_the_clock(bare, shelf):
+    laid = ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW})
+    warm = logged(
+        bare, laid, ("air", "12-01T08:00", {"temperature": m(25.0)}), ("air", "12-01T20:00", {"temperature": m(25.0)})
+    )
+    (wet,) = curing_now(warm, days(warm, shelf), "2026-12-01T09:00")
+    assert wet.next_at == "2026-12-01T11:00"  # three hours at 25 degC
+    made = warmth_had(days(warm, shelf), (("2026-12-01T08:00", 25.0), ("2026-12-01T20:00", 25.0)))
+    assert float(made.at(36 * 3600.0)) == pytest.approx(25.0) and float(made.at(60 * 3600.0)) < 21.5
+    cold = logged(bare, laid, ("air", "12-01T10:00", {"temperature": m(10.0)}))
+    (stood,) = curing_now(cold, days(cold, shelf), "2026-12-01T12:00")
+    assert stood.cold and dict(stood.marks)["sandable"] == ""
+
+
+def test_a_nail_corrects_the_clock_of_its_resin_and_the_days(bare, shelf):
+    laid = ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW})
+    slow = logged(bare, laid, ("nail", "12-01T17:00", {"step": "z4.lay1", "state": "tacky"}))
+    ((resin, factor),) = factors_of(slow, days(slow, shelf))
+    assert resin == SLOW and factor.middle > 1.2 and factor.tests == 1
+    (wet,) = curing_now(slow, days(slow, shelf), "2026-12-01T17:00")
+    assert wet.factor == factor.middle and wet.tests == 1
+    assert days(slow, shelf).factor_of(SLOW) == factor.middle
+
+
+def test_what_is_logged_lies_where_it_was_and_the_rest_is_planned_from_now(bare, shelf):
+    made = logged(bare, ("begun", "11-30T08:00", {"step": "z4.strip"}), ("ended", "11-30T15:00", {"step": "z4.strip"}))
+    now = days(made, shelf, "2026-12-02T09:00")
+    assert now.first is not None and now.first.by_id["z4.strip"].end == 60
+    free = [p for p in now.first.placed if p.who]
+    assert min(p.start for p in free) >= now.slot_of("2026-12-02T09:00")
+    assert [f for f in faults(now.problem, now.first) if "z4.strip" not in f] == []
+
+
+def test_estimate_against_actual_and_what_a_shop_learns(bare, shelf):
+    made = logged(
+        bare,
+        ("begun", "11-30T08:00", {"step": "z4.strip"}),
+        ("ended", "11-30T14:00", {"step": "z4.strip"}),
+        ("mixed", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW, "mass": m(0.5), "hardener": m(0.086)}),
+        ("used", "12-01T08:00", {"material": "biax-45-800", "amount": m(6.0)}),
+        ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}),
+        ("nail", "12-01T17:00", {"step": "z4.lay1", "state": "tacky"}),
+    )
+    made_plan, made_days = plan(made, shelf), days(made, shelf)
+    table = {r.key: r.cells for r in against_table(made_plan, made_days, "metric").rows}
+    assert table["z4.strip"][1:] == ("3.0 h", "6.0 h", "2.00") and table["biax-45-800"][2].startswith("6")
+    taught_now = taught(made_plan, made_days)
+    assert [(h.kind, h.actual / h.usual) for h in taught_now.hours] == [("strip", 2.0)]
+    assert taught_now.cure[0].resin == SLOW and taught_now.mixed is None
+    shop = Shop().with_job(taught_now).with_job(taught_now)
+    assert len(shop.jobs) == 1 and job_mark(made_plan) == shop.jobs[0].job
+    new = applied(shelf, shop)
+    # One job of two times the estimate, against a prior worth two: 2 ** (1/3).
+    assert new.step("strip").pace == pytest.approx(2 ** (1 / 3)) and "yours, from one job" in new.step("strip").reason
+    assert new.origin("strip").value == "yours" and new.step("grind") is shelf.step("grind")
+    assert new.resin(SLOW).gel == pytest.approx(shelf.resin(SLOW).gel * taught_now.cure[0].factor ** 0.5)
+    later = plan(bare, new).zone("z4").steps.rows[0]
+    assert later.hours == pytest.approx(3 * 3600 * 2 ** (1 / 3))
+    assert applied(shelf, shop.without(shop.jobs[0].job)) is shelf
+    # Learned again with what it taught applied, it teaches the same: usual hours are those before any job.
+    again = taught(plan(made, new), logged_days(plan(made, new), MONDAY, ""))
+    assert again.hours[0].usual == pytest.approx(taught_now.hours[0].usual)
+
+
+def test_coupons_change_the_bond_of_a_job(bare, shelf):
+    zone = bare.zones[3]
+    preparation = shelf.preparation(zone.scheme.bond.preparation)
+    weaker = take_preparation(bare, preparation, preparation.factor / 2, "by coupons").change(bare)
+    before, after = (plan(j, shelf).zone(zone.id).figure("bond.used") for j in (bare, weaker))
+    assert before is not None and after is not None and after.value > before.value * 1.5
+
+
+def test_jobs_of_a_boat_stand_side_by_side(bare, shelf):
+    made = logged(bare, ("begun", "11-30T08:00", {"step": "z4.strip"}), ("ended", "12-02T14:00", {"step": "z4.strip"}))
+    table = years_table((("this", plan(made, shelf)), ("2019.ribpatch", plan(bare, shelf))), "metric")
+    rows = {r.key: r.cells for r in table.rows}
+    assert rows["days"] == ("logged", "2026-11-30 to 2026-12-02", MONDAY) and table.columns[2] == "2019.ribpatch"
+    assert "plies" in rows["zone.Bow topside"][1] and "54.0 h logged" in rows["hours"][1]
+
+
+@pytest.mark.parametrize(
+    ("kind", "texts", "words"),
+    [
+        ("mixed", {"mass": "400 g"}, "nothing is typed"),
+        ("mixed", {"mass": "much", "hardener": "3 g"}, "much"),
+        ("laid", {"first": "3", "last": "2"}, "lies before"),
+        ("begun", {"people": "1.5"}, "no whole number"),
+    ],
+)
+def test_what_is_typed_wrong_names_its_line(kind, texts, words):
+    with pytest.raises(Fault, match=words):
+        stated_of(kind, texts, "metric")
+    assert stated_of("laid", {"first": "2"}, "metric") == {"first": 2, "last": 2}
+    assert stated_of("mixed", {"mass": "400 g", "hardener": "69 g"}, "metric")["mass"].si == pytest.approx(0.4)

@@ -232,3 +232,46 @@ def test_the_air_of_each_day_says_when_it_may_be_laid_in(days):
     cold = [r for r in table.rows if r.mark == "warn"]
     assert all(" h: " in r.why for r in cold) and {r.cells[-1] for r in table.rows} != {"all day"}
     assert date.fromisoformat(days.start).weekday() == 0 and table.rows[0].cells[0] == "Mon 30 Nov"
+
+
+def test_what_is_ordered_comes_its_lead_time_later_and_steps_wait_for_it(job, shelf):
+    free, waits = days_with(job, shelf, people=(HAND,)), days_with(job, shelf, people=(HAND,), ordered=MONDAY)
+    assert free.arriving == () and free.first is not None and waits.first is not None
+    lead = max(shelf.price(i).lead for i in ("epoxy-5-1-slow", "biax-45-800"))
+    coming = dict(waits.arriving)
+    assert coming["z4.lay1"] >= f"2026-12-{int(lead):02d}" and "z4.strip" not in coming
+    first = waits.first.by_id["z4.lay1"].start
+    assert waits.moment_of(first)[:10] >= coming["z4.lay1"] and first > free.first.by_id["z4.lay1"].start
+    assert faults(waits.problem, waits.first) == []
+    assert f"comes by {day_words(coming['z4.lay1'])}" in step_words(waits, waits.first, "z4.lay1")
+    split = days_with(job, shelf, ordered=MONDAY, changes=(StepChange(step="z4.lay1", parts=2),))
+    assert split.problem.task("z4.lay1.p2").earliest == split.slot_of(coming["z4.lay1"])
+
+
+@pytest.mark.parametrize("kind", ["gamma", "even"])
+def test_nine_of_ten_finishes_lie_in_the_range_whoever_draws_the_hours(job, shelf, kind):
+    """Hours drawn otherwise than the range draws them, worked through in the order of the plan."""
+    import numpy as np
+    from msgspec.structs import replace
+
+    days = days_with(job, shelf, people=(HAND,))
+    assert days.first is not None
+    low, high = finish_range(days.problem, days.first, replace(spread_of(days), runs=40))
+    rng, held = np.random.default_rng(11), []
+    same = replayed(days.problem, days.first)
+    assert same is not None
+    for _ in range(60):
+        shop = rng.gamma(1 / 0.136**2, 0.136**2) if kind == "gamma" else rng.uniform(0.78, 1.26)
+        tasks = []
+        for task in days.problem.tasks:
+            own = rng.gamma(1 / 0.3**2, 0.3**2) if kind == "gamma" else rng.uniform(0.55, 1.6)
+            off = (
+                (rng.gamma(1 / 0.45**2, 0.45**2) if kind == "gamma" else rng.uniform(0.4, 2.0))
+                if task.people == 0
+                else shop * own
+            )
+            tasks.append(replace(task, work=max(round(task.work * off), 1)))
+        made = replayed(replace(days.problem, tasks=tuple(tasks)), days.first)
+        assert made is not None
+        held.append(low <= made.finish - (same.finish - days.first.finish) <= high)
+    assert 0.8 <= np.mean(held) <= 1.0

@@ -8,6 +8,7 @@ import time
 from pathlib import Path
 
 import pytest
+from pypdf import PdfReader
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
@@ -180,6 +181,28 @@ def test_papers_of_the_log_are_written(window, log, qtbot, tmp_path, monkeypatch
         window.menu_action(action).trigger()
         qtbot.waitUntil(lambda n=name: (tmp_path / n).exists(), timeout=30000)
     assert (tmp_path / "log.csv").read_text().count("\n") == 2
+    window.menu_action("coupon_sheet").trigger()
+    assert "No coupons are planned" in told[-1]
+    press(qtbot, log.button("Bond coupons"))
+    press(qtbot, log.coupons.add)
+    monkeypatch.setattr(window.documents, "ask_path", lambda *_: tmp_path / "coupons.pdf")
+    window.menu_action("coupon_sheet").trigger()
+    qtbot.waitUntil(lambda: (tmp_path / "coupons.pdf").exists(), timeout=30000)
+    pages = PdfReader(tmp_path / "coupons.pdf").pages
+    assert "r1.5" in "".join(p.extract_text() for p in pages)
+
+
+def test_a_remark_names_photographs_that_are_there(window, log, qtbot):
+    now = log.now
+    press(qtbot, now.kinds["said"])
+    choose(now.step, "z4.strip")
+    now.lines[0].setText("p9")
+    press(qtbot, now.log)
+    assert window.session.job.log.entries == () and "no photograph p9" in now.raised.text()
+    now.lines[0].clear()
+    now.note.setText("the bolt had no washer")
+    press(qtbot, now.log)
+    assert window.session.job.log.entries[0].deviation and window.session.job.log.entries[0].note
 
 
 KILLED = """

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from ribpatch.core.arrivals import uses
 from ribpatch.core.calendar.weather import why_not
 from ribpatch.core.calendar.words import freeing_words, ruling_words
 from ribpatch.core.cautions import cautions_for
@@ -75,6 +76,11 @@ def step_words(days: Days, schedule: Schedule, step: str) -> str:
     lines += wait_lines(days, schedule, step)
     if row.why:
         lines.append(f"{row.why[:1].upper()}{row.why[1:]}.")
+    coming = dict(days.arriving).get(step, "")
+    if coming:
+        lines.append(f"What it needs comes by {day_words(coming)}.")
+    if row.kind.skill:
+        lines.append(f"For who may {row.kind.skill}.")
     if put.missed:
         lines.append("⚠ Its window is missed: wash and abrade first; the hours for it are in.")
     return "\n".join(lines)
@@ -244,10 +250,6 @@ def air_words(days: Days, day: str, system: System) -> str:
     return words + "."
 
 
-# What each group of the shopping list is first used in.
-USED_IN = {"cloth": ("fit", "lay"), "core": ("fit", "bed"), "resin": ("prime", "bed", "lay", "fair")}
-
-
 def order_table(plan: Plan, days: Days, schedule: Schedule, buys: tuple[Buy, ...], today: str) -> Table:
     """What is still to be bought, first wanted on which day, to be ordered by when."""
     rows = []
@@ -274,11 +276,9 @@ def wanted_on(plan: Plan, days: Days, schedule: Schedule, buy: Buy) -> str:
     for made in plan.zones:
         if not any(i.id == buy.id for i in made.items):
             continue
-        kinds = USED_IN.get(buy.group)
         mine = [r for r in days.rows if r.zone == made.zone.id and r.id in put]
-        starts = [put[r.id].start for r in mine if kinds is None or r.kind.id in kinds]
-        coats = [put[r.id].start for r in mine if r.lays == COAT] if buy.group == "finish" else []
-        found += coats or starts
+        used = [r for r in mine if uses(r, buy.group)] or mine
+        found += [put[r.id].start for r in used]
     return days.moment_of(min(found))[:10] if found else ""
 
 

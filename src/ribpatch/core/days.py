@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.arrivals import arrivals
 from ribpatch.core.calendar.clock import Warmth, cure_clock
 from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.hours import blocked_slots, shifts_within
@@ -62,6 +63,7 @@ class Days(Struct, frozen=True, eq=False, dict=True):
     done: tuple[Done, ...] = ()
     now: str = ""
     factors: tuple[tuple[str, float], ...] = ()  # how many times as long a resin takes here
+    arriving: tuple[tuple[str, str], ...] = ()  # steps that wait for an order, and until which day
 
     # ---- time ----
 
@@ -241,11 +243,17 @@ class Days(Struct, frozen=True, eq=False, dict=True):
             row.kind.split,
             row.lays,
             row.wet,
-            since,
+            max(since, self._arrives(row.id)),
             None,
             at,
             who,
         )
+
+    def _arrives(self, step: str) -> int:
+        """The slot in which what a step needs has come."""
+        known = dict(self.arriving)
+        day = known.get(step) or known.get(step.rpartition(".p")[0], "")
+        return min(max(self.slot_of(day), 0), self.slots) if day else 0
 
     def _lag(self, wait: StepWait, done: dict[str, Done]) -> Lag:
         # What is done is as it is: it asks nothing of what was done before it.
@@ -362,4 +370,16 @@ def days_of(
     names = tuple((z.zone.id, z.zone.name) for z in zones)
     start = plan.job.timetable.start or today
     first = min((d.start[:10] for d in done), default=start)
-    return Days(plan.job.timetable, plan.job.air, rows, waits, names, plan.shelf, min(start, first), done, now, factors)
+    return Days(
+        plan.job.timetable,
+        plan.job.air,
+        rows,
+        waits,
+        names,
+        plan.shelf,
+        min(start, first),
+        done,
+        now,
+        factors,
+        arrivals(plan, rows),
+    )

@@ -148,6 +148,9 @@ FIELDS: dict[str, FieldSpec] = {
     "air.surface": FieldSpec("Laminate surface", Kind.TEMPERATURE, "Measured on the part itself.", optional=True),
     "buying.wanted": FieldSpec("Material wanted on", None, "A day, as 2027-03-28: lead times count back from it."),
     "timetable.start": FieldSpec("Begin on", None, "A day, as 2027-03-28; today if it is empty."),
+    "timetable.ordered": FieldSpec(
+        "Ordered on", None, "A day: what is short comes its lead time later; taken as there if it is empty."
+    ),
     "timetable.weeks": FieldSpec("Weeks looked at", Kind.COUNT),
     "timetable.shed_from": FieldSpec("Shed free from", None, "A day; from the beginning if it is empty."),
     "timetable.shed_until": FieldSpec("Shed free until", None, "The last day; without end if it is empty."),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.edits import Edit, next_id
+from ribpatch.core.errors import InvalidValue
 from ribpatch.core.logged import (
     AirRead,
     Begun,
@@ -51,9 +52,19 @@ SPOKEN = {
 
 
 def log_entry(job: Job, kind: str, **stated: Any) -> Edit:
-    """One entry more."""
+    """One entry more; raises Fault where it names a photograph that its zone does not have."""
     made = built(KINDS[kind], id=next_id("e", (e.id for e in job.log.entries)), **stated)
+    _pictures(job, made)
     return Edit(SPOKEN[kind], lambda now: evolve(now, log=evolve(now.log, entries=(*now.log.entries, made))))
+
+
+def _pictures(job: Job, entry: LogEntry) -> None:
+    zone = next((z for z in job.zones if z.id == entry.step.partition(".")[0]), None)
+    known = [p.id for p in zone.survey.photographs] if zone is not None else []
+    lost = next((p for p in entry.photographs if p not in known), None)
+    if lost is not None:
+        there = f"it has {', '.join(known)}" if known else "it has none: add them to the zone first"
+        raise InvalidValue("photographs", reason=f"the zone of the step has no photograph {lost}; {there}")
 
 
 def take_back(job: Job, entry: str, at: str, note: str = "") -> Edit:

@@ -55,7 +55,7 @@ LINES: dict[str, tuple[LineSpec, ...]] = {
     "nail": (),
     "measured": (LineSpec("thickness", "thickness", "4.2 mm", Kind.SIZE),),
     "used": (LineSpec("amount", "how much", "3.2", Kind.NUMBER),),
-    "said": (),
+    "said": (LineSpec("photographs", "photographs", "p1 p2, of the step's zone", None, True),),
 }
 NEEDS_STEP = ("begun", "ended", "laid", "nail")
 
@@ -69,7 +69,9 @@ def stated_of(kind: str, texts: dict[str, str], system: System) -> dict[str, Any
             continue
         if not text:
             raise InvalidValue(line.words, reason=f"nothing is typed; write it like {line.hint}")
-        assert line.kind is not None
+        if line.kind is None:
+            made[line.key] = tuple(text.replace(",", " ").split())
+            continue
         measure = parse(text, line.kind, system).measure
         made[line.key] = _whole(line, measure, text) if line.kind is Kind.COUNT else measure
     if kind == "laid":

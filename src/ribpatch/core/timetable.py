@@ -162,6 +162,7 @@ class Timetable(Record):
     start: Day = ""
     weeks: Annotated[int, Limits(ge=1, le=26)] = 8
     people: Annotated[tuple[Person, ...], Limits(max_length=MOST_PEOPLE)] = ()
+    ordered: Day = ""
     shed_from: Day = ""
     shed_until: Day = ""
     outdoors: bool = False

@@ -86,6 +86,11 @@ def all_free(job: Job) -> Edit:
     return _table("let all steps find their place", changes=_kept(evolve(c, at="") for c in job.timetable.changes))
 
 
+def none_skipped(job: Job) -> Edit:
+    """Every step that was skipped is done again."""
+    return _table("take skipped steps back", changes=_kept(evolve(c, skipped="") for c in job.timetable.changes))
+
+
 def add_step(job: Job, **stated: Any) -> Edit:
     """A step of the user's own."""
     made = built(OwnStep, id=next_id("own", (s.id for s in job.timetable.added)), **stated)

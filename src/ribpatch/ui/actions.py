@@ -42,6 +42,7 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec(
         "hand_over", "Job", "Hand-&over report…", "", "job", "What was found and done, for who comes next, as PDF"
     ),
+    ActionSpec("coupon_sheet", "Job", "Sheet for bond coupons…", "", "job", "To write on at the bench, as PDF"),
     ActionSpec("export_log", "Job", "Lo&g as CSV…", "", "job", "Every entry, corrections beside what they correct"),
     ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
     ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),

@@ -128,6 +128,27 @@ class PaperActions:
 
         self._w.documents.write_paper(path, "the hand-over report", make)
 
+    def coupon_sheet(self) -> None:
+        """Write the sheet of the set of coupons looked at, else of the last one planned."""
+        session = self._w.session
+        sets = session.job.log.coupons
+        if not sets:
+            session.told.emit("No coupons are planned yet: plan a set in Log, on the page Bond coupons.")
+            return
+        looked_at = getattr(getattr(self._w.showing.benches.get("log_bench"), "coupons", None), "set", None)
+        wanted = looked_at if looked_at is not None else sets[-1]
+        path = self._w.documents.ask_path("Sheet for bond coupons", "coupons.pdf", "PDF (*.pdf)")
+        if path is None:
+            return
+        plan, system = session.plan, session.system
+
+        def make() -> bytes:
+            from ribpatch.report.coupon_sheet import coupon_pdf
+
+            return coupon_pdf(plan, wanted, "A4" if system == "metric" else "Letter")
+
+        self._w.documents.write_paper(path, "the sheet for the coupons", make)
+
     def export_log(self) -> None:
         """Write the log as CSV."""
         from ribpatch.core.logged_days import logged_days

@@ -8,7 +8,15 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QStackedWidget,
+    QSystemTrayIcon,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_edits import take_back
@@ -48,6 +56,8 @@ class LogBench(QWidget):
         self.today: Callable[[], str] = today
         self._others: list[tuple[str, Plan]] = []
         self.now = NowPanel(session)
+        self.now.reminded.connect(lambda words: self._remind(words))
+        self._tray: QSystemTrayIcon | None = None
         self.entries = TableView("entries of the log")
         self.against = TableView("estimate against actual")
         self.coupons = CouponPanel(session)
@@ -144,6 +154,15 @@ class LogBench(QWidget):
         if going:
             return going[-1].step
         return next((r.id for r in days.rows if r.people and r.id not in made), "")
+
+    def _remind(self, words: str) -> None:
+        """On the desktop too, where it takes notices."""
+        if not QSystemTrayIcon.isSystemTrayAvailable():
+            return
+        if self._tray is None:
+            self._tray = QSystemTrayIcon(self.window().windowIcon(), self)
+        self._tray.show()
+        self._tray.showMessage("Rib Patch", words)
 
     # ---- corrections ----
 

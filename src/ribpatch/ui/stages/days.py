@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
-from ribpatch.core.timetable_edits import all_free
+from ribpatch.core.timetable_edits import all_free, none_skipped
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.widgets.entry import Choice, Field
@@ -36,6 +36,7 @@ class DaysStage(Stage):
         card = self.card("Begin", ())
         self.bind(card, Field(self.session, self._path("timetable", "start")))
         self.bind(card, Field(self.session, self._path("timetable", "weeks")))
+        self.bind(card, Field(self.session, self._path("timetable", "ordered")))
         card = self.card("Shed", ())
         self.bind(card, Field(self.session, self._path("timetable", "shed_from")))
         self.bind(card, Field(self.session, self._path("timetable", "shed_until")))
@@ -47,6 +48,9 @@ class DaysStage(Stage):
         self.free = QPushButton("Let all find their place")
         self.free.clicked.connect(lambda: self.session.apply(all_free(self.session.job)))
         card.add(self.free)
+        self.again = QPushButton("Take skipped steps back")
+        self.again.clicked.connect(lambda: self.session.apply(none_skipped(self.session.job)))
+        card.add(self.again)
         card = self.card("Hours of work", (), "job.hours")
         self.hours_note = card.add_text("")
         card = self.card("Papers", ())
@@ -74,6 +78,7 @@ class DaysStage(Stage):
             words += " Skipped: " + "; ".join(f"{c.step} ({c.skipped})" for c in skipped) + "."
         self.hand_note.setText(words)
         self.free.setEnabled(bool(put))
+        self.again.setVisible(bool(skipped))
         lines = []
         for made in plan.zones:
             total = sum(r.hours for r in made.steps.rows)

@@ -30,6 +30,7 @@ class LogStage(Stage):
         trigger = window.actions_table.trigger
         self.report.clicked.connect(lambda: trigger("hand_over"))
         self.table.clicked.connect(lambda: trigger("export_log"))
+        self.coupons.clicked.connect(lambda: trigger("coupon_sheet"))
 
     def build(self) -> None:
         card = self.card("What is logged", ())
@@ -52,6 +53,8 @@ class LogStage(Stage):
         row.addWidget(self.report)
         row.addWidget(self.table)
         card.add(row)
+        self.coupons = QPushButton("Sheet for bond coupons")
+        card.add(self.coupons)
 
     def show_plan(self, plan: Plan) -> None:
         count = len(plan.job.log.entries)

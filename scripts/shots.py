@@ -18,6 +18,8 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from ribpatch.core.edits import set_value  # noqa: E402 - after the environment is set
 from ribpatch.core.finish_edits import add_spots  # noqa: E402 - after the environment is set
+from ribpatch.core.log_edits import log_entry  # noqa: E402 - after the environment is set
+from ribpatch.core.units import Measure  # noqa: E402 - after the environment is set
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
 from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
@@ -25,10 +27,46 @@ from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the envi
 from ribpatch.ui.settings import Settings  # noqa: E402
 from ribpatch.ui.window import Window  # noqa: E402
 
+LAID = {"step": "z4.lay1", "resin": "epoxy-5-1-slow"}
+CUP = {"step": "z4.lay1", "resin": "epoxy-5-1-slow", "mass": Measure(si=0.32), "hardener": Measure(si=0.055)}
+ENTRIES: tuple[tuple[str, str, dict[str, object]], ...] = (
+    ("begun", "2026-12-01T08:00", {"step": "z4.strip"}),
+    ("ended", "2026-12-01T11:20", {"step": "z4.strip"}),
+    ("air", "2026-12-02T08:00", {"temperature": Measure(si=17.0), "humidity": Measure(si=0.48)}),
+    ("mixed", "2026-12-02T08:20", {**CUP, "used_up": Measure(si=1500.0)}),
+    ("laid", "2026-12-02T08:50", {**LAID, "first": 1, "last": 3}),
+)
+
 
 def settle(app: object) -> None:
     for _ in range(6):
         app.processEvents()  # type: ignore[attr-defined]
+
+
+def days(window: Window) -> None:
+    """The plan in lanes, a step looked at, before the work begins."""
+    bench = window.showing.bench("days_bench")
+    bench.plan.now = lambda: "2026-11-29T09:40"
+    window.session.go("z1", "days")
+    settle(QApplication.instance())
+    window.tasks.wait()
+    settle(QApplication.instance())
+    bench.plan.view.choose("z4.lay2")
+    bench.plan.picked.emit("z4.lay2")
+
+
+def log(window: Window) -> None:
+    """What cures now, after a few entries; they are taken back again."""
+    bench = window.showing.bench("log_bench")
+    bench.now.now = lambda: "2026-12-02T19:10"
+    for kind, at, stated in ENTRIES:
+        window.session.apply(log_entry(window.session.job, kind, at=at, who="yard hand", **stated))
+    window.session.go("z4", "log")
+
+
+def unlogged(window: Window) -> None:
+    for _ in ENTRIES:
+        window.menu_action("undo").trigger()
 
 
 def views(window: Window) -> dict[str, Callable[[], None]]:
@@ -55,11 +93,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         go("z1", "find")
         window.work.showing.stages["find"]._group_picked("Extent")
 
-    def time() -> None:
-        go("z2", "find")
-        window.work.showing.stages["find"]._group_picked("Over time")
-        window.survey.show_picture("change", ("s1", "s2"))
-
     def run() -> None:
         window.survey.show_picture("chance", ("", ""))
         go("z3", "find")
@@ -81,11 +114,11 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
 
     return {
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},
+        "days": lambda: days(window), "log": lambda: log(window),
         "prove": lambda: prove("z1", "bent shape", "pull.f1"), "prove-margins": lambda: prove("z2", "Margins"),
-        "find-extent": extent, "find-over-time": time, "find-run": run,
+        "find-extent": lambda: (unlogged(window), extent()), "find-run": run,
         "open-bond": lambda: below("z1", "open", "Taper and bond"),
         "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"),
-        "rebuild-cores": lambda: below("z1", "rebuild", "Cores"),
         "working": working, "order-us-units": us_units, "rebuild-dark": dark,
     }  # fmt: skip
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from ribpatch.core.calendar.first import replayed
 from ribpatch.core.dates import day_words
 from ribpatch.core.day_lanes import lanes_of
-from ribpatch.core.day_words import clash_words, finish_words, gripes, step_words
+from ribpatch.core.day_words import clash_words, finish_words, gripes, hours_between, step_words
 from ribpatch.core.days import spread_of
 from ribpatch.core.logged_days import logged_days
 from ribpatch.core.timetable_edits import change_step, keep_schedule
@@ -19,6 +19,8 @@ from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.lanes_view import LanesView
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.calendar.problem import Clash, Schedule
     from ribpatch.core.days import Days
     from ribpatch.core.plan import Plan
@@ -28,6 +30,11 @@ if TYPE_CHECKING:
 
 SEARCH, STOP = "Search a better plan", "Stop, keep the best so far"
 SECONDS = 10.0
+
+
+def now() -> str:
+    """The moment it is."""
+    return datetime.now().isoformat(timespec="minutes")
 
 
 class Answer:
@@ -50,6 +57,7 @@ class DaysPlan(QWidget):
         super().__init__(parent)
         self._session, self._tasks = session, tasks
         self.answer: Answer | None = None
+        self.now: Callable[[], str] = now
         self._asked: Plan | None = None
         self._answered_for: Plan | None = None
         self._searching: tuple[Days, Steps] | None = None
@@ -100,7 +108,7 @@ class DaysPlan(QWidget):
         self._asked = plan
         last = self.answer.schedule if self.answer is not None else None
 
-        now = datetime.now().isoformat(timespec="minutes")
+        now = self.now()
 
         def work() -> Answer:
             return _answer(logged_days(plan, today, now), last)
@@ -153,8 +161,7 @@ class DaysPlan(QWidget):
             self.view.show_lanes(None, str, str)
             return
         lanes = lanes_of(days, shown, self.by.currentData() or "zone")
-        now = datetime.now()
-        since = (now - datetime.fromisoformat(days.start)).total_seconds() / 3600
+        since = hours_between(days.start, self.now())
         self.view.show_lanes(
             lanes,
             lambda n: day_words(days.moment_of(n * 96)),

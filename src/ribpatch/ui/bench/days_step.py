@@ -35,6 +35,7 @@ class StepPanel(QWidget):
         self.hours, self.people, self.at, self.parts, self.skip, self.name = (QLineEdit() for _ in range(6))
         self.who = Combo()
         self.who.setAccessibleName("who does it")
+        self.who.setMinimumContentsLength(12)
         self.who.activated.connect(lambda n: self._who(str(self.who.itemData(n) or "")))
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
@@ -60,7 +61,7 @@ class StepPanel(QWidget):
         label.setObjectName("soft")
         grid.addWidget(label, 0, 6)
         grid.addWidget(self.who, 1, 6)
-        for column, stretch in ((0, 2), (1, 1), (2, 3), (3, 1), (4, 3), (5, 3), (6, 2)):
+        for column, stretch in ((0, 2), (1, 1), (2, 3), (3, 1), (4, 3), (5, 2), (6, 3)):
             grid.setColumnStretch(column, stretch)
         buttons = QGridLayout()
         buttons.setContentsMargins(0, 0, 0, 0)

@@ -26,6 +26,7 @@ from ribpatch.core.log_tables import step_name
 from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, stated_of
 from ribpatch.core.logged import NAIL_WORDS
 from ribpatch.core.table import Row, Table
+from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.table_view import TableView
@@ -41,11 +42,6 @@ if TYPE_CHECKING:
 LOOK_MS = 20_000  # between looks at the clock
 SOON = 15  # minutes before a mark at which it is told
 MOST_LINES = 4
-
-
-def now() -> str:
-    """The moment it is."""
-    return datetime.now().isoformat(timespec="minutes")
 
 
 class NowPanel(QWidget):

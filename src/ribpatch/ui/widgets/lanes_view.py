@@ -201,7 +201,8 @@ class LanesView(QAbstractScrollArea):
         last = -1e9
         for hour in range(0, 24, 3):
             x = self._x(day * 24.0 + hour)
-            if hour and x - last > 24 and x - self._x(day * 24.0) > 8:
+            seen = self._x(day * 24.0 + hour + 1) - x > 0.5 * ZOOMS[self._zoom]  # not where nobody is there
+            if hour and seen and x - last > 24 and x - self._x(day * 24.0) > 8:
                 painter.drawText(QPointF(x - 5, 28), str(hour))
                 painter.drawLine(QPointF(x, 30), QPointF(x, 33))
                 last = x

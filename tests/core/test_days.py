@@ -144,10 +144,10 @@ def test_the_schedule_found_is_kept_as_long_as_the_question_is_the_same(job, she
 
 def test_the_range_of_the_finish_holds_the_plan_and_grows_with_the_spread(days):
     assert days.first is not None
-    narrow = finish_range(days.problem, days.first, Spread(0.02, 0.05, 0.05, 20))
-    wide = finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 20))
+    narrow = finish_range(days.problem, days.first, Spread(0.02, 0.05, 0.05, 8))
+    wide = finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 8))
     assert narrow[0] <= days.first.finish <= narrow[1]
-    assert wide[1] > narrow[1] and finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 20)) == wide
+    assert wide[1] > narrow[1] and finish_range(days.problem, days.first, Spread(0.4, 0.5, 0.6, 8)) == wide
     spread = spread_of(days)
     assert spread.common == pytest.approx(0.1357, abs=1e-3)  # a quarter either way, nine in ten
 
@@ -256,11 +256,11 @@ def test_nine_of_ten_finishes_lie_in_the_range_whoever_draws_the_hours(job, shel
 
     days = days_with(job, shelf, people=(HAND,))
     assert days.first is not None
-    low, high = finish_range(days.problem, days.first, replace(spread_of(days), runs=40))
+    low, high = finish_range(days.problem, days.first, replace(spread_of(days), runs=30))
     rng, held = np.random.default_rng(11), []
     same = replayed(days.problem, days.first)
     assert same is not None
-    for _ in range(60):
+    for _ in range(40):
         shop = rng.gamma(1 / 0.136**2, 0.136**2) if kind == "gamma" else rng.uniform(0.78, 1.26)
         tasks = []
         for task in days.problem.tasks:

@@ -8,7 +8,7 @@ from ribpatch.core.finish_edits import add_spots
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
-from ribpatch.core.step_changes import changed
+from ribpatch.core.step_changes import changed, without_circles
 from ribpatch.core.step_rows import mark_time
 from ribpatch.core.timetable import OwnStep, StepChange, Timetable
 from ribpatch.core.units import Measure
@@ -147,3 +147,13 @@ def test_more_hands_share_what_is_long(job, shelf):
     assert {r.people for r in long.rows if r.kind.id == "lay"} <= {1, 2}
     lay = shelf.step("lay")
     assert all((r.people == 2) == (r.hours > lay.more_from * 3600) for r in long.rows if r.kind.id == "lay")
+
+
+def test_waits_that_would_close_a_circle_are_left_out_the_last_ones_first(job, shelf):
+    made = steps(job, shelf)
+    round_about = OwnStep(id="own1", name="loop", after=("z4.refit",), before=("z4.grind",))
+    rows, links = changed(made.rows, made.waits, Timetable(added=(round_about,)), shelf)
+    kept, left = without_circles(links)
+    assert [(w.before, w.after) for w in left] == [("own1", "z4.grind")] and len(kept) == len(links) - 1
+    assert without_circles(made.waits) == (made.waits, ())
+    assert {r.id for r in rows} >= {"own1"}

@@ -92,7 +92,8 @@ def test_what_cannot_be_kept_is_told_with_what_would_free_it(window, days, qtbot
     assert settled(days, qtbot).schedule is not None and days.plan.words.text().startswith("Done on")
 
 
-def test_a_better_plan_is_searched_kept_and_undone(window, days, qtbot):
+def test_a_better_plan_is_searched_kept_and_undone(window, days, qtbot, monkeypatch):
+    monkeypatch.setattr("ribpatch.ui.bench.days_plan.SECONDS", 3.0)
     first = days.answer.schedule
     qtbot.mouseClick(days.plan.search, Qt.MouseButton.LeftButton)
     assert days.plan.search.text().startswith("Stop")

@@ -125,7 +125,7 @@ def scheme_table(rows: tuple[SchemeComparison, ...], chosen: str, system: System
     made = [_row(w, base, w.scheme.id == chosen, system) for w in rows]
     note = (
         "Stiffness and strength: new over old, of the whole panel where it is cored. Hours leave out waiting; days "
-        "come with the calendar."
+        "stand in Days."
     )
     return Table(COLUMNS, tuple(made), note, "Choose")
 

@@ -103,6 +103,9 @@ def wait_lines(days: Days, schedule: Schedule, step: str) -> list[str]:
 def gripes(days: Days, schedule: Schedule) -> tuple[str, ...]:
     """What is wrong with the plan, in words: windows missed, late work."""
     made = [f"“{days.by_id[p.id].name}” misses its window: wash and abrade first." for p in schedule.placed if p.missed]
+    for wait in days.left_out:
+        first, then = (days.by_id[i].name if i in days.by_id else i for i in (wait.before, wait.after))
+        made.append(f"“{then}” cannot come after “{first}”, which comes after it: that wait is left out.")
     if schedule.late:
         made.append(f"{schedule.late / 4:g} hours fall in the evening or on a day off.")
     return tuple(made)

@@ -94,8 +94,19 @@ class Days(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def waits(self) -> tuple[StepWait, ...]:
-        """What waits for what among them."""
-        return self._changed[1]
+        """What waits for what among them, but for what would close a circle."""
+        return self._sound[0]
+
+    @property
+    def left_out(self) -> tuple[StepWait, ...]:
+        """Waits that would close a circle, and are left out."""
+        return self._sound[1]
+
+    @cached_property
+    def _sound(self) -> tuple[tuple[StepWait, ...], tuple[StepWait, ...]]:
+        from ribpatch.core.step_changes import without_circles
+
+        return without_circles(self._changed[1])
 
     @cached_property
     def _changed(self) -> tuple[tuple[StepRow, ...], tuple[StepWait, ...]]:

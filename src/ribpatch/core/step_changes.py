@@ -38,6 +38,31 @@ def changed(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Timet
     return rows, waits
 
 
+def without_circles(waits: tuple[StepWait, ...]) -> tuple[tuple[StepWait, ...], tuple[StepWait, ...]]:
+    """The waits of which none closes a circle, each in its turn, and those that would have."""
+    after: dict[str, set[str]] = {}
+    kept, left = [], []
+
+    def reaches(start: str, goal: str) -> bool:
+        seen, waiting = {start}, [start]
+        while waiting:
+            here = waiting.pop()
+            if here == goal:
+                return True
+            new = after.get(here, set()) - seen
+            seen |= new
+            waiting += new
+        return False
+
+    for wait in waits:
+        if reaches(wait.after, wait.before):
+            left.append(wait)
+        else:
+            after.setdefault(wait.before, set()).add(wait.after)
+            kept.append(wait)
+    return tuple(kept), tuple(left)
+
+
 def _told(row: StepRow, change: StepChange) -> StepRow:
     hours = change.hours.si if change.hours is not None else row.hours
     waits = row.waits

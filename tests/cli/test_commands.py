@@ -273,7 +273,7 @@ def test_a_file_name_that_is_no_text_works(file, tmp_path):
     run = [sys.executable, "-m", "ribpatch"]
     ended = subprocess.run([*run, b"check", odd], capture_output=True)
     assert ended.returncode == 0 and b"4 zones" in ended.stdout, ended.stderr
-    ended = subprocess.run([*run, b"report", odd, b"-o", odd + b".pdf"], capture_output=True)
+    ended = subprocess.run([*run, b"survey", odd, b"--zone", b"Transom", b"-o", odd + b".pdf"], capture_output=True)
     assert ended.returncode == 0 and os.path.exists(odd + b".pdf"), ended.stderr
     ended = subprocess.run([*run, b"check", odd + b"x"], capture_output=True)
     assert ended.returncode == 1 and b"is not there" in ended.stderr and b"Traceback" not in ended.stderr

@@ -4,6 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication
 
+from ribpatch.core.calendar.range import Spread
 from ribpatch.core.timetable import StepChange, Timetable
 from ribpatch.core.timetable_edits import set_forecast
 
@@ -93,7 +94,9 @@ def test_what_cannot_be_kept_is_told_with_what_would_free_it(window, days, qtbot
 
 
 def test_a_better_plan_is_searched_kept_and_undone(window, days, qtbot, monkeypatch):
-    monkeypatch.setattr("ribpatch.ui.bench.days_plan.SECONDS", 3.0)
+    monkeypatch.setattr("ribpatch.ui.bench.days_plan.SECONDS", 1.5)
+    few = Spread(0.1, 0.3, 0.5, 10)  # runs behind the range: what is told of it has tests of its own
+    monkeypatch.setattr("ribpatch.ui.bench.days_plan.spread_of", lambda days: few)
     first = days.answer.schedule
     qtbot.mouseClick(days.plan.search, Qt.MouseButton.LeftButton)
     assert days.plan.search.text().startswith("Stop")

@@ -20,6 +20,7 @@ from ribpatch.core.survey_edits import import_survey
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
+from ribpatch.jobfile.writing import refuse
 from ribpatch.library.shelf import user_shelf
 
 if TYPE_CHECKING:
@@ -38,6 +39,8 @@ def run(arguments: list[str]) -> int:
     except SystemExit as stop:
         return 2 if stop.code else 0
     try:
+        if getattr(chosen, "paper_out", False):
+            refuse(chosen.output, (chosen.file,))  # before the work, which may take long
         chosen.run(chosen)
         sys.stdout.flush()
     except ManyFaults as many:
@@ -93,7 +96,7 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
     made.add_argument("-o", "--output", type=Path, required=True)
-    made.set_defaults(run=_export)
+    made.set_defaults(run=_export, paper_out=True)
     made = commands.add_parser("schema", help="the JSON Schema of job.json")
     made.set_defaults(run=_schema)
     made = commands.add_parser("materials", help="the ids of materials, rules and words that a job may name")

@@ -33,10 +33,7 @@ Writer = Callable[[IO[bytes]], None]
 def write_output(path: Path, data: bytes, inputs: Iterable[Path] = ()) -> None:
     """Write a paper, a table or a drawing; refuses to replace an input or a job. Raises FileProblem."""
     try:
-        if path == Path() or path.is_dir():
-            name = str(path) if path != Path() else "no name"
-            raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
-        _refuse(path, inputs)
+        refuse(path, inputs)
         write_bytes(path, data)
     except OSError as error:
         raise write_problem(path, error, "Choose another place.") from None
@@ -51,7 +48,11 @@ def write_bytes(path: Path, data: bytes) -> None:
     write_file(path, write)
 
 
-def _refuse(path: Path, inputs: Iterable[Path]) -> None:
+def refuse(path: Path, inputs: Iterable[Path]) -> None:
+    """Raise FileProblem where an output must not go to a place: before it is made, too, where that takes long."""
+    if path == Path() or path.is_dir():
+        name = str(path) if path != Path() else "no name"
+        raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
     for source in inputs:
         if _same(path, source):
             raise FileProblem(

@@ -6,13 +6,10 @@ What is handed back is sound and no longer than what was known before, whatever 
 from __future__ import annotations
 
 import json
-import os
-import subprocess
-import sys
-from select import select
 from time import monotonic
 from typing import TYPE_CHECKING
 
+from ribpatch.beside import lines_of
 from ribpatch.core.supply.nesting.nest import (
     SHRUNK,
     all_boxes,
@@ -34,7 +31,6 @@ if TYPE_CHECKING:
 SECONDS = 20.0
 SEEDS = 2  # searches one after the other, the time shared
 BOXES = 0.5  # of the time, for other orders of pieces that are boxes
-WAIT = 0.1  # s between two tellings of progress
 
 
 def searched(
@@ -83,34 +79,10 @@ def _offers(
         for s in (shapes[n] for n in beside)
     ]
     task = json.dumps({"pieces": rows, "width": width, "seconds": seconds, "seed": seed})
-    process = subprocess.Popen(
-        [sys.executable, "-m", "ribpatch.nester"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
-    )
-    assert process.stdin is not None and process.stdout is not None
-    try:
-        process.stdin.write(task.encode())
-        process.stdin.close()
-        for found in _lines(process):
-            yield None if found is None else in_a_row(shapes, width, {beside[n]: p for n, p in found.items()})
-    finally:
-        process.kill()
-        process.wait()
-        process.stdout.close()
-
-
-def _lines(process: subprocess.Popen[bytes]) -> Iterator[dict[int, Lying] | None]:
-    assert process.stdout is not None
-    pipe, kept = process.stdout.fileno(), b""
-    while True:
-        if not select([pipe], [], [], WAIT)[0]:
+    for lines in lines_of("ribpatch.nester", task.encode()):
+        if lines is None:
             yield None
             continue
-        read = os.read(pipe, 1 << 20)
-        if not read:
-            return
-        *lines, kept = (kept + read).split(b"\n")
-        if lines:  # of several the last is the shortest
-            yield {n: Lying(x, y, turn) for n, x, y, turn in json.loads(lines[-1])["placed"]}
+        # Of several the last is the shortest.
+        found = {n: Lying(x, y, turn) for n, x, y, turn in json.loads(lines[-1])["placed"]}
+        yield in_a_row(shapes, width, {beside[n]: p for n, p in found.items()})

@@ -6,15 +6,12 @@ what was found before stays.
 
 from __future__ import annotations
 
-import os
-import subprocess
-import sys
-from select import select
 from time import monotonic
 from typing import TYPE_CHECKING
 
 import msgspec
 
+from ribpatch.beside import lines_of
 from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.problem import Clash, Problem, Schedule  # noqa: TC001  # Found is read by its annotations
 from ribpatch.scheduler.lines import Line, Task
@@ -26,7 +23,6 @@ if TYPE_CHECKING:
 
 SECONDS = 10.0
 SPARE = 30.0  # s beyond the time given after which the process is ended
-WAIT = 0.1  # s between two tellings of progress
 
 
 class Found(msgspec.Struct, frozen=True):
@@ -64,28 +60,9 @@ def searched(
 
 def _lines(task: Task) -> Iterator[Line | None]:
     """What the process says, as it says it; None now and then in between."""
-    process = subprocess.Popen(
-        [sys.executable, "-m", "ribpatch.scheduler"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.DEVNULL,
-    )
-    assert process.stdin is not None and process.stdout is not None
-    try:
-        process.stdin.write(msgspec.json.encode(task))
-        process.stdin.close()
-        pipe, kept = process.stdout.fileno(), b""
-        while True:
-            if not select([pipe], [], [], WAIT)[0]:
-                yield None
-                continue
-            read = os.read(pipe, 1 << 20)
-            if not read:
-                return
-            *lines, kept = (kept + read).split(b"\n")
-            for line in lines:
-                yield msgspec.json.decode(line, type=Line)
-    finally:
-        process.kill()
-        process.wait()
-        process.stdout.close()
+    for lines in lines_of("ribpatch.scheduler", msgspec.json.encode(task)):
+        if lines is None:
+            yield None
+            continue
+        for line in lines:
+            yield msgspec.json.decode(line, type=Line)

@@ -6,8 +6,7 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ribpatch.core.day_words import order_table, step_table
 from ribpatch.core.errors import Fault
@@ -16,7 +15,7 @@ from ribpatch.ui.bench.days_crew import CrewPanel
 from ribpatch.ui.bench.days_plan import DaysPlan
 from ribpatch.ui.bench.days_step import StepPanel
 from ribpatch.ui.bench.days_today import TodayPanel
-from ribpatch.ui.widgets.button_rows import ButtonRows
+from ribpatch.ui.bench.paged import PagedBench
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
@@ -38,10 +37,8 @@ def today() -> str:
     return date.today().isoformat()
 
 
-class DaysBench(QWidget):
+class DaysBench(PagedBench):
     """Five pages under a row of their names. ``asked`` carries the id of a figure."""
-
-    asked = Signal(object)
 
     def __init__(self, session: Session, tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -58,35 +55,11 @@ class DaysBench(QWidget):
         self.crew.simulate_wanted.connect(lambda: self._simulate())
         self.order = TableView("what to order by when")
         self.step = StepPanel(session)
-        self.pages = QStackedWidget()
-        self._bar = ButtonRows()
-        self._bar.set_names(PAGES, lambda name: self.show_page(PAGES.index(name)))
-        for page in (self.plan, self.day, self.steps, self.crew, self.order):
-            self.pages.addWidget(page)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self._bar)
-        layout.addWidget(self.pages, 1)
-        layout.addWidget(self.step)
-        self.show_page(PLAN)
+        self.set_pages(PAGES, (self.plan, self.day, self.steps, self.crew, self.order))
+        self._column.addWidget(self.step)
 
-    @property
-    def below(self) -> DaysBench:
-        """What Ctrl+PgDown goes round in."""
-        return self
-
-    def button(self, name: str) -> QPushButton:
-        """The button of a page."""
-        return self._bar.buttons[name]
-
-    def next_page(self) -> None:
-        """Turn to the page after this one, round and round."""
-        self.show_page((self.pages.currentIndex() + 1) % len(PAGES))
-
-    def show_page(self, number: int) -> None:
-        """Turn to a page."""
-        self._bar.buttons[PAGES[number]].setChecked(True)
-        self.pages.setCurrentIndex(number)
+    def turned(self, number: int) -> None:
+        """The step looked at stands below the plan and the list of steps."""
         self.step.setVisible(number in (PLAN, STEPS))
         if self._session.is_open:
             self._fill()

@@ -7,12 +7,10 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QPushButton,
-    QStackedWidget,
     QSystemTrayIcon,
     QVBoxLayout,
     QWidget,
@@ -28,7 +26,7 @@ from ribpatch.core.years import years_table
 from ribpatch.ui.bench.days_bench import today
 from ribpatch.ui.bench.log_coupons import CouponPanel
 from ribpatch.ui.bench.log_now import NowPanel
-from ribpatch.ui.widgets.button_rows import ButtonRows
+from ribpatch.ui.bench.paged import PagedBench
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
@@ -45,10 +43,8 @@ NOW, ENTRIES, AGAINST, COUPONS, YEARS = range(5)
 MOST_JOBS = 6
 
 
-class LogBench(QWidget):
+class LogBench(PagedBench):
     """Five pages under a row of their names. ``asked`` carries the id of a figure."""
-
-    asked = Signal(object)
 
     def __init__(self, session: Session, tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,22 +66,16 @@ class LogBench(QWidget):
         self.beside, self.away = QPushButton("Open another job beside it"), QPushButton("Put them away")
         self.beside.clicked.connect(lambda: self._ask_beside())
         self.away.clicked.connect(lambda: self._put_away())
-        self.pages = QStackedWidget()
-        self._bar = ButtonRows()
-        self._bar.set_names(PAGES, lambda name: self.show_page(PAGES.index(name)))
-        for page in (
-            self.now,
-            self._with(self.entries, self.mend, self.back),
-            self.against,
-            self.coupons,
-            self._with(self.years, self.beside, self.away),
-        ):
-            self.pages.addWidget(page)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self._bar)
-        layout.addWidget(self.pages, 1)
-        self.show_page(NOW)
+        self.set_pages(
+            PAGES,
+            (
+                self.now,
+                self._with(self.entries, self.mend, self.back),
+                self.against,
+                self.coupons,
+                self._with(self.years, self.beside, self.away),
+            ),
+        )
 
     def _with(self, table: TableView, *buttons: QPushButton) -> QWidget:
         page, row = QWidget(), QHBoxLayout()
@@ -98,23 +88,8 @@ class LogBench(QWidget):
         layout.addLayout(row)
         return page
 
-    @property
-    def below(self) -> LogBench:
-        """What Ctrl+PgDown goes round in."""
-        return self
-
-    def button(self, name: str) -> QPushButton:
-        """The button of a page."""
-        return self._bar.buttons[name]
-
-    def next_page(self) -> None:
-        """Turn to the page after this one, round and round."""
-        self.show_page((self.pages.currentIndex() + 1) % len(PAGES))
-
-    def show_page(self, number: int) -> None:
-        """Turn to a page."""
-        self._bar.buttons[PAGES[number]].setChecked(True)
-        self.pages.setCurrentIndex(number)
+    def turned(self, number: int) -> None:
+        """Fill the page that is looked at."""
         if self._session.is_open:
             self._fill()
 

@@ -7,8 +7,7 @@ from __future__ import annotations
 from datetime import date
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.buying_words import COLUMNS, amount_text, bought_text, date_text, note_text
 from ribpatch.core.edits import set_price
@@ -19,12 +18,12 @@ from ribpatch.core.supply.buying import spent
 from ribpatch.core.supply.figures import batch_prefix
 from ribpatch.core.supply.shopping import price_text
 from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.bench.paged import PagedBench
 from ribpatch.ui.bench.resin_panel import ResinPanel
 from ribpatch.ui.bench.roll_panel import RollPanel
 from ribpatch.ui.bench.sheet_panel import SheetPanel
 from ribpatch.ui.bench.stock_panel import StockPanel
 from ribpatch.ui.bench.swap_panel import SwapPanel
-from ribpatch.ui.widgets.button_rows import ButtonRows
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
@@ -41,10 +40,8 @@ CUP_COLUMNS = ("zone", "resin", "cups", "each", "of it resin", "hardener", "work
 PAGES = ("To buy", "Cloth on rolls", "Core on sheets", "Cups", "Resins and putty", "In stock")
 
 
-class OrderBench(QWidget):
+class OrderBench(PagedBench):
     """Six pages under a row of their names. ``asked`` carries the id of a figure."""
-
-    asked = Signal(object)
 
     def __init__(self, session: Session, tasks: Tasks | None = None, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -70,16 +67,7 @@ class OrderBench(QWidget):
         self.cups.asked.connect(self.asked)
         self.resins = ResinPanel(session)
         self.stock = StockPanel(session)
-        self.pages = QStackedWidget()
-        self._bar = ButtonRows()
-        self._bar.set_names(PAGES, lambda name: self.show_page(PAGES.index(name)))
-        for page in (self._list_page(), self.rolls, self.sheets, self.cups, self.resins, self.stock):
-            self.pages.addWidget(page)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self._bar)
-        layout.addWidget(self.pages, 1)
-        self.show_page(0)
+        self.set_pages(PAGES, (self._list_page(), self.rolls, self.sheets, self.cups, self.resins, self.stock))
 
     def _list_page(self) -> QWidget:
         page = QWidget()
@@ -92,24 +80,6 @@ class OrderBench(QWidget):
         layout.addLayout(row)
         layout.addWidget(self.swap, 2)
         return page
-
-    def button(self, name: str) -> QPushButton:
-        """The button of a page."""
-        return self._bar.buttons[name]
-
-    @property
-    def below(self) -> OrderBench:
-        """What Ctrl+PgDown goes round in."""
-        return self
-
-    def next_page(self) -> None:
-        """Turn to the page after this one, round and round."""
-        self.show_page((self.pages.currentIndex() + 1) % len(PAGES))
-
-    def show_page(self, number: int) -> None:
-        """Turn to a page."""
-        self._bar.buttons[PAGES[number]].setChecked(True)
-        self.pages.setCurrentIndex(number)
 
     def set_theme(self, theme: str) -> None:
         """Tables take their colours from the window, drawings are told."""

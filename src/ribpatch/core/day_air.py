@@ -42,7 +42,7 @@ def air_table(days: Days, system: System) -> Table:
         why = ""
         if bad is not None:
             key = next(k for k, f in zip(lays, fine, strict=True) if not f[day * 24 + bad - work.air.first])
-            why = f"{bad} h: {why_not(work, day * 24 + bad, *days.limits_of(key), margin)}"
+            why = f"{bad} h: {why_not(work, day * 24 + bad, *days.limits_of(key), margin, system)}"
         rows.append(Row(f"day.{day}", tuple(cells), "warn" if bad is not None else "", why))
     columns = ("day", "air", "humidity", "laminate over dew point", *(f"lay in: {n}" for n in names))
     return Table(columns, tuple(rows), "Hours of the day in which each may be laid or put on.", empty="")

@@ -13,7 +13,7 @@ from msgspec import Struct
 from ribpatch.core.arrivals import uses
 from ribpatch.core.calendar.weather import why_not
 from ribpatch.core.calendar.words import freeing_words, ruling_words
-from ribpatch.core.cautions import cautions_for
+from ribpatch.core.cautions import cautions_of
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
 from ribpatch.core.step_rows import COAT
@@ -197,7 +197,7 @@ def _sheet_step(
         row.kind.lay_out,
         cup_words(plan, days, row, system),
         tuple(wait_lines(days, schedule, p.id)),
-        tuple(c.text for c in cautions_for(plan) if c.step == row.kind.caution),
+        tuple(c.text for c in cautions_of(plan, row.zone) if c.step == row.kind.caution),
         p.missed,
     )
 
@@ -244,7 +244,7 @@ def air_words(days: Days, day: str, system: System) -> str:
     lays = sorted({r.lays for r in days.rows if r.lays and r.lays != COAT})
     margin = days.shelf.rule("dew.margin")
     for resin in lays[:1]:
-        bad = [(h, why_not(work, h, *days.limits_of(resin), margin)) for h in hours]
+        bad = [(h, why_not(work, h, *days.limits_of(resin), margin, system)) for h in hours]
         bad = [(h, why) for h, why in bad if why]
         if bad:
             words += (

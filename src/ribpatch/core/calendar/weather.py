@@ -15,9 +15,11 @@ from msgspec import Struct
 
 from ribpatch.core.calendar.clock import Warmth
 from ribpatch.core.resin.air import MAGNUS_B, MAGNUS_C
+from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
+    from ribpatch.core.units import System
 
 HOUR = 3600.0
 WET, DRY = 1.0, 0.02  # relative humidity
@@ -150,16 +152,20 @@ def layable(work: WorkAir, least: float, most_humidity: float, margin: float) ->
     return np.asarray(~(cold | damp | (work.air.humidity > most_humidity + 1e-9) | (work.rained > 0)), float)
 
 
-def why_not(work: WorkAir, hour: int, least: float, most_humidity: float, margin: float) -> str:
-    """What is wrong with an hour, in words; nothing where nothing is."""
+def why_not(
+    work: WorkAir, hour: int, least: float, most_humidity: float, margin: float, system: System = "metric"
+) -> str:
+    """What is wrong with an hour, in words; nothing where nothing is. Temperatures in degC, the margin in K."""
     n = hour - work.air.first
     dew, laminate = float(work.air.dew[n]), float(work.laminate[n])
     air, humidity = float(work.air.temperature[n]), float(work.air.humidity[n])
     told = []
     if min(laminate, air) < least:
-        told.append(f"{min(laminate, air):.1f} °C, under the system's {least:g}")
+        cold, wanted = (shown(v, Kind.TEMPERATURE, system) for v in (min(laminate, air), least))
+        told.append(f"{cold}, under the system's {wanted}")
     if laminate < dew + margin - 1e-9:
-        told.append(f"the laminate is {laminate - dew:.1f} K over the dew point, {margin:g} are wanted")
+        over, wanted = (shown(v, Kind.DIFFERENCE, system) for v in (laminate - dew, margin))
+        told.append(f"the laminate is {over} over the dew point, {wanted} are wanted")
     if humidity > most_humidity + 1e-9:
         told.append(f"{humidity:.0%} humidity, over the system's {most_humidity:.0%}")
     if work.rained[n] > 0:

@@ -155,8 +155,9 @@ class CrewPanel(QWidget):
         self.origin.setWordWrap(True)
         for button in (self.read, self.simulate, self.forget):
             row.addWidget(button)
-        row.addWidget(self.origin, 1)
+        row.addStretch(1)
         self._column.addLayout(row)
+        self._column.addWidget(self.origin)
         self.table = TableView("air at the work by day")
         self.table.setMinimumHeight(220)
         self._column.addWidget(self.table)

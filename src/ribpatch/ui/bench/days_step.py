@@ -20,6 +20,8 @@ if TYPE_CHECKING:
     from ribpatch.ui.session import Session
 
 NO_ONE = "whoever may"
+# Row, column and columns of each line.
+PLACES = ((0, 0, 1), (0, 1, 1), (0, 2, 1), (0, 3, 1), (1, 0, 3), (1, 3, 2))
 
 
 class StepPanel(QWidget):
@@ -39,7 +41,7 @@ class StepPanel(QWidget):
         self.who.activated.connect(lambda n: self._who(str(self.who.itemData(n) or "")))
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
-        for column, (edit, words, hint, then) in enumerate(
+        for n, (edit, words, hint, then) in enumerate(
             (
                 (self.hours, "hours of work", "all people together", self._hours),
                 (self.people, "people", "at once", self._people),
@@ -49,20 +51,18 @@ class StepPanel(QWidget):
                 (self.skip, "skip, because", "a reason skips it", self._skip),
             )
         ):
-            label = QLabel(words)
-            label.setObjectName("soft")
             edit.setAccessibleName(words)
             edit.setPlaceholderText(hint)
             edit.setToolTip(hint)
             edit.editingFinished.connect(lambda e=edit, f=then: self._typed(e, f))
-            grid.addWidget(label, 0, column)
-            grid.addWidget(edit, 1, column)
-        label = QLabel("who")
-        label.setObjectName("soft")
-        grid.addWidget(label, 0, 6)
-        grid.addWidget(self.who, 1, 6)
-        for column, stretch in ((0, 2), (1, 1), (2, 3), (3, 1), (4, 3), (5, 2), (6, 3)):
+            row, column, span = PLACES[n]
+            grid.addWidget(self._label(words), 2 * row, column, 1, span)
+            grid.addWidget(edit, 2 * row + 1, column, 1, span)
+        grid.addWidget(self._label("who"), 0, 4)
+        grid.addWidget(self.who, 1, 4)
+        for column, stretch in ((0, 2), (1, 1), (2, 4), (3, 1), (4, 3)):
             grid.setColumnStretch(column, stretch)
+        grid.setVerticalSpacing(2)
         buttons = QGridLayout()
         buttons.setContentsMargins(0, 0, 0, 0)
         self.join = self._button("Join to the one before", "Done together with the step that it follows", self._join)
@@ -84,6 +84,11 @@ class StepPanel(QWidget):
         layout.addWidget(self.words)
         layout.addWidget(self.fields)
         self.fields.setEnabled(False)
+
+    def _label(self, words: str) -> QLabel:
+        made = QLabel(words)
+        made.setObjectName("soft")
+        return made
 
     def _button(self, text: str, tip: str, then: object) -> QPushButton:
         made = QPushButton(text)

@@ -9,7 +9,6 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import (
     QApplication,
     QGridLayout,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -28,6 +27,7 @@ from ribpatch.core.logged import NAIL_WORDS
 from ribpatch.core.table import Row, Table
 from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.typed import refuse
+from ribpatch.ui.widgets.button_rows import ButtonRows
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -61,16 +61,13 @@ class NowPanel(QWidget):
         self.raised = QLabel("")
         self.raised.setObjectName("warn")
         self.raised.setWordWrap(True)
-        self.kinds: dict[str, QPushButton] = {}
-        row = QHBoxLayout()
-        for kind, name in KIND_NAMES.items():
-            button = QPushButton(name)
-            button.setCheckable(True)
-            button.setObjectName("plain")
-            button.setMinimumHeight(36)
-            button.clicked.connect(lambda checked=False, k=kind: self.choose(k))
-            self.kinds[kind] = button
-            row.addWidget(button)
+        names = {name: kind for kind, name in KIND_NAMES.items()}
+        self._rows = ButtonRows()
+        self._rows.set_names(tuple(names), lambda name: self.choose(names[name]))
+        self.kinds = {kind: self._rows.buttons[name] for kind, name in KIND_NAMES.items()}
+        for button in self.kinds.values():
+            button.setMinimumHeight(34)
+            button.setToolTip("Take this form")
         self.step, self.resin, self.nail, self.material = Combo(), Combo(), Combo(), Combo()
         for box, name in (
             (self.step, "step"),
@@ -110,17 +107,19 @@ class NowPanel(QWidget):
             line_label.setObjectName("soft")
             below.addWidget(line_label, 0, column)
             below.addWidget(edit, 1, column)
-        for column, (words, edit) in enumerate((("when", self.at), ("who", self.who), ("note", self.note)), MOST_LINES):
-            below.addWidget(self._label(words), 0, column)
-            below.addWidget(edit, 1, column)
-        below.setColumnStretch(MOST_LINES + 2, 3)
-        below.addWidget(self.log, 1, MOST_LINES + 3)
+        last = QGridLayout()
+        for column, (words, edit) in enumerate((("when", self.at), ("who", self.who), ("note", self.note))):
+            last.addWidget(self._label(words), 0, column)
+            last.addWidget(edit, 1, column)
+            last.setColumnStretch(column, (2, 2, 5)[column])
+        last.addWidget(self.log, 1, 3)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.clock, 1)
-        layout.addLayout(row)
+        layout.addWidget(self._rows)
         layout.addLayout(grid)
         layout.addLayout(below)
+        layout.addLayout(last)
         layout.addWidget(self.raised)
         self._timer = QTimer(self)
         self._timer.setInterval(LOOK_MS)
@@ -179,8 +178,6 @@ class NowPanel(QWidget):
         """Take the form of a kind of entry."""
         self._kind = kind
         self.kinds[kind].setChecked(True)
-        for other, button in self.kinds.items():
-            button.setChecked(other == kind)
         shown = {"resin": kind in ("mixed", "laid"), "nail": kind == "nail", "material": kind == "used"}
         for name, box in self._boxes.items():
             box.setVisible(shown[name])

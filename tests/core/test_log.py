@@ -140,10 +140,10 @@ def test_the_clock_tells_what_is_wet_and_counts_down(bare, shelf):
     # 3 h at 25 degC take 3 x 1.482 h at 20 degC.
     assert wet.next_at == "2026-12-01T12:26" and countdown(wet.next_at, "2026-12-01T10:00") == "in 2 h 26 min"
     (green,) = curing_now(made, days(made, shelf), "2026-12-01T15:00")
-    assert green.state.startswith("green") and green.next_mark == "unclamp"  # 10 h, before the 11 h of the window
+    assert green.state.startswith("green") and green.next_mark == "green_to"
     assert dict(green.marks)["green_to"] == "2026-12-02T00:16"
     (closed,) = curing_now(made, days(made, shelf), "2026-12-02T02:00")
-    assert "past its window" in closed.state and closed.next_mark in ("unclamp", "sandable")
+    assert "past its window" in closed.state and closed.next_mark == "sandable"
     assert curing_now(made, days(made, shelf), "2026-11-30T08:00") == ()
     assert curing_now(made, days(made, shelf), "2027-12-01T08:00") == ()
     assert countdown("2026-12-05T10:00", "2026-12-01T10:00") == "in 4.0 days"
@@ -244,3 +244,9 @@ def test_what_is_typed_wrong_names_its_line(kind, texts, words):
         stated_of(kind, texts, "metric")
     assert stated_of("laid", {"first": "2"}, "metric") == {"first": 2, "last": 2}
     assert stated_of("mixed", {"mass": "400 g", "hardener": "69 g"}, "metric")["mass"].si == pytest.approx(0.4)
+
+
+def test_a_bed_is_told_when_its_clamps_come_off(bare, shelf):
+    made = logged(bare, ("laid", "12-01T08:00", {"step": "z1.bed", "resin": SLOW}))
+    (wet,) = curing_now(made, days(made, shelf), "2026-12-01T16:00")
+    assert wet.next_mark == "unclamp" and wet.next_at == "2026-12-01T22:48"  # 10 h at 25 degC

@@ -113,8 +113,11 @@ def _curing(
     if worth >= needs["service"] or here < start:
         return None
     cold = first_below(warmth, start, resin.least_temperature)
-    rows, upcoming = [], []
+    row, rows, upcoming = days.by_id.get(step), [], []
+    clamped = row is not None and row.kind.id == "bed"
     for mark in WATCHED:
+        if mark == "unclamp" and not clamped:
+            continue
         at = float(clock.reach(start, needs[mark]))
         told = "" if cold is not None and at > cold else days.moment_of_seconds(at)
         rows.append((mark, told))

@@ -225,6 +225,11 @@ def test_a_schedule_is_the_best_one_or_tells_the_clash():
     cured = answer("schedule", {**asked, "air": air})
     assert {s["id"]: s for s in cured["steps"]}["c"]["start"] == pytest.approx(32)
     assert 17 + 10 * slow < 32
+    long = answer("schedule", {**asked, "steps": [{**steps[0], "hours": 12}, *steps[1:]], "lags": lags[1:]})
+    whole = {s["id"]: s for s in long["steps"]}["a"]
+    assert whole["end"] - whole["start"] > 20  # over a night, as all work may that lays nothing
+    in_one_go = answer("schedule", {**asked, "steps": [{**steps[0], "hours": 12, "split": False}], "lags": []})
+    assert not in_one_go["found"] and in_one_go["frees"][0]["kind"] == "one go"
     held = answer("schedule", {**asked, "steps": [*steps[:2], {**steps[2], "latest": 33}]})
     assert not held["found"] and held["frees"][0]["hours"] == 34 and "34" in held["frees"][0]["words"]
     for wrong, words in (

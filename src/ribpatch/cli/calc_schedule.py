@@ -57,14 +57,16 @@ class CalcLag(Record):
 
 
 class CalcStep(Record):
-    """One step. ``split`` work goes on over nights and days off. ``people`` 0 is a wait, of ``hours`` by the wall."""
+    """One step. ``split`` work goes on over nights and days off; if it is left out, all work does but what lays or is
+    wet, which is done in one go. ``people`` 0 is a wait, of ``hours`` by the wall.
+    """
 
     id: Name
     hours: Annotated[float, Limits(gt=0, le=1000, description="h of work")]
     people: Annotated[int, Limits(ge=0, le=6)] = 1
     skill: Annotated[str, Limits(max_length=80)] = ""
     who: Annotated[tuple[Name, ...], Limits(max_length=6)] = ()
-    split: bool = False
+    split: bool | None = None
     lays: bool = False  # it needs air to lay in
     wet: Annotated[str, Limits(max_length=80)] = ""  # its block of wet work
     earliest: Hour = 0.0
@@ -163,7 +165,7 @@ def problem_of(given: ScheduleInput) -> Problem:
             max(up(s.hours), 1),
             s.people,
             s.skill,
-            s.split,
+            s.split if s.split is not None else not (s.lays or s.wet),
             "lay" if s.lays and given.air is not None else "",
             s.wet,
             up(s.earliest),

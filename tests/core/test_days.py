@@ -275,3 +275,67 @@ def test_nine_of_ten_finishes_lie_in_the_range_whoever_draws_the_hours(job, shel
         assert made is not None
         held.append(low <= made.finish - (same.finish - days.first.finish) <= high)
     assert 0.8 <= np.mean(held) <= 1.0
+
+
+def test_a_weekend_is_worked_from_eight_to_six(job, shelf):
+    from ribpatch.core.spare_time import _joined
+
+    days = days_with(job, shelf, people=(HAND,))
+    assert _joined(((32, 68, False), (60, 80, True), (400, 420, False))) == (
+        (32, 68, False), (68, 80, True), (400, 420, False),
+    )  # fmt: skip
+    fit = fits_in(days, "2026-12-05T08:00", "2026-12-06T17:00")
+    early = fits_in(days, "2026-12-05T06:00", "2026-12-05T23:00")
+    assert fit is not None and early is not None and set(early.steps) <= set(fit.steps) | set(early.steps)
+    none = fits_in(days, "2026-12-05T18:00", "2026-12-05T23:00")
+    assert none is not None and none.steps == () and none.gain == 0
+    hour = fits_in(days, "2026-12-05T08:00", "2026-12-05T08:30")
+    assert hour is None or all(days.problem.task(s).work <= 2 for s in hour.steps)
+
+
+def test_cups_of_a_step_are_its_share_by_area(days, job, shelf):
+    from ribpatch.core.day_words import cup_words, hours_between
+
+    made = plan(job, shelf)
+    batch = made.zone("z4").needs.batches[0]
+    rows = [r for r in days.rows if r.zone == "z4" and r.lays == batch.resin.id]
+    every = sum(r.amount for r in rows)
+    for row in rows:
+        count = -(-batch.cups.count * row.amount // every)
+        words = cup_words(made, days, row, "metric")
+        assert f"about {count:.0f} cup" in words and "used up in" in words
+    resin, hardener = batch.resin.mass_parts
+    assert f"{batch.cups.each * resin / (resin + hardener):.2f} kg + " in cup_words(made, days, rows[0], "metric")
+    assert cup_words(made, days, days.by_id["z4.strip"], "metric") == ""
+    assert hours_between("2026-12-01T08:00", "2026-12-02T09:30") == 25.5
+
+
+def test_a_gap_is_told_as_what_could_be_gained(job, shelf):
+    from msgspec.structs import replace
+
+    days = days_with(job, shelf, people=(HAND,))
+    assert days.first is not None
+    finish = days.first.finish
+
+    def told(**more):
+        kept = days.keep(replace(days.first, **more))
+        table = evolve(days.table, kept=kept)
+        again = days_of(plan(evolve(job, timetable=table), shelf), MONDAY)
+        assert again.kept is not None
+        return finish_words(again, again.kept)
+
+    assert "At most 10 hours could be gained" in told(bound=finish - 40)
+    assert "At most 2.5 days could be gained" in told(bound=finish - 240)
+    assert "sandings and late hours may be" in told(proven=True) and "No plan is done earlier, nor" in told(best=True)
+
+
+def test_a_step_over_a_night_goes_on_on_the_next_sheet(job, shelf):
+    changes = (StepChange(step="z4.strip", hours=Measure(si=12 * 3600), at="2026-11-30T10:00"),)
+    days, made = days_with(job, shelf, people=(HAND,), changes=changes), plan(job, shelf)
+    assert days.first is not None
+    first, second = (day_sheet(made, days, days.first, day, "us") for day in (MONDAY, "2026-12-01"))
+    assert next(s for s in first.steps if s.step == "z4.strip").time == "from 10:00, goes on on Tue 1 Dec"
+    assert next(s for s in second.steps if s.step == "z4.strip").time == "goes on, to 13:00"
+    assert not any(
+        "transom" in c.lower() or "engine" in c.lower() for s in first.steps for c in s.cautions if s.step == "z4.strip"
+    )

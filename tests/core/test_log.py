@@ -250,3 +250,40 @@ def test_a_bed_is_told_when_its_clamps_come_off(bare, shelf):
     made = logged(bare, ("laid", "12-01T08:00", {"step": "z1.bed", "resin": SLOW}))
     (wet,) = curing_now(made, days(made, shelf), "2026-12-01T16:00")
     assert wet.next_mark == "unclamp" and wet.next_at == "2026-12-01T22:48"  # 10 h at 25 degC
+
+
+def test_hours_taught_leave_set_up_as_it_is_and_resin_counts_once_a_zone_is_laid(bare, shelf):
+    rows = [r for r in plan(bare, shelf).zone("z4").steps.rows if r.lays]
+    entries = []
+    for row in rows:
+        entries += [("begun", "12-01T08:00", {"step": row.id}), ("ended", "12-01T09:00", {"step": row.id})]
+    half = logged(bare, *entries[:-2])
+    cup = ("mixed", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW, "mass": m(0.6), "hardener": m(0.1)})
+    whole = logged(
+        bare,
+        *entries,
+        cup,
+        ("begun", "12-02T08:00", {"step": "z4.grind"}),
+        ("ended", "12-02T10:00", {"step": "z4.grind"}),
+    )
+    assert taught(plan(half, shelf), days(half, shelf)).mixed is None
+    made = taught(plan(whole, shelf), days(whole, shelf))
+    planned = sum(b.cups.total for b in plan(bare, shelf).zone("z4").needs.batches)
+    assert made.mixed == pytest.approx(0.7) and made.planned == pytest.approx(planned)
+    grind = next(h for h in made.hours if h.kind == "grind")
+    row = next(r for r in plan(bare, shelf).zone("z4").steps.rows if r.kind.id == "grind")
+    assert grind.usual == pytest.approx(row.hours) and grind.actual == 7200
+    new = applied(shelf, Shop().with_job(made))
+    again = taught(plan(whole, new), logged_days(plan(whole, new), MONDAY, ""))
+    assert next(h for h in again.hours if h.kind == "grind").usual == pytest.approx(grind.usual)
+    # .7 kg of what was planned, against a prior worth two jobs.
+    loss = (1 + shelf.rule("loss.share")) * (made.mixed / made.planned) ** (1 / 3) - 1
+    assert new.rule("loss.share") == pytest.approx(min(max(loss, 0.0), 0.6))
+
+
+def test_a_clock_reads_every_watch_of_a_shift(bare, shelf):
+    for hour, state in ((9, "liquid"), (13, "gelled"), (16, "green"), (26, "past its window"), (48, "hard")):
+        day, rest = divmod(hour, 24)
+        made = logged(bare, ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}))
+        (wet,) = curing_now(made, days(made, shelf), f"2026-12-{1 + day:02d}T{rest:02d}:00")
+        assert wet.state.startswith(state), hour

@@ -101,3 +101,21 @@ def test_simulated_weather_is_of_its_season_and_always_the_same():
     assert 12 <= int(days.argmax()) <= 18 and days.max() - days.min() > 4
     assert summer.humidity.reshape(-1, 24).mean(axis=0)[4] > summer.humidity.reshape(-1, 24).mean(axis=0)[15]
     assert 0 < (summer.rain > 0).mean() < 0.3 and summer.humidity.min() >= 0.2 and summer.humidity.max() <= 1
+
+
+def test_hours_that_begin_later_are_told_by_their_own_hour():
+    air = Hours(30, np.array([18.0, 8.0, 18.0]), np.array([0.6, 0.6, 0.6]), np.array([0.0, 0.0, 0.0]))
+    work = at_work(air, Shed(100.0, lag=0))
+    assert [bool(why_not(work, h, 12.0, 0.8, 3.0)) for h in (30, 31, 32)] == [False, True, False]
+    assert "46.4 °F, under the system's 53.6 °F" in why_not(work, 31, 12.0, 0.8, 3.0, "us")
+    assert air.last == 33
+
+
+def test_the_simulated_forecast_is_of_its_day_and_year():
+    from ribpatch.core.simulated_air import simulated_forecast
+    from ribpatch.core.timetable import Timetable
+
+    made = simulated_forecast(Timetable(start="2027-07-10"), "2026-01-01")
+    known = simulated(0, 28 * 24, 191, 7 + 2027)
+    assert made.start == "2027-07-10T00:00" and made.temperature == tuple(known.temperature.tolist())
+    assert simulated_forecast(Timetable(), "2027-07-10") == made

@@ -167,6 +167,7 @@ STAGES: tuple[Stage, ...] = (
         lambda plan, _zone: plan.job.timetable.kept is not None,
         depth="boat",
         bench="days_bench",
+        paper="days",
     ),
     Stage(
         "log",

@@ -310,6 +310,17 @@ def test_cups_of_a_step_are_its_share_by_area(days, job, shelf):
     assert hours_between("2026-12-01T08:00", "2026-12-02T09:30") == 25.5
 
 
+def test_what_is_overdue_is_told(job, shelf):
+    from ribpatch.core.day_words import gripes
+
+    days = days_with(job, shelf, people=(HAND,))
+    assert days.first is not None
+    assert gripes(days, days.first, "2026-11-29T10:00") == gripes(days, days.first)
+    late = gripes(days, days.first, "2026-12-01T08:00")
+    done = sum(p.end <= days.slot_of("2026-12-01T08:00") for p in days.first.placed if p.who)
+    assert late[0].startswith(f"{done} steps are planned to be done by now")
+
+
 def test_a_gap_is_told_as_what_could_be_gained(job, shelf):
     from msgspec.structs import replace
 

@@ -100,15 +100,29 @@ def wait_lines(days: Days, schedule: Schedule, step: str) -> list[str]:
     return made
 
 
-def gripes(days: Days, schedule: Schedule) -> tuple[str, ...]:
-    """What is wrong with the plan, in words: windows missed, late work."""
-    made = [f"“{days.by_id[p.id].name}” misses its window: wash and abrade first." for p in schedule.placed if p.missed]
+def gripes(days: Days, schedule: Schedule, now: str = "") -> tuple[str, ...]:
+    """What is wrong with the plan, in words: work overdue at a moment, windows missed, late work."""
+    made = _overdue(days, schedule, now)
+    made += [
+        f"“{days.by_id[p.id].name}” misses its window: wash and abrade first." for p in schedule.placed if p.missed
+    ]
     for wait in days.left_out:
         first, then = (days.by_id[i].name if i in days.by_id else i for i in (wait.before, wait.after))
         made.append(f"“{then}” cannot come after “{first}”, which comes after it: that wait is left out.")
     if schedule.late:
         made.append(f"{schedule.late / 4:g} hours fall in the evening or on a day off.")
     return tuple(made)
+
+
+def _overdue(days: Days, schedule: Schedule, now: str) -> list[str]:
+    if not now or now[:10] <= days.start:
+        return []
+    here, done = days.slot_of(now), {d.step for d in days.done if d.end}
+    late = [p for p in schedule.placed if p.who and p.end <= here and p.id not in done]
+    if not late:
+        return []
+    steps = counted(len(late), "step is", "steps are")
+    return [f"{steps} planned to be done by now and not logged: log them, or begin on another day."]
 
 
 def step_table(days: Days, schedule: Schedule | None, system: System) -> Table:

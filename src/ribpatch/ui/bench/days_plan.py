@@ -153,7 +153,7 @@ class DaysPlan(QWidget):
             self.gripes.setText("")
         else:
             self.words.setText(finish_words(days, schedule))
-            self.gripes.setText("\n".join(gripes(days, schedule)[:3]))
+            self.gripes.setText("\n".join(gripes(days, schedule, self.now())[:3]))
         self.gripes.setVisible(bool(self.gripes.text()))
         best = schedule is not None and schedule.best and days.kept is schedule
         self.search.setEnabled(busy or (self._tasks is not None and bool(days.rows) and not best))

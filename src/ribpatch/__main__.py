@@ -22,6 +22,7 @@ COMMANDS = (
     "drawing",
     "templates",
     "cut",
+    "days",
     "materials",
     "calc",
 )

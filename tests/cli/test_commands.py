@@ -9,7 +9,9 @@ import numpy as np
 import pytest
 
 from ribpatch.__main__ import main
+from ribpatch.core.record import evolve
 from ribpatch.core.survey.hammer import RATE, Panel, strike_wave
+from ribpatch.core.timetable import Timetable
 from ribpatch.formats.recordings import wave_bytes
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.lock import JobLock
@@ -290,3 +292,25 @@ def test_a_state_folder_that_cannot_be_written_is_told_and_the_command_works(fil
 def test_the_survey_map_is_drawn_too(file, tmp_path):
     assert main(["drawing", str(file), "Foredeck", "survey", "-o", str(tmp_path / "map.SVG")]) == 0
     assert b"data:image/png" in (tmp_path / "map.SVG").read_bytes()
+
+
+def test_the_days_of_a_job_are_written(file, tmp_path, capsys):
+    job = archive.load(file)
+    archive.save(evolve(job, zones=job.zones[3:]), file)
+    assert main(["days", str(file), "--seconds", "1", "-o", str(tmp_path / "d.json")]) == 0
+    made = json.loads((tmp_path / "d.json").read_bytes())
+    assert made["begin"] == "2026-11-30" and made["finish"] >= made["bound"] and len(made["steps"]) > 12
+    assert made["nine in ten"][0] <= made["finish"] <= made["nine in ten"][1]
+    assert main(["days", str(file), "--seconds", "0.2", "-o", str(tmp_path / "d.xls")]) == 1
+    assert main(["days", str(file), "--seconds", "0.2", "--day", "2026-12-01", "-o", str(tmp_path / "d.pdf")]) == 0
+    assert (tmp_path / "d.pdf").read_bytes().startswith(b"%PDF")
+    archive.save(evolve(job, timetable=Timetable(weeks=1)), tmp_path / "short.ribpatch")
+    for words, more in (
+        ("states no day", []),
+        ("no date", ["--begin", "soon"]),
+        ("No plan", ["--begin", "2026-11-30"]),
+    ):
+        capsys.readouterr()
+        out = ["-o", str(tmp_path / "n.ics"), "--seconds", "2"]
+        assert main(["days", str(tmp_path / "short.ribpatch"), *more, *out]) == 1
+        assert words in capsys.readouterr().err and not (tmp_path / "n.ics").exists()

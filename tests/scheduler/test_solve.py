@@ -54,3 +54,11 @@ def test_the_search_in_its_own_process_hands_on_and_can_be_stopped():
     assert stopped.schedule is not None and faults(asked, stopped.schedule) == []
     none = searched(msgspec.structs.replace(asked, crew=()), 2.0)
     assert none.schedule is None and none.clash is not None
+
+
+def test_a_calendar_that_is_too_short_is_told():
+    days = tuple((n * 24 + 8, n * 24 + 17, False) for n in range(2))
+    tasks = (Task("a", "a", 2), Task("b", "b", 2))
+    asked = Problem(3600.0, 48, tasks, (Lag("a", "b", Wait(40 * 3600.0)),), (Worker("x", days),))
+    clash = clash_of(asked, 10.0)
+    assert clash is not None and [r.kind for r in clash.against] == ["days"] == [r.kind for r in clash.frees]

@@ -26,7 +26,7 @@ def days_bytes(plan: Plan, suffix: str, chosen: argparse.Namespace) -> bytes:
     if not begin:
         raise InvalidValue("begin", reason="the job states no day to begin on; give one with --begin 2026-12-01")
     days = days_of(plan, begin)
-    found = _searched(days, chosen.seconds)
+    found = _searched(days, chosen.seconds, suffix == ".json")
     if found.schedule is None:
         words = clash_words(found.clash, days) if found.clash is not None else ("No schedule was found in the time.",)
         raise Fault(reason=" ".join(words))
@@ -46,12 +46,12 @@ def _day(text: str, where: str) -> str:
     return days_typed(text, where)[0] if text else ""
 
 
-def _searched(days: Days, seconds: float) -> Found:
+def _searched(days: Days, seconds: float, ranged: bool) -> Found:
     from ribpatch.scheduler.search import Found, searched
 
     if days.kept is not None:
         return Found(days.kept)
-    return searched(days.problem, seconds, days.first, None, spread_of(days))
+    return searched(days.problem, seconds, days.first, None, spread_of(days) if ranged else None)
 
 
 def _told(days: Days, found: Found) -> dict[str, object]:

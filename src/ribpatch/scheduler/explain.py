@@ -34,7 +34,7 @@ def clash_of(problem: Problem, seconds: float) -> Clash | None:
     if not frees and monotonic() < until and Ruling("people") not in against:
         more = Ruling("people")
         frees = (more,) if _can(let_go(problem, more)) else ()
-    return Clash(against, frees or (Ruling("days"),))
+    return Clash(against or (Ruling("days"),), frees or (Ruling("days"),))
 
 
 def _can(problem: Problem) -> bool | None:

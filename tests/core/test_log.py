@@ -287,3 +287,48 @@ def test_a_clock_reads_every_watch_of_a_shift(bare, shelf):
         made = logged(bare, ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}))
         (wet,) = curing_now(made, days(made, shelf), f"2026-12-{1 + day:02d}T{rest:02d}:00")
         assert wet.state.startswith(state), hour
+
+
+def test_a_second_word_of_coupons_takes_the_place_of_the_first(bare, shelf):
+    one, two = shelf.preparations[0], shelf.preparations[1]
+    made = take_preparation(bare, one, 0.5, "first").change(bare)
+    made = take_preparation(made, two, 0.4, "other").change(made)
+    made = take_preparation(made, one, 0.3, "again").change(made)
+    assert {p.id: p.factor for p in made.own.preparations} == {one.id: 0.3, two.id: 0.4}
+    assert made.own.preparations[-1].reason == "again"
+
+
+def test_resin_mixed_and_material_used_add_up(bare, shelf):
+    cup = ("mixed", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW, "mass": m(0.5), "hardener": m(0.086)})
+    peel = ("used", "12-01T08:00", {"material": "peel-ply", "amount": m(1.5)})
+    made = logged(bare, cup, cup, peel, peel)
+    rows = {r.key: r.cells for r in against_table(plan(made, shelf), days(made, shelf), "metric").rows}
+    assert rows[SLOW][2] == "1.17 kg" and rows["peel-ply"][2].startswith("3")
+    planned = sum(b.cups.total for z in plan(bare, shelf).zones for b in z.needs.batches if b.resin.id == SLOW)
+    assert rows[SLOW][3] == f"{1.172 / planned:.2f}"
+
+
+def test_every_kind_of_entry_is_told_in_words(bare, shelf):
+    from ribpatch.core.log_tables import entry_words, step_name
+
+    made = logged(
+        bare,
+        ("begun", "12-01T08:00", {"step": "z4.strip", "people": 2}),
+        ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW, "first": 2, "last": 2}),
+        ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW, "first": 2, "last": 4}),
+        ("used", "12-01T08:00", {"material": "biax-45-800", "amount": m(1.5)}),
+        ("measured", "12-01T08:00", {"thickness": m(0.0042)}),
+        ("air", "12-01T08:00", {"temperature": m(18.0), "humidity": m(0.5)}),
+        ("nail", "12-01T08:00", {"step": "z4.lay1", "state": "marks"}),
+        ("said", "12-01T08:00", {"note": "rain"}),
+    )
+    told = [entry_words(e, days(made, shelf), "metric") for e in made.log.entries]
+    assert told[0] == "begun by 2" and told[1].startswith("ply 2 laid") and told[2].startswith("plies 2 to 4 laid")
+    assert told[3:] == [
+        "used 1.5 m of biax-45-800",
+        "4.2 mm thick",
+        "18.0 °C, 50% at the work",
+        "nail: hard, a nail only marks it",
+        "",
+    ]
+    assert step_name("z9.gone", days(made, shelf)) == "z9.gone"

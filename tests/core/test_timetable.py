@@ -4,7 +4,7 @@ import pytest
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.record import built, evolve
-from ribpatch.core.timetable import DaySpan, Forecast, Person, StepChange, Timetable, day_after
+from ribpatch.core.timetable import AidKept, DaySpan, Forecast, OwnStep, Person, StepChange, Timetable, day_after
 from ribpatch.core.timetable_edits import (
     add_aid,
     add_person,
@@ -113,3 +113,38 @@ def test_changes_of_a_step_are_kept_as_long_as_they_change_anything(job):
     assert own.timetable.added[0].id == "own1" and remove_step(own, "own1").change(own).timetable.added == ()
     with pytest.raises(Fault, match="skip the others"):
         remove_step(own, "z1.lay1")
+
+
+@pytest.mark.parametrize(
+    ("model", "good", "bad"),
+    [
+        (DaySpan, {"start": 0, "end": 24}, {"start": 0, "end": 24.1}),
+        (DaySpan, {"start": 0, "end": 24}, {"start": -0.1, "end": 2}),
+        (Person, {"id": "a", "name": "x", "days": (0, 6)}, {"id": "a", "name": "x", "days": (7,)}),
+        (Person, {"id": "a", "name": "x", "days": (0,)}, {"id": "a", "name": "x", "days": (-1,)}),
+        (Person, {"id": "a", "name": "x"}, {"id": "a", "name": ""}),
+        (AidKept, {"id": "a", "kind": "tent"}, {"id": "a", "kind": "candle"}),
+        (AidKept, {"id": "a", "kind": "heater", "power": Measure(si=100.0)}, {"id": "a", "kind": "heater", "power": Measure(si=99.0)}),
+        (AidKept, {"id": "a", "kind": "heater", "degrees": Measure(si=0.0)}, {"id": "a", "kind": "heater", "degrees": Measure(si=81.0)}),
+        (StepChange, {"step": "z1.lay", "parts": 8}, {"step": "z1.lay", "parts": 9}),
+        (StepChange, {"step": "z1.lay", "parts": 1}, {"step": "z1.lay", "parts": 0}),
+        (StepChange, {"step": "z1.lay", "people": 6}, {"step": "z1.lay", "people": 7}),
+        (StepChange, {"step": "z1.lay", "people": 1}, {"step": "z1.lay", "people": 0}),
+        (OwnStep, {"id": "own1", "name": "x", "people": 0}, {"id": "own1", "name": "x", "people": 7}),
+        (Timetable, {"weeks": 26}, {"weeks": 0}),
+        (Forecast, {"start": "2026-12-01T00:00", "temperature": (60,), "humidity": (1,)}, {"start": "", "temperature": (1,), "humidity": (1,)}),
+        (Forecast, {"start": "2026-12-01T00:00", "temperature": (-45,), "humidity": (0.01,)}, {"start": "2026-12-01T00:00", "temperature": (1,), "humidity": (0,)}),
+    ],
+)  # fmt: skip
+def test_what_is_stated_keeps_to_its_limits(model, good, bad):
+    assert built(model, **good)
+    with pytest.raises(Fault):
+        built(model, **bad)
+
+
+def test_what_is_left_out_is_as_usual():
+    person, step, own = Person(id="a", name="x"), StepChange(step="z1.lay"), OwnStep(id="own1", name="x")
+    assert person.days == (0, 1, 2, 3, 4) and set(person.skills) == {"lay", "paint", "lift"} and person.hours == ()
+    assert (step.parts, step.joined, step.skipped, step.at, step.hours) == (1, False, "", "", None)
+    assert (own.hours.si, own.people, own.split, own.wait.si) == (3600, 1, True, 0)
+    assert (Timetable().weeks, Timetable().outdoors, Timetable().kept) == (8, False, None)

@@ -28,6 +28,8 @@ def settled(bench, qtbot):
 
 def test_the_plan_stands_there_and_showing_it_edits_nothing(window, days, qtbot):
     assert not window.session.stack.canUndo()
+    shown = [w for w in QApplication.topLevelWidgets() if w.isVisible() and w.window() is not window]
+    assert not shown and QApplication.activeWindow() is window  # no part of it is a window of its own
     assert days.plan.words.text().startswith("Done on") and days.plan.view.viewport().isVisible()
     bars = days.plan.view._bars()
     assert {b.step for b in bars} == set(days.answer.days.by_id)

@@ -36,6 +36,8 @@ def test_ladder_keys_and_boat_strip_go_where_they_say(window, qtbot):
         ("R", "F9", "rebuild"),
         ("P", "F10", "prove"),
         ("D", "F11", "order"),
+        ("Y", "F12", "days"),
+        ("L", "F4", "log"),
     ):
         qtbot.keyClick(window, getattr(Qt.Key, f"Key_{letter}"), Qt.KeyboardModifier.AltModifier)
         qtbot.waitUntil(lambda n=name: window.session.stage == n)  # a button's own key shows the press first

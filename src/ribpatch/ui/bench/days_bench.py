@@ -55,8 +55,8 @@ class DaysBench(PagedBench):
         self.crew.simulate_wanted.connect(lambda: self._simulate())
         self.order = TableView("what to order by when")
         self.step = StepPanel(session)
+        self._column.addWidget(self.step)  # before it is shown: what has no place yet would be a window of its own
         self.set_pages(PAGES, (self.plan, self.day, self.steps, self.crew, self.order))
-        self._column.addWidget(self.step)
 
     def turned(self, number: int) -> None:
         """The step looked at stands below the plan and the list of steps."""

@@ -123,6 +123,13 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
     }  # fmt: skip
 
 
+def kept(window: Window, app: object) -> None:
+    """Wait until the copy for recovery of what was changed is kept beside the window, and told."""
+    until = time.monotonic() + 10
+    while not window.session.stack.isClean() and not window.documents._kept_at and time.monotonic() < until:
+        settle(app)
+
+
 def practice(window: Window, app: object, path: Path) -> None:
     """A practice panel after a round of simulated taps."""
     window.menu_action("theme").trigger()
@@ -134,9 +141,7 @@ def practice(window: Window, app: object, path: Path) -> None:
     window.zone_bench.say("")
     window.zone_bench.plan_canvas.clearFocus()
     settle(app)
-    until = time.monotonic() + 10
-    while not window.documents._kept_at and time.monotonic() < until:
-        settle(app)  # the copy for recovery is kept beside the window, and told
+    kept(window, app)
     window.grab().save(str(path))
 
 
@@ -158,6 +163,7 @@ def main() -> int:
         settle(app)
         window.tasks.wait()  # what is laid out beside the window
         settle(app)
+        kept(window, app)
         window.grab().save(str(folder / f"{name}.png"))
     practice(window, app, folder / "practice.png")
     window.session.stack.setClean()

@@ -21,6 +21,8 @@ from ribpatch.core.day_words import (
     weekend_after,
 )
 from ribpatch.core.days import Done, days_of, spread_of
+from ribpatch.core.log_edits import log_entry
+from ribpatch.core.logged_days import logged_days
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.simulated_air import simulated_forecast
@@ -236,9 +238,9 @@ def test_the_air_of_each_day_says_when_it_may_be_laid_in(days):
 
 def test_what_is_ordered_comes_its_lead_time_later_and_steps_wait_for_it(job, shelf):
     free, waits = days_with(job, shelf, people=(HAND,)), days_with(job, shelf, people=(HAND,), ordered=MONDAY)
-    assert free.arriving == () and free.first is not None and waits.first is not None
+    assert free.arriving == {} and free.first is not None and waits.first is not None
     lead = max(shelf.price(i).lead for i in ("epoxy-5-1-slow", "biax-45-800"))
-    coming = dict(waits.arriving)
+    coming = waits.arriving
     assert coming["z4.lay1"] >= f"2026-12-{int(lead):02d}" and "z4.strip" not in coming
     first = waits.first.by_id["z4.lay1"].start
     assert waits.moment_of(first)[:10] >= coming["z4.lay1"] and first > free.first.by_id["z4.lay1"].start
@@ -246,6 +248,13 @@ def test_what_is_ordered_comes_its_lead_time_later_and_steps_wait_for_it(job, sh
     assert f"comes by {day_words(coming['z4.lay1'])}" in step_words(waits, waits.first, "z4.lay1")
     split = days_with(job, shelf, ordered=MONDAY, changes=(StepChange(step="z4.lay1", parts=2),))
     assert split.problem.task("z4.lay1.p2").earliest == split.slot_of(coming["z4.lay1"])
+
+
+def test_a_step_begun_before_its_forerunners_are_logged_does_not_stop_the_planning(job, shelf):
+    """Hands begin where they find room: what is logged is believed, and the rest is planned on."""
+    begun = log_entry(job, "begun", step="z4.grind", at="2026-11-30T09:00", people=1).change(job)
+    days = logged_days(plan(begun, shelf), MONDAY, "2026-11-30T10:00")
+    assert days.done and days.first is not None and faults(days.problem, days.first) == []
 
 
 @pytest.mark.parametrize("kind", ["gamma", "even"])

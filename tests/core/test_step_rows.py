@@ -120,7 +120,7 @@ def test_steps_are_skipped_joined_split_renamed_and_added(job, shelf):
     made = steps(job, shelf)
 
     def after(*changes, added=()):
-        return changed(made.rows, made.waits, Timetable(changes=changes, added=added), shelf)
+        return changed(made.rows, made.waits, Timetable(changes=changes, added=added))
 
     rows, links = after(StepChange(step="z4.peel", skipped="none was laid"))
     assert "z4.peel" not in {r.id for r in rows}
@@ -152,7 +152,7 @@ def test_more_hands_share_what_is_long(job, shelf):
 def test_waits_that_would_close_a_circle_are_left_out_the_last_ones_first(job, shelf):
     made = steps(job, shelf)
     round_about = OwnStep(id="own1", name="loop", after=("z4.refit",), before=("z4.grind",))
-    rows, links = changed(made.rows, made.waits, Timetable(added=(round_about,)), shelf)
+    rows, links = changed(made.rows, made.waits, Timetable(added=(round_about,)))
     kept, left = without_circles(links)
     assert [(w.before, w.after) for w in left] == [("own1", "z4.grind")] and len(kept) == len(links) - 1
     assert without_circles(made.waits) == (made.waits, ())

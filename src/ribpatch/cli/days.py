@@ -6,7 +6,7 @@ import json
 from typing import TYPE_CHECKING
 
 from ribpatch.core.day_words import clash_words
-from ribpatch.core.days import days_of, spread_of
+from ribpatch.core.days import HOUR_SLOTS, days_of, spread_of
 from ribpatch.core.errors import Fault, FileProblem, InvalidValue
 from ribpatch.core.timetable_typed import days_typed
 
@@ -55,7 +55,7 @@ def _searched(days: Days, seconds: float, ranged: bool) -> Found:
 
 
 def _told(days: Days, found: Found) -> dict[str, object]:
-    made, names = found.schedule, dict(days.zone_names)
+    made, names = found.schedule, days.zone_names
     assert made is not None
     return {
         "begin": days.start,
@@ -64,7 +64,7 @@ def _told(days: Days, found: Found) -> dict[str, object]:
         "nine in ten": None if found.span is None else [days.moment_of(s) for s in found.span],
         "proven": made.proven,
         "sandings": made.sandings,
-        "late hours": made.late / 4,
+        "late hours": made.late / HOUR_SLOTS,
         "steps": [
             {
                 "id": p.id,

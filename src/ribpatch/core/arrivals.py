@@ -24,11 +24,11 @@ def uses(row: StepRow, group: str) -> bool:
     return row.kind.id in kinds if kinds is not None else bool(row.lays) and row.lays != COAT
 
 
-def arrivals(plan: Plan, rows: tuple[StepRow, ...]) -> tuple[tuple[str, str], ...]:
+def arrivals(plan: Plan, rows: tuple[StepRow, ...]) -> dict[str, str]:
     """The day before which each step that waits for an order cannot begin; none where no day of the order is stated."""
     ordered = plan.job.timetable.ordered
     if not ordered:
-        return ()
+        return {}
     made: dict[str, str] = {}
     short = [b for b in plan.buys_with(plan.first_rolls) if b.bought > 0 and b.lead]
     for zone in plan.zones:
@@ -40,4 +40,4 @@ def arrivals(plan: Plan, rows: tuple[StepRow, ...]) -> tuple[tuple[str, str], ..
             for row in rows:
                 if row.zone == zone.zone.id and uses(row, buy.group):
                     made[row.id] = max(made.get(row.id, day), day)
-    return tuple(made.items())
+    return made

@@ -14,7 +14,7 @@ from msgspec import Struct
 
 from ribpatch.core.calendar.clock import Warmth, cure_clock, first_below
 from ribpatch.core.logbook.nail import cure_factor
-from ribpatch.core.logbook.standing import air_read, doings, laid_things, standing
+from ribpatch.core.logbook.standing import air_read, laid_things, standing
 from ribpatch.core.logged import Laid, NailTest
 from ribpatch.core.memo import remembered
 from ribpatch.core.step_rows import OF_POT_LIFE, mark_time
@@ -173,8 +173,3 @@ def countdown(at: str, now: str) -> str:
     if minutes >= 48 * 60:
         return f"in {minutes / 1440:.1f} days"
     return f"in {minutes // 60} h {minutes % 60:02d} min"
-
-
-def done_of(job: Job) -> tuple[tuple[str, str, str], ...]:
-    """Steps that were begun: id, begin, end (empty while it goes on)."""
-    return tuple((d.step, d.begun, d.ended) for d in doings(job.log))

@@ -8,6 +8,7 @@ import numpy as np
 
 from ribpatch.core.calendar.weather import layable, why_not
 from ribpatch.core.dates import day_words
+from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
@@ -26,13 +27,13 @@ def air_table(days: Days, system: System) -> Table:
     names = ["coats" if key == COAT else days.shelf.resin(key).name for key in lays]
     margin = days.shelf.rule("dew.margin")
     fine = [layable(work, *days.limits_of(key), margin) for key in lays]
-    for day in range(min(days.slots // 96, MOST_DAYS)):
+    for day in range(min(days.slots // DAY_SLOTS, MOST_DAYS)):
         span = slice(day * 24 - work.air.first, day * 24 + 24 - work.air.first)
         air, humid = work.air.temperature[span], work.air.humidity[span]
         low, high = (shown(float(v), Kind.TEMPERATURE, system) for v in (air.min(), air.max()))
         over = float((work.laminate[span] - work.air.dew[span]).min())
         cells = [
-            day_words(days.moment_of(day * 96)),
+            day_words(days.moment_of(day * DAY_SLOTS)),
             f"{low} to {high}",
             f"{humid.min():.0%} to {humid.max():.0%}",
             shown(over, Kind.DIFFERENCE, system),

@@ -10,13 +10,13 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.calendar.waits import first_after, last_after
+from ribpatch.core.days import HOUR_SLOTS
 from ribpatch.core.step_rows import COAT
 
 if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Placed, Schedule
     from ribpatch.core.days import Days
 
-HOUR_SLOTS = 4
 BarKind = Literal["work", "wet", "wait", "done"]
 
 
@@ -85,7 +85,7 @@ def _lane(days: Days, key: str, name: str, put: list[Placed], windows: dict[str,
     done = {d.step for d in days.done}
     for p in put:
         row = next((n for n, end in enumerate(ends) if end <= p.start), len(ends))
-        ends[row:] = [float(p.end)] if row == len(ends) else [float(p.end), *ends[row + 1 :]]
+        ends[row : row + 1] = [float(p.end)]
         step = days.by_id[p.id]
         kind: BarKind = "done" if p.id in done else "wait" if not p.who else "wet" if step.lays else "work"
         change = days.table.change_of(p.id)

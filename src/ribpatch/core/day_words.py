@@ -16,6 +16,7 @@ from ribpatch.core.calendar.words import freeing_words, ruling_words
 from ribpatch.core.cautions import cautions_of
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
+from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.supply.buying import ordered_by
 from ribpatch.core.supply.figures import batch_prefix
@@ -46,7 +47,7 @@ def finish_words(days: Days, schedule: Schedule) -> str:
         return f"{first} No plan is done earlier, nor with fewer sandings or late hours."
     if schedule.proven:
         return f"{first} No plan is done earlier; sandings and late hours may be."
-    gap = (schedule.finish - schedule.bound) * 0.25
+    gap = (schedule.finish - schedule.bound) / HOUR_SLOTS
     by = f"{gap / 24:.1f} days" if gap >= 48 else f"{gap:.0f} hours"
     return (
         f"{first} At most {by} could be gained: none can be done before {moment_words(days.moment_of(schedule.bound))}."
@@ -68,7 +69,7 @@ def clash_words(clash: Clash, days: Days) -> tuple[str, ...]:
 def step_words(days: Days, schedule: Schedule, step: str) -> str:
     """A step, when, by whom, after what and in which window, in a few lines."""
     row, put = days.by_id[step], schedule.by_id[step]
-    zone = dict(days.zone_names).get(row.zone, "")
+    zone = days.zone_names.get(row.zone, "")
     lines = [f"{zone}: {row.name}" if zone else row.name]
     who = ", ".join(put.who)
     span = f"{moment_words(days.moment_of(put.start))} to {moment_words(days.moment_of(put.end))}"
@@ -76,7 +77,7 @@ def step_words(days: Days, schedule: Schedule, step: str) -> str:
     lines += wait_lines(days, schedule, step)
     if row.why:
         lines.append(f"{row.why[:1].upper()}{row.why[1:]}.")
-    coming = dict(days.arriving).get(step, "")
+    coming = days.arriving.get(step, "")
     if coming:
         lines.append(f"What it needs comes by {day_words(coming)}.")
     if row.kind.skill:
@@ -110,7 +111,7 @@ def gripes(days: Days, schedule: Schedule, now: str = "") -> tuple[str, ...]:
         first, then = (days.by_id[i].name if i in days.by_id else i for i in (wait.before, wait.after))
         made.append(f"“{then}” cannot come after “{first}”, which comes after it: that wait is left out.")
     if schedule.late:
-        made.append(f"{schedule.late / 4:g} hours fall in the evening or on a day off.")
+        made.append(f"{schedule.late / HOUR_SLOTS:g} hours fall in the evening or on a day off.")
     return tuple(made)
 
 
@@ -128,7 +129,7 @@ def _overdue(days: Days, schedule: Schedule, now: str) -> list[str]:
 def step_table(days: Days, schedule: Schedule | None, system: System) -> Table:
     """Every step: when, hours, people, what it waits for."""
     put = schedule.by_id if schedule is not None else {}
-    names = dict(days.zone_names)
+    names = days.zone_names
     rows = []
     for row in sorted(days.rows, key=lambda r: put[r.id].start if r.id in put else 0):
         p = put.get(row.id)
@@ -179,13 +180,12 @@ class DaySheet(Struct, frozen=True):
 def day_sheet(plan: Plan, days: Days, schedule: Schedule, day: str, system: System) -> DaySheet:
     """The sheet of a day."""
     first = days.slot_of(day)
-    last = first + 96
+    last = first + DAY_SLOTS
     put = sorted((p for p in schedule.placed if p.start < last and p.end > first), key=lambda p: (p.start, p.id))
     work = [p for p in put if p.who]
     rows = tuple(_sheet_step(plan, days, schedule, p, (first, last), system) for p in work)
     waits = [
-        f"{days.by_id[p.id].name}, {dict(days.zone_names).get(days.by_id[p.id].zone, '')}: until "
-        f"{moment_words(days.moment_of(p.end))}"
+        f"{days.by_id[p.id].name}, {days.zone_name(p.id)}: until {moment_words(days.moment_of(p.end))}"
         for p in put
         if not p.who
     ]
@@ -196,7 +196,7 @@ def _sheet_step(
     plan: Plan, days: Days, schedule: Schedule, p: Placed, span: tuple[int, int], system: System
 ) -> SheetStep:
     row = days.by_id[p.id]
-    zone = dict(days.zone_names).get(row.zone, "the whole job")
+    zone = days.zone_names.get(row.zone, "the whole job")
     begin, end = max(p.start, span[0]), min(p.end, span[1])
     time = f"{days.moment_of(begin)[11:16]} to {days.moment_of(end)[11:16]}"
     if p.start < span[0]:
@@ -247,7 +247,7 @@ def _split(batch: Batch, system: System) -> str:
 
 def air_words(days: Days, day: str, system: System) -> str:
     """The air told for a day at the work, and when nothing may be laid."""
-    work, first = days.work_air, days.slot_of(day) // 4
+    work, first = days.work_air, days.slot_of(day) // HOUR_SLOTS
     hours = [h for h in range(first + 7, first + 19) if 0 <= h - work.air.first < len(work.laminate)]
     if not hours:
         return ""

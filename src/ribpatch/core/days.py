@@ -16,34 +16,34 @@ from msgspec import Struct
 
 from ribpatch.core.arrivals import arrivals
 from ribpatch.core.calendar.clock import Warmth, cure_clock
-from ribpatch.core.calendar.first import first_schedule
+from ribpatch.core.calendar.first import first_schedule, replayed
 from ribpatch.core.calendar.hours import blocked_slots, shifts_within
 from ribpatch.core.calendar.problem import Air, Clock, Lag, Missed, Placed, Problem, Schedule, Task, Wait, Worker
 from ribpatch.core.calendar.range import Spread
 from ribpatch.core.calendar.weather import Aid, Hours, Shed, WorkAir, at_work, layable, repeated, warmth_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import known
+from ribpatch.core.step_changes import changed, root_of, without_circles
 from ribpatch.core.step_rows import COAT, StepRow, StepWait, Until, mark_time
 from ribpatch.core.supply.coats import ACTIVATION
 from ribpatch.core.timetable import DaySpan, KeptSchedule, KeptStep, Person
 
 if TYPE_CHECKING:
-    from ribpatch.core.job import ShedAir
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.plan import Plan
     from ribpatch.core.timetable import Timetable
     from ribpatch.core.units import Measure
+    from ribpatch.core.zone_plan import ZonePlan
 
 SLOT = 900.0  # s
-DAY_SLOTS = 96
+HOUR_SLOTS, DAY_SLOTS = 4, 96
 NINE_IN_TEN = 1.645  # deviations
 EACH_OFF, WAIT_OFF = 0.3, 0.5  # deviation of the logarithm of one step's hours, of a wait; judgement
-OWN = "own"  # first word of the id of a step that the user added
 USUAL_HAND = known(Person, id="hand", name="one hand", hours=(known(DaySpan, start=8.0, end=17.0),))
 
 
 class Done(Struct, frozen=True):
-    """A step that was begun, and ended unless ``end`` is empty: moments, and who did it."""
+    """A step that was begun, and ended unless ``end`` is empty: moments."""
 
     step: str
     start: str
@@ -53,17 +53,45 @@ class Done(Struct, frozen=True):
 class Days(Struct, frozen=True, eq=False, dict=True):
     """All that can be worked out of when the work is done, each part when it is first asked for."""
 
-    table: Timetable
-    air_stated: ShedAir
-    rows_of_zones: tuple[StepRow, ...]
-    waits_of_zones: tuple[StepWait, ...]
-    zone_names: tuple[tuple[str, str], ...]
-    shelf: Shelf
+    plan: Plan
     start: str
     done: tuple[Done, ...] = ()
     now: str = ""
     factors: tuple[tuple[str, float], ...] = ()  # how many times as long a resin takes here
-    arriving: tuple[tuple[str, str], ...] = ()  # steps that wait for an order, and until which day
+
+    @property
+    def table(self) -> Timetable:
+        """What is stated of it."""
+        return self.plan.job.timetable
+
+    @property
+    def shelf(self) -> Shelf:
+        """Materials and rules."""
+        return self.plan.shelf
+
+    @cached_property
+    def zones(self) -> tuple[ZonePlan, ...]:
+        """The zones in the order of repair."""
+        return tuple(self.plan.zone(o.zone.id) for o in self.plan.order)
+
+    @cached_property
+    def zone_names(self) -> dict[str, str]:
+        """Each zone's name by its id, in the order of repair."""
+        return {z.zone.id: z.zone.name for z in self.zones}
+
+    def zone_name(self, step: str) -> str:
+        """The name of a step's zone; none where it is of the whole job."""
+        return self.zone_names.get(self.by_id[step].zone, "")
+
+    @cached_property
+    def usual_rows(self) -> tuple[StepRow, ...]:
+        """Every step as it comes from the schemes."""
+        return tuple(r for z in self.zones for r in z.steps.rows)
+
+    @cached_property
+    def arriving(self) -> dict[str, str]:
+        """Steps that wait for an order, and until which day."""
+        return arrivals(self.plan, self.usual_rows)
 
     # ---- time ----
 
@@ -104,15 +132,11 @@ class Days(Struct, frozen=True, eq=False, dict=True):
 
     @cached_property
     def _sound(self) -> tuple[tuple[StepWait, ...], tuple[StepWait, ...]]:
-        from ribpatch.core.step_changes import without_circles
-
         return without_circles(self._changed[1])
 
     @cached_property
     def _changed(self) -> tuple[tuple[StepRow, ...], tuple[StepWait, ...]]:
-        from ribpatch.core.step_changes import changed
-
-        return changed(self.rows_of_zones, self.waits_of_zones, self.table, self.shelf)
+        return changed(self.usual_rows, tuple(w for z in self.zones for w in z.steps.waits), self.table)
 
     @cached_property
     def by_id(self) -> dict[str, StepRow]:
@@ -124,12 +148,12 @@ class Days(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def work_air(self) -> WorkAir:
         """Air at the work for all hours of the calendar."""
-        first, count = 0, self.slots // 4 + 24
+        first, count = 0, self.slots // HOUR_SLOTS + 24
         rule = self.shelf.rule
         told = self.table.forecast
         aids = tuple(Aid(a.kind, _si(a.degrees), _si(a.humidity), _si(a.power)) for a in self.table.aids)
         if told is None:
-            stated = self.air_stated
+            stated = self.plan.job.air
             outside = Hours(
                 first,
                 np.full(count, stated.temperature.si),
@@ -166,7 +190,7 @@ class Days(Struct, frozen=True, eq=False, dict=True):
         fine = layable(self.work_air, least, humid, self.shelf.rule("dew.margin"))
         bad = np.flatnonzero(fine == 0)
         name = "coats" if lays == COAT else self.shelf.resin(lays).name
-        return Air(blocked_slots((n * 4.0, n * 4.0 + 4.0) for n in bad.tolist()), name)
+        return Air(blocked_slots((n * HOUR_SLOTS, (n + 1) * HOUR_SLOTS) for n in bad.tolist()), name)
 
     def _clock(self, clock: str) -> Clock:
         activation = ACTIVATION if clock == COAT else self.shelf.resin(clock).activation
@@ -202,7 +226,7 @@ class Days(Struct, frozen=True, eq=False, dict=True):
             if text in person.off or (day.weekday() not in person.days and text not in person.more):
                 continue
             for rows, late in ((person.hours, False), (person.late, True)):
-                made += [(n * DAY_SLOTS + s.start * 4, n * DAY_SLOTS + s.end * 4, late) for s in rows]
+                made += [(n * DAY_SLOTS + s.start * HOUR_SLOTS, n * DAY_SLOTS + s.end * HOUR_SLOTS, late) for s in rows]
         return made
 
     @cached_property
@@ -225,7 +249,8 @@ class Days(Struct, frozen=True, eq=False, dict=True):
             SLOT,
             self.slots,
             tasks,
-            tuple(self._lag(w, done) for w in self.waits),
+            # What was begun is as it is: it asks nothing of what should have come before it.
+            tuple(self._lag(w) for w in self.waits if w.after not in done),
             self.crew,
             {key: self._blocked(key) for key in lays},
             {key: self._clock(key) for key in clocks},
@@ -262,14 +287,10 @@ class Days(Struct, frozen=True, eq=False, dict=True):
 
     def _arrives(self, step: str) -> int:
         """The slot in which what a step needs has come."""
-        known = dict(self.arriving)
-        day = known.get(step) or known.get(step.rpartition(".p")[0], "")
+        day = self.arriving.get(root_of(step), "")
         return min(max(self.slot_of(day), 0), self.slots) if day else 0
 
-    def _lag(self, wait: StepWait, done: dict[str, Done]) -> Lag:
-        # What is done is as it is: it asks nothing of what was done before it.
-        if wait.after in done:
-            return Lag(wait.before, wait.after, why=wait.why) if wait.before not in done else _free(wait)
+    def _lag(self, wait: StepWait) -> Lag:
         missed = None
         if wait.missed is not None:
             missed = Missed(max(ceil(wait.missed / SLOT - 1e-6), 1), self._until(wait.missed_least))
@@ -314,11 +335,29 @@ class Days(Struct, frozen=True, eq=False, dict=True):
         finish = max((p.end for p in placed), default=0)
         return Schedule(placed, finish, self.slot_of(told.bound), sandings, late, told.proven, told.best)
 
+    def worked(self, put: Placed) -> list[int]:
+        """The slots in which a step is worked on: it pauses while any of its people is away."""
+        crew = [w for w in self.crew if w.name in put.who]
+        if not crew:
+            return []
+        return [s for s in range(put.start, put.end) if all(any(a <= s < b for a, b, _ in w.shifts) for w in crew)]
+
     def _late_slots(self, put: Placed) -> int:
+        """Slots of people that fall in late hours."""
         shifts = {w.name: w.shifts for w in self.crew}
         return sum(
-            max(min(b, put.end) - max(a, put.start), 0) for n in put.who for a, b, late in shifts.get(n, ()) if late
+            any(a <= s < b and late for a, b, late in shifts[name]) for s in self.worked(put) for name in put.who
         )
+
+    def after(self, last: Schedule | None) -> Schedule | None:
+        """The schedule to work by where another was worked by before: the one kept, else the better one of a first plan
+        and of the last one, worked through anew in its order.
+        """
+        if self.kept is not None:
+            return self.kept
+        again = replayed(self.problem, last) if last is not None and last.placed else None
+        found = [s for s in (again, self.first) if s is not None]
+        return min(found, key=lambda s: (s.finish, s.sandings, s.late), default=None)
 
     @cached_property
     def schedule(self) -> Schedule | None:
@@ -353,10 +392,6 @@ def _si(measure: Measure | None) -> float | None:
     return None if measure is None else measure.si
 
 
-def _free(wait: StepWait) -> Lag:
-    return Lag(wait.before, wait.after, Wait(-1e9), why=wait.why)
-
-
 def spread_of(days: Days) -> Spread:
     """How far hours and waits are off: nine estimates of ten lie within the spread of an estimate either way."""
     common = float(np.log1p(days.shelf.rule("estimate.spread"))) / NINE_IN_TEN
@@ -374,23 +409,6 @@ def days_of(
     """When the work of a job is done. It begins on the day stated, else ``today``; ``now`` is the moment before which
     nothing more can be begun; ``factors`` are by how many times longer than stated a resin takes (1: dimensionless).
     """
-    order = plan.order
-    zones = [plan.zone(o.zone.id) for o in order]
-    rows = tuple(r for z in zones for r in z.steps.rows)
-    waits = tuple(w for z in zones for w in z.steps.waits)
-    names = tuple((z.zone.id, z.zone.name) for z in zones)
     start = plan.job.timetable.start or today
     first = min((d.start[:10] for d in done), default=start)
-    return Days(
-        plan.job.timetable,
-        plan.job.air,
-        rows,
-        waits,
-        names,
-        plan.shelf,
-        min(start, first),
-        done,
-        now,
-        factors,
-        arrivals(plan, rows),
-    )
+    return Days(plan, min(start, first), done, now, factors)

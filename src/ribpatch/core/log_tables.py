@@ -61,7 +61,7 @@ def step_name(step: str, days: Days) -> str:
     row = days.by_id.get(step)
     if row is None:
         return step
-    zone = dict(days.zone_names).get(row.zone, "")
+    zone = days.zone_names.get(row.zone, "")
     return f"{zone}: {row.name}" if zone else row.name
 
 

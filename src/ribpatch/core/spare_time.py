@@ -15,6 +15,7 @@ from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.problem import Worker
 from ribpatch.core.calendar.waits import first_after, last_after
 from ribpatch.core.dates import moment_words
+from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.timetable import SKILLS
 
 if TYPE_CHECKING:
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
     from ribpatch.core.days import Days
 
 YOU = "you"
+BEGINS, ENDS = 8 * HOUR_SLOTS, 18 * HOUR_SLOTS  # of a day on the weekend
+WAITED_FOR = 2 * HOUR_SLOTS  # what ends so soon after the time begins may be waited for
 
 
 class Offer(Struct, frozen=True):
@@ -45,7 +48,7 @@ def worth_doing(days: Days, start: str, hours: float) -> tuple[Offer, ...]:
     """
     plan, problem = days.schedule, days.problem
     first = days.slot_of(start, up=True)
-    last = first + int(hours * 4)
+    last = first + int(hours * HOUR_SLOTS)
     if plan is None or not 0 <= first < last <= days.slots:
         return ()
     base = first_schedule(problem)
@@ -66,9 +69,9 @@ def worth_doing(days: Days, start: str, hours: float) -> tuple[Offer, ...]:
             Offer(
                 task.id,
                 task.name,
-                dict(days.zone_names).get(row.zone, ""),
-                min(task.work, last - begin) / 4,
-                (base.finish - made.finish) / 4,
+                days.zone_names.get(row.zone, ""),
+                min(task.work, last - begin) / HOUR_SLOTS,
+                (base.finish - made.finish) / HOUR_SLOTS,
                 made.sandings - base.sandings,
                 part,
                 _follows(days, made, task.id),
@@ -99,7 +102,7 @@ def _ready(task: Task, days: Days, plan: Schedule, first: int) -> int | None:
         if lag.after != task.id:
             continue
         end = plan.by_id[lag.before].end
-        if end > begin + 8:  # what ends within two hours of it may be waited for
+        if end > begin + WAITED_FOR:
             return None
         begin = max(begin, int(first_after(lag.least, days.problem)[end]))
         if lag.most is not None and begin > int(last_after(lag.most, days.problem)[end]):
@@ -131,8 +134,8 @@ def fits_in(days: Days, start: str, end: str) -> Fit | None:
     if not 0 <= first < last <= days.slots:
         return None
     spans = []
-    for day in range(first // 96, (last - 1) // 96 + 1):
-        a, b = max(first, day * 96 + 32), min(last, day * 96 + 72)
+    for day in range(first // DAY_SLOTS, (last - 1) // DAY_SLOTS + 1):
+        a, b = max(first, day * DAY_SLOTS + BEGINS), min(last, day * DAY_SLOTS + ENDS)
         if b > a:
             spans.append((a, b, False))
     crew = tuple(replace(w, shifts=_joined((*w.shifts, *spans))) for w in days.problem.crew)
@@ -140,7 +143,7 @@ def fits_in(days: Days, start: str, end: str) -> Fit | None:
     if base is None or made is None:
         return None
     inside = sorted((p for p in made.placed if p.who and first <= p.start and p.end <= last), key=lambda p: p.start)
-    return Fit(tuple(p.id for p in inside), (base.finish - made.finish) / 4, made.finish)
+    return Fit(tuple(p.id for p in inside), (base.finish - made.finish) / HOUR_SLOTS, made.finish)
 
 
 def _joined(shifts: tuple[tuple[int, int, bool], ...]) -> tuple[tuple[int, int, bool], ...]:

@@ -14,23 +14,30 @@ from ribpatch.core.record import known
 from ribpatch.core.step_rows import StepRow, StepWait, Until
 
 if TYPE_CHECKING:
-    from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.timetable import OwnStep, StepChange, Timetable
 
 Steps = tuple[tuple[StepRow, ...], tuple[StepWait, ...]]
 OWN_KIND = known(StepKind, id="own", name="own step", unit="hours", reason="added by you")
+OWN_SPLIT = known(StepKind, id="own", name="own step", unit="hours", split=True, reason="added by you")
 OWN_WAIT = known(StepKind, id="own", name="own step", unit="hours", reason="added by you", people=0)
 
 
-def changed(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Timetable, shelf: Shelf) -> Steps:
-    """The steps and waits as changed."""
+def root_of(step: str) -> str:
+    """The step that a part belongs to; the step itself where it is whole."""
+    head, dot, number = step.rpartition(".p")
+    return head if dot and number.isdigit() else step
+
+
+def changed(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Timetable) -> Steps:
+    """The steps and waits as changed; what is split is split first, so that its parts can be changed too."""
     rows, waits = _with_own(rows, waits, table)
-    for change in table.changes:
-        if not any(r.id == change.step for r in rows):
+    for change in sorted(table.changes, key=lambda c: c.parts == 1):
+        row = next((r for r in rows if r.id == change.step), None)
+        if row is None:
             continue
-        rows = tuple(_told(r, change) if r.id == change.step else r for r in rows)
+        rows = tuple(_told(r, change) if r is row else r for r in rows)
         if change.skipped:
-            rows, waits = _skipped(rows, waits, change.step)
+            rows, waits = _skipped(rows, waits, row)
         elif change.joined:
             rows, waits = _joined(rows, waits, change.step)
         elif change.parts > 1:
@@ -80,9 +87,8 @@ def _told(row: StepRow, change: StepChange) -> StepRow:
 
 
 def _with_own(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Timetable) -> Steps:
-    made, more = list(rows), list(waits)
-    for own in table.added:
-        made.append(_own_row(own))
+    zones = {r.zone for r in rows}
+    made, more = [*rows, *(_own_row(own, zones) for own in table.added)], list(waits)
     ids = {r.id for r in made}
     for own in table.added:
         least = Until("", worth=own.wait.si) if own.wait.si else None
@@ -91,31 +97,26 @@ def _with_own(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Tim
     return tuple(made), tuple(more)
 
 
-def _own_row(own: OwnStep) -> StepRow:
+def _own_row(own: OwnStep, zones: set[str]) -> StepRow:
+    zone = own.zone if own.zone in zones else ""  # a zone that is gone leaves its step to the whole job
     if own.people == 0:
-        return StepRow(own.id, own.zone or "", OWN_WAIT, own.name, 0.0, 0.0, 0, waits=own.hours.si)
-    kind = OWN_KIND if not own.split else replaced_split(OWN_KIND)
-    return StepRow(own.id, own.zone or "", kind, own.name, own.hours.si, 0.0, own.people, why="added by you")
+        return StepRow(own.id, zone or "", OWN_WAIT, own.name, 0.0, 0.0, 0, waits=own.hours.si)
+    kind = OWN_SPLIT if own.split else OWN_KIND
+    return StepRow(own.id, zone or "", kind, own.name, own.hours.si, 0.0, own.people, why="added by you")
 
 
-def replaced_split(kind: StepKind) -> StepKind:
-    """A kind of step whose work goes on over nights."""
-    from ribpatch.core.record import evolve
+def _skipped(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], row: StepRow) -> Steps:
+    """Without a step; what waited for it waits for what it waited for.
 
-    return kind if kind.split else evolve(kind, split=True)
-
-
-def _skipped(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], step: str) -> Steps:
-    """Without a step; what waited for it waits for what it waited for, as long as both waits ask."""
-    into = [w for w in waits if w.after == step]
-    out = [w for w in waits if w.before == step]
-    kept = [w for w in waits if step not in (w.before, w.after)]
-    for a in into:
-        for b in out:
-            kept.append(
-                StepWait(a.before, b.after, a.least or b.least, a.most, a.missed, a.missed_least, a.why or b.why)
-            )
-    return tuple(r for r in rows if r.id != step), tuple(kept)
+    Where it would have laid something, nothing waits for that to cure.
+    """
+    into = [w for w in waits if w.after == row.id]
+    kept = [w for w in waits if row.id not in (w.before, w.after)]
+    for b in (w for w in waits if w.before == row.id):
+        for a in into:
+            least = a.least if row.lays else a.least or b.least
+            kept.append(StepWait(a.before, b.after, least, a.most, a.missed, a.missed_least, a.why or b.why))
+    return tuple(r for r in rows if r.id != row.id), tuple(kept)
 
 
 def _joined(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], step: str) -> Steps:

@@ -73,8 +73,8 @@ class Worked(Protocol):
 
 class StepRow(Struct, frozen=True):
     """One step: hours of all people, s, and how they come about; ``lays`` is the resin (or the coats) that it lays,
-    ``wet`` the block of wet work that it belongs to, ``waits`` how long a step
-    without people lasts, s, or ``until`` which day.
+    ``wet`` the block of wet work that it belongs to, ``waits`` how long a step without people lasts, s, or ``until``
+    which day.
     """
 
     id: str
@@ -89,11 +89,6 @@ class StepRow(Struct, frozen=True):
     waits: float = 0.0
     until: str = ""
     why: str = ""
-
-    @property
-    def key(self) -> str:
-        """Its id within the zone."""
-        return self.id.removeprefix(f"{self.zone}.")
 
 
 class Until(Struct, frozen=True):

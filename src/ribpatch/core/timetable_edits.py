@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from ribpatch.core.edits import Edit, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.record import built, evolve
+from ribpatch.core.step_changes import root_of
 from ribpatch.core.timetable import AidKept, DaySpan, Forecast, OwnStep, Person, StepChange
 
 if TYPE_CHECKING:
@@ -77,8 +78,9 @@ def _kept(changes: Any) -> tuple[StepChange, ...]:
 
 
 def as_usual(job: Job, step: str, name: str) -> Edit:
-    """A step as it comes from the schemes."""
-    return _table(f"{name} as usual", changes=tuple(c for c in job.timetable.changes if c.step != step))
+    """A step as it comes from the schemes, its parts with it."""
+    left = (c for c in job.timetable.changes if step not in (c.step, root_of(c.step)))
+    return _table(f"{name} as usual", changes=tuple(left))
 
 
 def all_free(job: Job) -> Edit:

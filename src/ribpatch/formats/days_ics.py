@@ -22,7 +22,7 @@ def days_ics(days: Days, schedule: Schedule, boat: str) -> bytes:
     calendar.add("prodid", "-//Rib Patch//days//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", f"{boat}: repair")
-    names = dict(days.zone_names)
+    names = days.zone_names
     for put in sorted(schedule.placed, key=lambda p: (p.start, p.id)):
         if not put.who:
             continue
@@ -41,12 +41,10 @@ def days_ics(days: Days, schedule: Schedule, boat: str) -> bytes:
 
 
 def stretches(days: Days, put: Placed) -> list[tuple[datetime, datetime]]:
-    """The stretches in which a step is worked on: it pauses while any of its people is away."""
+    """The stretches in which a step is worked on."""
     begin = datetime.fromisoformat(days.start)
-    crew = [w for w in days.crew if w.name in put.who]
-    slots = [s for s in range(put.start, put.end) if all(any(a <= s < b for a, b, _ in w.shifts) for w in crew)]
     made: list[list[int]] = []
-    for s in slots:
+    for s in days.worked(put):
         if made and s == made[-1][1]:
             made[-1][1] = s + 1
         else:

@@ -7,6 +7,8 @@ one go. Everything here is plain, so that it goes to the process that searches, 
 
 from __future__ import annotations
 
+from functools import cached_property
+
 from msgspec import Struct
 
 HOUR = 3600.0
@@ -145,7 +147,7 @@ class Placed(Struct, frozen=True):
     missed: bool = False
 
 
-class Schedule(Struct, frozen=True):
+class Schedule(Struct, frozen=True, dict=True):
     """An answer: every step, the slot in which all is done, and the least that any answer could need (``bound``)."""
 
     placed: tuple[Placed, ...]
@@ -156,7 +158,7 @@ class Schedule(Struct, frozen=True):
     proven: bool = False  # no schedule is done earlier
     best: bool = False  # nor with fewer sandings, nor with fewer late hours
 
-    @property
+    @cached_property
     def by_id(self) -> dict[str, Placed]:
         """Each step by its id."""
         return {p.id: p for p in self.placed}

@@ -182,7 +182,7 @@ def warmth_of(work: WorkAir) -> Warmth:
 def simulated(first: int, count: int, day_of_year: int, seed: int) -> Hours:
     """Weather that could be: a temperate lake shore at 47 degrees north, by the hour from midnight of a day of the
     year. The yearly and the daily swing, spells of days that go over into each other, damp nights and showers are
-    drawn from the seed.
+    drawn at random; the same ``seed`` gives the same weather.
     """
     rng = np.random.default_rng(seed)
     hours = np.arange(count)

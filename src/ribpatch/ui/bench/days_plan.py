@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING
 
+from msgspec import Struct
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.calendar.first import replayed
 from ribpatch.core.dates import day_words
 from ribpatch.core.day_lanes import lanes_of
 from ribpatch.core.day_words import clash_words, finish_words, gripes, hours_between, step_words
-from ribpatch.core.days import spread_of
+from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS, spread_of
 from ribpatch.core.logged_days import logged_days
 from ribpatch.core.timetable_edits import change_step, keep_schedule
 from ribpatch.ui.widgets.combo import Combo
@@ -37,13 +37,12 @@ def now() -> str:
     return datetime.now().isoformat(timespec="minutes")
 
 
-class Answer:
+class Answer(Struct, frozen=True, eq=False):
     """A schedule of some days, or what clashes; both empty where none was found in the time."""
 
-    __slots__ = ("clash", "days", "schedule")
-
-    def __init__(self, days: Days, schedule: Schedule | None, clash: Clash | None = None) -> None:
-        self.days, self.schedule, self.clash = days, schedule, clash
+    days: Days
+    schedule: Schedule | None
+    clash: Clash | None = None
 
 
 class DaysPlan(QWidget):
@@ -111,7 +110,8 @@ class DaysPlan(QWidget):
         now = self.now()
 
         def work() -> Answer:
-            return _answer(logged_days(plan, today, now), last)
+            days = logged_days(plan, today, now)
+            return Answer(days, days.after(last))
 
         def take(answer: Answer | None, error: Exception | None) -> None:
             if self._asked is plan and answer is not None:
@@ -164,7 +164,7 @@ class DaysPlan(QWidget):
         since = hours_between(days.start, self.now())
         self.view.show_lanes(
             lanes,
-            lambda n: day_words(days.moment_of(n * 96)),
+            lambda n: day_words(days.moment_of(n * DAY_SLOTS)),
             lambda step: step_words(days, shown, step),
             since if 0 <= since <= lanes.hours else None,
         )
@@ -179,10 +179,8 @@ class DaysPlan(QWidget):
         answer = self.answer
         if answer is None or step not in answer.days.by_id:
             return
-        at = answer.days.moment_of(max(round(hours * 4), 0))
-        root = step.partition(".p")[0] if step not in {r.id for r in answer.days.rows_of_zones} else step
-        name = answer.days.by_id[step].name
-        self._session.try_apply(change_step(self._session.job, root, name, at=at))
+        at = answer.days.moment_of(max(round(hours * HOUR_SLOTS), 0))
+        self._session.apply(change_step(self._session.job, step, answer.days.by_id[step].name, at=at))
 
     def _freed(self, step: str) -> None:
         answer = self.answer
@@ -209,13 +207,11 @@ class DaysPlan(QWidget):
                 if best is not None and best is not seen[0]:
                     seen[0] = best
                     self.found.emit((days, best))
-                stopped[0] = not steps.go_on(share)
-                return not stopped[0]
+                return steps.go_on(share)
 
             return searched(days.problem, SECONDS, known, told, spread)
 
         seen: list[Schedule | None] = [known]
-        stopped = [False]
         steps = self._tasks.run_steps(
             "Searching a better plan", work, lambda made, error: self._searched(days, made, error), aside=True
         )
@@ -238,13 +234,3 @@ class DaysPlan(QWidget):
             return
         self.answer = Answer(days, made.schedule)
         self._session.apply(keep_schedule(days.keep(made.schedule, made.span)))
-
-
-def _answer(days: Days, last: Schedule | None) -> Answer:
-    """The schedule that is kept, else the better one of a first plan and of the last one worked through anew."""
-    if days.kept is not None:
-        return Answer(days, days.kept)
-    first = days.first
-    again = replayed(days.problem, last) if last is not None and last.placed else None
-    choice = [s for s in (again, first) if s is not None]
-    return Answer(days, min(choice, key=lambda s: (s.finish, s.sandings, s.late), default=None))

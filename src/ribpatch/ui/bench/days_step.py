@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBox
 from ribpatch.core.day_words import step_words
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.quantity import parse
+from ribpatch.core.step_changes import root_of
 from ribpatch.core.timetable_edits import add_step, as_usual, change_step, remove_step
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.typed import refuse
@@ -109,12 +110,13 @@ class StepPanel(QWidget):
             self.words.setText(step_words(days, schedule, step).replace("\n", " · "))
         else:
             self.words.setText(row.name)
-        change, system = days.table.change_of(self._root), self._session.system
+        change, whole = days.table.change_of(step), days.table.change_of(self._root)
+        system = self._session.system
         texts = (
             (self.hours, shown(row.hours if row.people else row.waits, Kind.HOURS, system)),
             (self.people, str(row.people)),
             (self.at, change.at.replace("T", " ") if change else ""),
-            (self.parts, str(change.parts) if change else "1"),
+            (self.parts, str(whole.parts) if whole else "1"),
             (self.name, change.name if change else ""),
             (self.skip, ""),
         )
@@ -132,8 +134,7 @@ class StepPanel(QWidget):
     @property
     def _root(self) -> str:
         """The step that a part belongs to."""
-        head, dot, tail = self.step.rpartition(".p")
-        return head if dot and tail.isdigit() else self.step
+        return root_of(self.step)
 
     def _typed(self, edit: QLineEdit, then: object) -> None:
         if not self.step or not edit.isModified():
@@ -145,18 +146,18 @@ class StepPanel(QWidget):
             refuse(edit, fault.sentence)
             self._session.told.emit(f"{fault.sentence} The old value is kept.")
 
-    def _change(self, **changes: object) -> None:
+    def _change(self, step: str = "", **changes: object) -> None:
         assert self._days is not None
         name = self._days.by_id[self.step].name
-        self._session.try_apply(change_step(self._session.job, self._root, name, **changes))
+        self._session.try_apply(change_step(self._session.job, step or self.step, name, **changes))
 
     def _hours(self, text: str) -> None:
+        assert self._days is not None
         made = parse(text, Kind.HOURS, self._session.system).measure if text else None
-        if made is not None and self._days is not None:
-            change = self._days.table.change_of(self._root)
-            parts = change.parts if change is not None else 1
-            made = Measure(si=made.si * parts) if parts > 1 else made
-        self._change(hours=made)
+        change = self._days.table.change_of(self._root)
+        if made is not None and change is not None and change.parts > 1:  # the whole takes that of every part
+            made = Measure(si=made.si * change.parts)
+        self._change(self._root, hours=made)
 
     def _people(self, text: str) -> None:
         self._change(people=_count(text, "people", 6) if text else None)
@@ -165,7 +166,7 @@ class StepPanel(QWidget):
         self._change(at=text.replace(" ", "T", 1))
 
     def _parts(self, text: str) -> None:
-        self._change(parts=_count(text or "1", "parts", 8))
+        self._change(self._root, parts=_count(text or "1", "parts", 8))
 
     def _name(self, text: str) -> None:
         self._change(name=text)
@@ -184,7 +185,7 @@ class StepPanel(QWidget):
 
     def _usual(self) -> None:
         if self.step and self._days is not None:
-            self._session.apply(as_usual(self._session.job, self._root, self._days.by_id[self.step].name))
+            self._session.apply(as_usual(self._session.job, self.step, self._days.by_id[self.step].name))
 
     def _add(self) -> None:
         if not self.step or self._days is None:

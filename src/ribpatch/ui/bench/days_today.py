@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QText
 
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_words import day_sheet, weekend_after
+from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed
@@ -104,7 +105,7 @@ class TodayPanel(QWidget):
         days, plan = self._days, self._schedule
         if days is None or plan is None:
             return
-        after = days.slot_of(self.day) + 96
+        after = days.slot_of(self.day) + DAY_SLOTS
         later = sorted(max(p.start, after) for p in plan.placed if p.who and p.end > after)
         if later:
             self.day = days.moment_of(later[0])[:10]
@@ -199,7 +200,7 @@ def fit_html(fit: Fit | None, days: Days, first: str) -> str:
     head = f"<h3>Weekend of {day_words(first)}</h3>"
     if fit is None or not fit.steps:
         return f"{head}<p>Nothing fits: what is next waits for a cure, for drying or for air to lay in.</p>"
-    names = dict(days.zone_names)
+    names = days.zone_names
     rows = "<br>".join(
         escape(f"{names.get(days.by_id[s].zone, 'the whole job')}: {days.by_id[s].name}") for s in fit.steps
     )

@@ -185,7 +185,7 @@ def test_what_must_be_ordered_by_when_counts_back_from_its_first_use(days, job, 
     table = order_table(made, days, days.first, made.buys_with(made.first_rolls), "2026-11-25")
     row = next(r for r in table.rows if r.key == "epoxy-5-1-slow")
     prime = min(days.first.by_id[r.id].start for r in days.rows if r.kind.id in ("prime", "bed", "lay", "fair"))
-    assert row.cells[1] == day_words(days.moment_of(prime)) and row.mark == "⚠ late"
+    assert row.cells[1] == day_words(days.moment_of(prime)) and row.cells[3].endswith(", late") and row.mark == "warn"
 
 
 def test_lanes_hold_every_step_once_in_rows_that_do_not_overlap(days):

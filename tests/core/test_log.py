@@ -6,15 +6,16 @@ from tests.schedules import faults
 from ribpatch.core.cure_now import countdown, curing_now, factors_of, state_words, warmth_had
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_checks import raised
-from ribpatch.core.log_edits import correct, log_entry, take_back, take_preparation
+from ribpatch.core.log_edits import correct, log_entry, take_back, take_coupons, take_factors
 from ribpatch.core.log_tables import against_table, log_table
-from ribpatch.core.log_typed import stated_of
+from ribpatch.core.log_typed import stated_of, texts_of
 from ribpatch.core.logbook.standing import doings, standing
-from ribpatch.core.logged import Logbook, Said
+from ribpatch.core.logged import CouponResult, CouponRow, CouponSet, Logbook, Said
 from ribpatch.core.logged_days import logged_days
+from ribpatch.core.materials.records import Coupon
 from ribpatch.core.plan import plan
 from ribpatch.core.record import built, evolve
-from ribpatch.core.shop import Shop, applied, job_mark, taught
+from ribpatch.core.shop import Shop, ShopJob, applied, job_mark, taught
 from ribpatch.core.timetable import Timetable
 from ribpatch.core.units import Measure
 from ribpatch.core.years import years_table
@@ -217,7 +218,7 @@ def test_estimate_against_actual_and_what_a_shop_learns(bare, shelf):
 def test_coupons_change_the_bond_of_a_job(bare, shelf):
     zone = bare.zones[3]
     preparation = shelf.preparation(zone.scheme.bond.preparation)
-    weaker = take_preparation(bare, preparation, preparation.factor / 2, "by coupons").change(bare)
+    weaker = take_factors("less", [(preparation, preparation.factor / 2, "by coupons")]).change(bare)
     before, after = (plan(j, shelf).zone(zone.id).figure("bond.used") for j in (bare, weaker))
     assert before is not None and after is not None and after.value > before.value * 1.5
 
@@ -291,9 +292,9 @@ def test_a_clock_reads_every_watch_of_a_shift(bare, shelf):
 
 def test_a_second_word_of_coupons_takes_the_place_of_the_first(bare, shelf):
     one, two = shelf.preparations[0], shelf.preparations[1]
-    made = take_preparation(bare, one, 0.5, "first").change(bare)
-    made = take_preparation(made, two, 0.4, "other").change(made)
-    made = take_preparation(made, one, 0.3, "again").change(made)
+    made = take_factors("taken", [(one, 0.5, "first")]).change(bare)
+    made = take_factors("taken", [(two, 0.4, "other")]).change(made)
+    made = take_factors("taken", [(one, 0.3, "again")]).change(made)
     assert {p.id: p.factor for p in made.own.preparations} == {one.id: 0.3, two.id: 0.4}
     assert made.own.preparations[-1].reason == "again"
 
@@ -332,3 +333,73 @@ def test_every_kind_of_entry_is_told_in_words(bare, shelf):
         "",
     ]
     assert step_name("z9.gone", days(made, shelf)) == "z9.gone"
+
+
+def test_a_nail_speaks_of_what_was_laid_before_it(bare, shelf):
+    first = (
+        ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}),
+        ("nail", "12-01T17:00", {"step": "z4.lay1", "state": "tacky"}),
+    )
+    more = logged(bare, *first, ("laid", "12-01T18:00", {"step": "z4.lay1", "resin": SLOW, "first": 2, "last": 2}))
+    alone = logged(bare, *first)
+    assert factors_of(more, days(more, shelf)) == factors_of(alone, days(alone, shelf))
+    early = logged(bare, ("nail", "12-01T07:00", {"step": "z4.lay1", "state": "tacky"}), first[0])
+    assert factors_of(early, days(early, shelf)) == ()
+
+
+def test_an_end_without_a_begin_adds_nothing_and_is_raised(bare, shelf):
+    made = logged(bare, ("begun", "11-30T08:00", {"step": "z4.grind"}), ("ended", "11-30T10:00", {"step": "z4.grind"}))
+    assert says(made, shelf) == ""
+    twice = logged(made, ("ended", "11-30T12:00", {"step": "z4.grind"}))
+    assert doings(twice.log)[0].worked == 2 * 3600 and "No begin" in says(twice, shelf)
+    other = logged(bare, ("begun", "11-30T08:00", {"step": "z4.strip"}), ("ended", "11-30T12:00", {"step": "z4.grind"}))
+    assert "No begin" in says(other, shelf)
+
+
+def test_the_air_read_after_plies_were_laid_says_nothing_of_their_laying(bare, shelf):
+    cold = ("air", "12-01T06:00", {"temperature": m(4.0)})
+    laid = ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW})
+    made = logged(bare, ("air", "12-01T20:00", {"temperature": m(4.0)}), laid)
+    assert "below" not in says(made, shelf) and "below" in says(logged(bare, cold, laid), shelf)
+
+
+def test_an_entry_is_typed_again_as_it_was_or_in_the_units_shown(bare, shelf):
+    cup = {"resin": SLOW, "mass": m(0.4), "hardener": m(0.069), "temperature": m(20.0)}
+    held = logged(bare, ("mixed", "12-01T08:00", cup))
+    (entry,) = held.log.entries
+    for system in ("metric", "us"):
+        texts = texts_of(entry, system)
+        again = stated_of("mixed", texts, system)
+        assert again["temperature"].si == pytest.approx(20.0) and again["hardener"].si == pytest.approx(0.069, rel=0.02)
+        assert texts["used_up"] == "" and again["used_up"] is None
+    emptied = correct(held, entry, **stated_of("mixed", {**texts_of(entry, "us"), "temperature": ""}, "us"))
+    assert emptied.change(held).log.entries[-1].temperature is None
+    seen = Said(id="e1", at="2026-12-01T08:00", photographs=("p1", "p2"))
+    assert stated_of("said", texts_of(seen, "us"), "us")["photographs"] == ("p1", "p2")
+    with pytest.raises(Fault, match="no photograph p9"):
+        correct(held, entry, photographs=("p9",), step="z4.lay1")
+
+
+def test_one_edit_takes_the_word_of_every_row_of_coupons(bare, shelf):
+    old = [p for p in shelf.preparations if p.old][:2]
+    rows = tuple(
+        CouponRow(id=f"r{n}", preparation=p.id, results=(CouponResult(mode=mode),) * 5)
+        for n, (p, mode) in enumerate(((old[0], "clean"), (old[1], "torn"), (old[0], "torn")), 1)
+    )
+    made = take_coupons(CouponSet(id="c1", name="onto peel ply", rows=rows), shelf).change(bare).own.preparations
+    # The stated share is worth five coupons: five torn give (5 f + 5) / 10; of two rows of one preparation the better.
+    assert {p.id: p.factor for p in made} == {p.id: pytest.approx((5 * p.factor + 5) / 10, abs=1e-4) for p in old}
+    assert all("5 tore fibres" in p.reason for p in made)
+
+
+def test_coupons_of_two_jobs_of_a_shop_are_both_kept(bare, shelf):
+    both = tuple(f.id for f in shelf.fabrics)[:2]
+    jobs = tuple(
+        ShopJob(
+            job=f"boat {n}",
+            boat="",
+            coupons=(Coupon(id="c1", fabric=f, process="hand", resin=SLOW, plies=4, thickness=0.003),),
+        )
+        for n, f in enumerate(both)
+    )
+    assert {c.fabric for c in applied(shelf, Shop(jobs=jobs)).coupons} >= set(both)

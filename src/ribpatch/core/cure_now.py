@@ -72,15 +72,16 @@ def marks_of(resin: Resin) -> dict[str, float]:
 @remembered(8)
 def factors_of(job: Job, days: Days) -> tuple[tuple[str, CureFactor], ...]:
     """How many times as long each resin takes, from the nail tests of the job; only resins that were tried."""
-    laid = {(e.step, e.resin): e.at for e in standing(job.log) if isinstance(e, Laid)}
-    latest = {step: resin for step, resin in laid}
+    under: dict[str, Laid] = {}  # what was laid last in a step before the nail was tried on it
     warmth, zero = warmth_had(days, air_read(job.log)), datetime.fromisoformat(days.start)
     tests: dict[str, list[tuple[object, float, dict[str, float]]]] = {}
     for entry in standing(job.log):
-        if not isinstance(entry, NailTest) or entry.step not in latest:
+        if isinstance(entry, Laid):
+            under[entry.step] = entry
+        if not isinstance(entry, NailTest) or entry.step not in under:
             continue
-        resin = days.shelf.resin(latest[entry.step])
-        since = (datetime.fromisoformat(laid[entry.step, resin.id]) - zero).total_seconds()
+        resin = days.shelf.resin(under[entry.step].resin)
+        since = (datetime.fromisoformat(under[entry.step].at) - zero).total_seconds()
         until = (datetime.fromisoformat(entry.at) - zero).total_seconds()
         worth = cure_clock(warmth, resin.activation).progress(since, until)
         tests.setdefault(resin.id, []).append((entry.state, worth, marks_of(resin)))

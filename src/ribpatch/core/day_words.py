@@ -276,9 +276,10 @@ def order_table(plan: Plan, days: Days, schedule: Schedule, buys: tuple[Buy, ...
         day = wanted_on(plan, days, schedule, buy)
         by = ordered_by(day, buy.lead) if day else ""
         late = bool(by) and by < today
+        told = f"{day_words(by)}{', late' if late else ''}" if by else "–"
         lead = "" if buy.lead is None else counted(ceil(buy.lead), "day", "days")
-        cells = (buy.name, day_words(day) if day else "–", lead, day_words(by) if by else "–")
-        rows.append((by or "9999", Row(buy.id, cells, "⚠ late" if late else "", "")))
+        cells = (buy.name, day_words(day) if day else "–", lead, told)
+        rows.append((by or "9999", Row(buy.id, cells, "warn" if late else "", "")))
     rows.sort(key=lambda r: r[0])
     note = "Wanted on the day of the first step that uses it in any zone; a day before is kinder."
     return Table(

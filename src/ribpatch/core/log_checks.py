@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.calendar.clock import cure_clock
 from ribpatch.core.cure_now import marks_of, warmth_had
 from ribpatch.core.logbook.standing import air_read, standing
-from ribpatch.core.logged import AirRead, Laid, Mixed
+from ribpatch.core.logged import AirRead, Begun, Ended, Laid, Mixed
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Mixing, at_mass
@@ -29,9 +29,20 @@ def raised(entry: LogEntry, job: Job, days: Days, system: System) -> tuple[str, 
         return (*_ratio(entry, job, days.shelf, system), *_pot(entry, job, days.shelf, system))
     if isinstance(entry, Laid):
         return (*_window(entry, job, days), *_too_cold(entry, job, days, system))
+    if isinstance(entry, Ended):
+        return _begun(entry, job)
     if isinstance(entry, AirRead):
         return _air(entry, days, system)
     return ()
+
+
+def _begun(entry: Ended, job: Job) -> tuple[str, ...]:
+    """An end closes what was begun since the end before it."""
+    mine = [e for e in standing(job.log) if e.step == entry.step and isinstance(e, Begun | Ended)]
+    before = mine[: next((n for n, e in enumerate(mine) if e.id == entry.id), len(mine))]
+    if before and isinstance(before[-1], Begun):
+        return ()
+    return ("No begin of it is logged: its hours are not counted. Log a begin with the time at which it was.",)
 
 
 def _temperature(entry: Mixed, job: Job) -> float:
@@ -115,7 +126,7 @@ def _window(entry: Laid, job: Job, days: Days) -> tuple[str, ...]:
 
 
 def _too_cold(entry: Laid, job: Job, days: Days, system: System) -> tuple[str, ...]:
-    read = [(at, t) for at, t in air_read(job.log) if at[:10] == entry.at[:10]]
+    read = [(at, t) for at, t in air_read(job.log) if at[:10] == entry.at[:10] and at <= entry.at]
     resin = days.shelf.resin(entry.resin)
     if not read or read[-1][1] >= resin.least_temperature:
         return ()

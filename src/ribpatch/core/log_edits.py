@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.edits import Edit, next_id
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.logbook.coupons import factor_of, row_results
 from ribpatch.core.logged import (
     AirRead,
     Begun,
@@ -23,9 +24,12 @@ from ribpatch.core.logged import (
 from ribpatch.core.record import built, evolve
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from ribpatch.core.job import Job
     from ribpatch.core.logged import LogEntry
     from ribpatch.core.materials.records import Preparation
+    from ribpatch.core.materials.shelf import Shelf
 
 KINDS: dict[str, type[LogEntry]] = {
     "begun": Begun,
@@ -53,9 +57,16 @@ SPOKEN = {
 
 def log_entry(job: Job, kind: str, **stated: Any) -> Edit:
     """One entry more; raises Fault where it names a photograph that its zone does not have."""
-    made = built(KINDS[kind], id=next_id("e", (e.id for e in job.log.entries)), **stated)
-    _pictures(job, made)
-    return Edit(SPOKEN[kind], lambda now: evolve(now, log=evolve(now.log, entries=(*now.log.entries, made))))
+    return _added(SPOKEN[kind], job, built(KINDS[kind], id=_next(job), **stated))
+
+
+def _next(job: Job) -> str:
+    return next_id("e", (e.id for e in job.log.entries))
+
+
+def _added(name: str, job: Job, entry: LogEntry) -> Edit:
+    _pictures(job, entry)
+    return Edit(name, lambda now: evolve(now, log=evolve(now.log, entries=(*now.log.entries, entry))))
 
 
 def _pictures(job: Job, entry: LogEntry) -> None:
@@ -69,16 +80,13 @@ def _pictures(job: Job, entry: LogEntry) -> None:
 
 def take_back(job: Job, entry: str, at: str, note: str = "") -> Edit:
     """An entry that says that another does not hold; both stay in the log."""
-    return Edit(
-        "take an entry back",
-        log_entry(job, "said", at=at, corrects=entry, void=True, note=note or "taken back").change,
-    )
+    made = built(Said, id=_next(job), at=at, corrects=entry, void=True, note=note or "taken back")
+    return _added("take an entry back", job, made)
 
 
 def correct(job: Job, entry: LogEntry, **changes: Any) -> Edit:
     """An entry that stands for another, with what is to be otherwise; both stay in the log."""
-    made = evolve(entry, id=next_id("e", (e.id for e in job.log.entries)), corrects=entry.id, **changes)
-    return Edit("correct an entry", lambda now: evolve(now, log=evolve(now.log, entries=(*now.log.entries, made))))
+    return _added("correct an entry", job, evolve(entry, id=_next(job), corrects=entry.id, **changes))
 
 
 def _coupons(name: str, sets: tuple[CouponSet, ...]) -> Edit:
@@ -107,11 +115,27 @@ def read_coupon(job: Job, wanted: str, row: str, result: CouponResult) -> Edit:
     return _coupons("read a coupon", sets)
 
 
-def take_preparation(job: Job, preparation: Preparation, factor: float, why: str) -> Edit:
-    """Use a preparation in this job with the share of the bond's strength that coupons showed."""
-    made = evolve(preparation, factor=round(factor, 4), reason=why[:4000])
-    others = tuple(p for p in job.own.preparations if p.id != made.id)
-    return Edit(
-        f"take the coupons' word on {preparation.name}",
-        lambda now: evolve(now, own=evolve(now.own, preparations=(*others, made))),
-    )
+def take_factors(name: str, rows: Iterable[tuple[Preparation, float, str]]) -> Edit:
+    """Use preparations in this job, each with its share of the bond's strength and why."""
+    made = {p.id: evolve(p, factor=round(factor, 4), reason=why[:4000]) for p, factor, why in rows}
+
+    def change(now: Job) -> Job:
+        others = (p for p in now.own.preparations if p.id not in made)
+        return evolve(now, own=evolve(now.own, preparations=(*others, *made.values())))
+
+    return Edit(name, change)
+
+
+def take_coupons(of: CouponSet, stated: Shelf) -> Edit:
+    """Use every preparation of a set in this job as its coupons showed; ``stated`` is the shelf without the job."""
+    known = {p.id: p for p in stated.preparations}
+    rows = [
+        (
+            made,
+            factor_of(seen, made.factor),
+            f"{made.reason}; by {seen.count} coupons “{of.name}”: {seen.torn} tore fibres",
+        )
+        for seen in reversed(row_results(of))  # of several rows the best, which is the last now, holds
+        if (made := known.get(seen.row.preparation)) is not None
+    ]
+    return take_factors(f"take the word of the coupons {of.name}", rows)

@@ -8,9 +8,10 @@ from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.quantity import parse
-from ribpatch.core.units import Kind, Measure
+from ribpatch.core.units import Kind, Measure, shown
 
 if TYPE_CHECKING:
+    from ribpatch.core.logged import LogEntry
     from ribpatch.core.units import System
 
 
@@ -57,6 +58,12 @@ LINES: dict[str, tuple[LineSpec, ...]] = {
     "used": (LineSpec("amount", "how much", "3.2", Kind.NUMBER),),
     "said": (LineSpec("photographs", "photographs", "p1 p2, of the step's zone", None, True),),
 }
+PICKED = {  # what is chosen, not typed: of which kinds of entry, and under which key
+    "resin": (("mixed", "laid"), "resin"),
+    "worked from": (("mixed",), "vessel"),
+    "nail": (("nail",), "state"),
+    "material": (("used",), "material"),
+}
 NEEDS_STEP = ("begun", "ended", "laid", "nail")
 
 
@@ -66,6 +73,7 @@ def stated_of(kind: str, texts: dict[str, str], system: System) -> dict[str, Any
     for line in LINES[kind]:
         text = texts.get(line.key, "").strip()
         if not text and line.optional:
+            made[line.key] = {Kind.COUNT: 1, None: ()}.get(line.kind)  # said, so that a correction can empty a line
             continue
         if not text:
             raise InvalidValue(line.words, reason=f"nothing is typed; write it like {line.hint}")
@@ -75,10 +83,23 @@ def stated_of(kind: str, texts: dict[str, str], system: System) -> dict[str, Any
         measure = parse(text, line.kind, system).measure
         made[line.key] = _whole(line, measure, text) if line.kind is Kind.COUNT else measure
     if kind == "laid":
-        made.setdefault("first", 1)
-        made.setdefault("last", made["first"])
+        made["last"] = made["last"] if texts.get("last", "").strip() else made["first"]
         if made["last"] < made["first"]:
             raise InvalidValue("to ply", reason=f"ply {made['last']} lies before ply {made['first']}")
+    return made
+
+
+def texts_of(entry: LogEntry, system: System) -> dict[str, str]:
+    """What would be typed for an entry, by the keys of its lines: as it was typed, or in the units shown."""
+    made = {}
+    for line in LINES[str(entry.kind)]:  # type: ignore[attr-defined]  # every kind of entry carries it
+        value = getattr(entry, line.key)
+        if value is None:
+            made[line.key] = ""
+        elif isinstance(value, Measure):
+            made[line.key] = value.typed or shown(value.si, line.kind or Kind.NUMBER, system)
+        else:
+            made[line.key] = " ".join(value) if isinstance(value, tuple) else str(value)
     return made
 
 

@@ -82,7 +82,7 @@ class Shop(Record):
 
 def job_mark(plan: Plan) -> str:
     """By what a job is known again: its boat and its first entry."""
-    first = min((e.at for e in plan.job.log.entries), default="")
+    first = next((e.at for e in plan.job.log.entries), "")
     return f"{plan.job.boat.name[:60]} {first[:10]}".strip()
 
 
@@ -130,11 +130,11 @@ def applied(shelf: Shelf, shop: Shop) -> Shelf:
     steps = tuple(s for s in (_step(kind, shop) for kind in shelf.steps) if s is not None)
     resins = tuple(r for r in (_resin_of(resin, shop) for resin in shelf.resins) if r is not None)
     rules = tuple(r for r in (_loss(rule, shop) for rule in shelf.rules if rule.id == LOSS) if r is not None)
-    coupons = tuple({(c.fabric, c.process): c for j in shop.jobs for c in j.coupons}.values())
-    named = {c.id: c for c in coupons}
-    if not (steps or resins or rules or named):
+    latest = {(c.fabric, c.process): c for j in shop.jobs for c in j.coupons}.values()
+    coupons = tuple(evolve(c, id=f"shop-{n}") for n, c in enumerate(latest, 1))  # those of a job are c1, c2 in each
+    if not (steps or resins or rules or coupons):
         return shelf
-    return merged(shelf, steps=steps, resins=resins, rules=rules, coupons=tuple(named.values()))
+    return merged(shelf, steps=steps, resins=resins, rules=rules, coupons=coupons)
 
 
 def ratios_of(kind: str, shop: Shop) -> list[float]:

@@ -172,13 +172,14 @@ class PaperActions:
 
     def _scheduled(self) -> tuple[Days, Schedule, str] | None:
         """The days, their schedule, and the day looked at; what is wrong is told."""
-        from ribpatch.core.days import days_of
+        from ribpatch.core.logged_days import logged_days
         from ribpatch.ui.bench.days_bench import today
+        from ribpatch.ui.bench.days_plan import now
 
         session = self._w.session
         bench = self._w.showing.benches.get("days_bench")
         answer = getattr(bench, "answer", None)
-        days = answer.days if answer is not None else days_of(session.plan, today())
+        days = answer.days if answer is not None else logged_days(session.plan, today(), now())
         schedule = answer.schedule if answer is not None else days.schedule
         if schedule is None or not schedule.placed:
             session.told.emit("There is no plan of the days yet: go to Days first.")

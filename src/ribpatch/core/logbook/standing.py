@@ -44,7 +44,7 @@ def doings(log: Logbook) -> tuple[Doing, ...]:
             since[entry.step] = (entry.at, entry.people)
             made[entry.step] = Doing(entry.step, known.begun, "", known.worked)
         else:
-            start, people = since.pop(entry.step, (known.begun, entry.people))
+            start, people = since.pop(entry.step, (entry.at, entry.people))  # without a begin it adds nothing
             hours = max((_when(entry.at) - _when(start)).total_seconds(), 0.0) * max(people, entry.people)
             made[entry.step] = Doing(entry.step, known.begun, entry.at, known.worked + hours)
     return tuple(made.values())

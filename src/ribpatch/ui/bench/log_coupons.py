@@ -8,8 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBox
 
 from ribpatch.core.coupon_words import coupon_table, planned_rows, verdict
 from ribpatch.core.errors import Fault
-from ribpatch.core.log_edits import add_coupons, read_coupon, remove_coupons, take_preparation
-from ribpatch.core.logbook.coupons import factor_of, row_results
+from ribpatch.core.log_edits import add_coupons, read_coupon, remove_coupons, take_coupons
 from ribpatch.core.logged import COUPON_KINDS, MODES, CouponResult
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
@@ -146,13 +145,5 @@ class CouponPanel(QWidget):
         self.load.clear()
 
     def _take(self) -> None:
-        here, shelf = self.set, self._session.plan.shelf
-        if here is None:
-            return
-        for made in row_results(here):
-            preparation = next((p for p in shelf.preparations if p.id == made.row.preparation), None)
-            if preparation is not None:
-                stated = next(p for p in self._session.shelf.preparations if p.id == preparation.id)
-                factor = factor_of(made, stated.factor)
-                why = f"{preparation.reason}; by {made.count} coupons “{here.name}”: {made.torn} tore fibres"
-                self._session.apply(take_preparation(self._session.job, preparation, factor, why))
+        if self.set is not None:
+            self._session.apply(take_coupons(self.set, self._session.shelf))

@@ -22,8 +22,9 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.log_checks import raised
 from ribpatch.core.log_edits import correct, log_entry
 from ribpatch.core.log_tables import step_name
-from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, stated_of
+from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, PICKED, stated_of, texts_of
 from ribpatch.core.logged import NAIL_WORDS
+from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.table import Row, Table
 from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.typed import refuse
@@ -68,16 +69,19 @@ class NowPanel(QWidget):
         for button in self.kinds.values():
             button.setMinimumHeight(34)
             button.setToolTip("Take this form")
-        self.step, self.resin, self.nail, self.material = Combo(), Combo(), Combo(), Combo()
+        self.step, self.resin, self.vessel, self.nail, self.material = (Combo() for _ in range(5))
         for box, name in (
             (self.step, "step"),
             (self.resin, "resin"),
+            (self.vessel, "worked from"),
             (self.nail, "what the nail says"),
             (self.material, "material"),
         ):
             box.setAccessibleName(name)
         for state, words in NAIL_WORDS.items():
             self.nail.addItem(words, state)
+        for vessel, words in VESSELS.items():
+            self.vessel.addItem(words, vessel)
         self.lines = [QLineEdit() for _ in range(MOST_LINES)]
         self.labels = [QLabel("") for _ in range(MOST_LINES)]
         self.at, self.who, self.note = QLineEdit(), QLineEdit(), QLineEdit()
@@ -95,7 +99,7 @@ class NowPanel(QWidget):
         for edit in (*self.lines, self.at, self.who, self.note):
             edit.returnPressed.connect(lambda: self._log())
         grid = QGridLayout()
-        self._boxes = {"resin": self.resin, "nail": self.nail, "material": self.material}
+        self._boxes = dict(zip(PICKED, (self.resin, self.vessel, self.nail, self.material), strict=True))
         self._box_labels = {name: self._label(name) for name in self._boxes}
         grid.addWidget(self._label("step"), 0, 0)
         grid.addWidget(self.step, 1, 0)
@@ -178,10 +182,9 @@ class NowPanel(QWidget):
         """Take the form of a kind of entry."""
         self._kind = kind
         self.kinds[kind].setChecked(True)
-        shown = {"resin": kind in ("mixed", "laid"), "nail": kind == "nail", "material": kind == "used"}
-        for name, box in self._boxes.items():
-            box.setVisible(shown[name])
-            self._box_labels[name].setVisible(shown[name])
+        for name, (kinds, _) in PICKED.items():
+            self._boxes[name].setVisible(kind in kinds)
+            self._box_labels[name].setVisible(kind in kinds)
         for n, (label, edit) in enumerate(zip(self.labels, self.lines, strict=True)):
             line = LINES[kind][n] if n < len(LINES[kind]) else None
             label.setVisible(line is not None)
@@ -203,11 +206,11 @@ class NowPanel(QWidget):
         self.step.setCurrentIndex(max(self.step.findData(entry.step), 0))
         self.at.setText(entry.at.replace("T", " "))
         self.who.setText(entry.who)
-        for name, key in (("resin", "resin"), ("nail", "state"), ("material", "material")):
+        self.note.setText(entry.note)
+        for name, (_, key) in PICKED.items():
             self._boxes[name].setCurrentIndex(max(self._boxes[name].findData(getattr(entry, key, "")), 0))
-        for line, edit in zip(LINES[kind], self.lines, strict=False):
-            value = getattr(entry, line.key, None)
-            edit.setText("" if value is None else str(getattr(value, "typed", "") or getattr(value, "si", value)))
+        for text, edit in zip(texts_of(entry, self._session.system).values(), self.lines, strict=False):
+            edit.setText(text)
 
     def _log(self) -> None:
         try:
@@ -227,11 +230,7 @@ class NowPanel(QWidget):
             raise InvalidValue("step", reason="choose the step that it belongs to")
         stated |= {"step": step, "who": self.who.text().strip(), "note": self.note.text().strip()}
         stated["at"] = (self.at.text().strip() or self.now()).replace(" ", "T", 1)
-        for name, key, kinds in (
-            ("resin", "resin", ("mixed", "laid")),
-            ("nail", "state", ("nail",)),
-            ("material", "material", ("used",)),
-        ):
+        for name, (kinds, key) in PICKED.items():
             if kind in kinds:
                 stated[key] = str(self._boxes[name].currentData() or "")
         if kind == "said":

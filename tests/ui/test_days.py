@@ -185,6 +185,20 @@ def test_crew_and_air_are_stated_and_taken_back(window, days, qtbot, type_in, tm
     qtbot.mouseClick(crew.add, Qt.MouseButton.LeftButton)
     people = window.session.job.timetable.people
     assert len(people) == count + 1 and people[-1].days == () and people[-1].skills == ("lay", "lift")
+    settled(days, qtbot)
+    crew.whose.setCurrentIndex(crew.whose.count() - 1)
+    crew.whose.activated.emit(crew.whose.currentIndex())
+    assert crew.add.text() == "Change" and (crew.hours.text(), crew.more.text()) == ("9-16", "2026-12-19")
+    crew.hours.setText("10-15")
+    qtbot.mouseClick(crew.add, Qt.MouseButton.LeftButton)
+    people = window.session.job.timetable.people
+    changed = people[-1]
+    assert (changed.name, changed.hours[0].start, len(people)) == (
+        "visitor",
+        10,
+        count + 1,
+    )
+    assert crew.add.text() == "Add to the crew" and changed.more == ("2026-12-19",)
     crew.hours.setText("9 until late")
     qtbot.mouseClick(crew.add, Qt.MouseButton.LeftButton)
     assert window.session.job.timetable.people == people

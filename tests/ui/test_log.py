@@ -142,8 +142,47 @@ def test_coupons_are_planned_read_and_used(window, log, qtbot):
     own = {p.id: p.factor for p in window.session.job.own.preparations}
     second = window.session.job.log.coupons[0].rows[1].preparation
     assert own[second] < shipped[second]
+    assert "take the word of the coupons" in window.session.stack.undoText()
     press(qtbot, panel.remove)
     assert window.session.job.log.coupons == ()
+
+
+def test_coupons_of_every_resin_and_age_are_planned(window, log, qtbot):
+    press(qtbot, log.button("Bond coupons"))
+    panel = log.coupons
+    panel.every.setChecked(True)
+    panel.ages.setText("soon")
+    press(qtbot, panel.add)
+    assert window.session.job.log.coupons == () and panel.ages.text() == "soon"
+    panel.ages.setText("1, 30")
+    press(qtbot, panel.add)
+    (made,) = window.session.job.log.coupons
+    assert {r.words for r in made.rows} == {"1 day old", "30 days old"} and panel.ages.text() == ""
+
+
+def test_a_cup_is_logged_with_what_it_was_worked_from_and_corrected_in_the_units_shown(window, log, qtbot, type_in):
+    now = log.now
+    press(qtbot, now.kinds["mixed"])
+    assert now.vessel.isVisibleTo(now) and not now.nail.isVisibleTo(now)
+    for edit, text in zip(now.lines, ("400 g", "69 g", "18 c", "20 min"), strict=True):
+        edit.setText(text)
+    choose(now.vessel, "tray")
+    press(qtbot, now.log)
+    made = window.session.job.log.entries[-1]
+    assert made.vessel == "tray" and made.temperature.si == 18
+    now.correct(made)
+    assert [edit.text() for edit in now.lines] == [
+        "400 g",
+        "69 g",
+        "18 c",
+        "20 min",
+    ] and now.vessel.currentData() == "tray"
+    now.lines[2].clear()
+    press(qtbot, now.log)
+    assert (
+        window.session.job.log.entries[-1].temperature is None
+        and window.session.job.log.entries[-1].corrects == made.id
+    )
 
 
 def test_other_jobs_stand_beside_and_what_is_wrong_with_one_is_told(window, log, qtbot, tmp_path):

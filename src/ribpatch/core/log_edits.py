@@ -135,7 +135,7 @@ def take_coupons(of: CouponSet, stated: Shelf) -> Edit:
             factor_of(seen, made.factor),
             f"{made.reason}; by {seen.count} coupons “{of.name}”: {seen.torn} tore fibres",
         )
-        for seen in reversed(row_results(of))  # of several rows the best, which is the last now, holds
+        for seen in row_results(of)  # of several rows of one preparation the worst, which is the last, holds
         if (made := known.get(seen.row.preparation)) is not None
     ]
     return take_factors(f"take the word of the coupons {of.name}", rows)

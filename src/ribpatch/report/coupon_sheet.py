@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from reportlab.platypus import Spacer
 
 from ribpatch.core.cautions import LIMITS
-from ribpatch.core.coupon_words import row_name
+from ribpatch.core.coupon_words import over_words, row_name
 from ribpatch.core.logged import COUPON_KINDS, MODES
 from ribpatch.report.page import HEAD, SMALL, SUB, Paper, built, fonts, page_width, paragraph, table
 
@@ -35,6 +35,8 @@ def coupon_pdf(plan: Plan, of: CouponSet, paper: Paper) -> bytes:
     for row in of.rows:
         preparation = next((p for p in plan.shelf.preparations if p.id == row.preparation), None)
         story.append(paragraph(f"{row.id}: {row_name(row, plan.shelf)}", SUB))
+        if over := over_words(row, plan.shelf):
+            story.append(paragraph(f"Laid over with {over}.", SMALL))
         if preparation is not None:
             story.append(paragraph(" ".join(f"{n}. {s}" for n, s in enumerate(preparation.steps, 1)), SMALL))
         cells = [["coupon", "load", *MODES.values(), "remark"]]

@@ -6,7 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from ribpatch.core.coupon_words import coupon_table, planned_rows, verdict
+from ribpatch.core.coupon_words import ages_typed, coupon_table, planned_rows, resins_over, verdict
+from ribpatch.core.errors import Fault
 from ribpatch.core.logbook.coupons import chance_higher, duel, factor_of, fisher, permuted, row_results
 from ribpatch.core.logged import CouponResult, CouponRow, CouponSet
 from ribpatch.core.units import Measure
@@ -94,3 +95,19 @@ def test_what_is_used_of_the_bond_lies_between_what_was_stated_and_what_was_seen
     seen = (torn + 0.6 * mixed + 0.15 * clean) / made.count
     factor = factor_of(made, stated)
     assert min(stated, seen) - 1e-9 <= factor <= max(stated, seen) + 1e-9
+
+
+def test_a_matrix_of_ways_resins_and_ages(shelf, job):
+    ways = [p.id for p in shelf.preparations if p.old]
+    assert {"peel", "degreased", "ground"} <= set(ways)
+    rows = planned_rows(shelf, "epoxy-5-1-slow", ("epoxy-5-1-slow", "polyester-ortho"), ages_typed("1, 30"))
+    assert len(rows) == len({(r.preparation, r.over, r.age.si) for r in rows}) == 4 * len(ways)
+    assert {r.age.si for r in rows} == {86_400.0, 30 * 86_400.0} and rows[0].words == "1 day old"
+    cells = coupon_table(CouponSet(id="c1", name="ages", rows=rows), shelf, "metric").rows[2].cells
+    assert " over " in cells[1] and cells[0].endswith("1 day old")
+    for text in ("0", "soon", "4000"):
+        with pytest.raises(Fault):
+            ages_typed(text)
+    with pytest.raises(Fault, match="more than 24"):
+        planned_rows(shelf, None, (), ages_typed("1, 2, 3, 4, 5"))
+    assert resins_over(job.zones[0])[0] == job.zones[0].scheme.resin.main

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import (
@@ -21,11 +21,11 @@ from ribpatch.core.day_air import air_table
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.timetable import SKILLS
-from ribpatch.core.timetable_edits import add_aid, add_person, remove_aid, remove_person, set_forecast
+from ribpatch.core.timetable_edits import add_aid, add_person, change_person, remove_aid, remove_person, set_forecast
 from ribpatch.core.timetable_typed import days_text, days_typed, spans_text, spans_typed, weekdays_text, weekdays_typed
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.typed import refuse, wait_for
-from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.rows import Rows
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -76,6 +76,10 @@ class CrewPanel(QWidget):
         self._head("Crew")
         self.people = Rows(("who", "hours", "late", "days", "off, and days more", "may"))
         self._column.addWidget(self.people)
+        self.whose = Combo()
+        self.whose.setAccessibleName("whose hours")
+        self.whose.setToolTip("Someone of the crew, to change; or someone more")
+        self.whose.activated.connect(lambda _: self._take_person())
         self.name, self.hours, self.late, self.days, self.off, self.more = (QLineEdit() for _ in range(6))
         self.add = QPushButton("Add to the crew")
         form = QGridLayout()
@@ -100,6 +104,7 @@ class CrewPanel(QWidget):
             form.addWidget(edit, 1, column)
         self.skills = {skill: QCheckBox(f"may {skill}") for skill in SKILLS}
         row = QHBoxLayout()
+        row.addWidget(self.whose)
         for box in self.skills.values():
             box.setChecked(True)
             row.addWidget(box)
@@ -170,6 +175,8 @@ class CrewPanel(QWidget):
         table = days.table
         rows = [_person_row(p) for p in table.people]
         self.people.show_rows(rows, lambda n: self._session.apply(remove_person(self._session.job, table.people[n].id)))
+        show_items(self.whose, [("", "someone more"), *((p.id, p.name) for p in table.people)])
+        self.add.setText("Change" if self._person is not None else "Add to the crew")
         self.aids.show_rows(
             [_aid_row(a, system) for a in table.aids],
             lambda n: self._session.apply(remove_aid(self._session.job, table.aids[n].id)),
@@ -183,23 +190,44 @@ class CrewPanel(QWidget):
         self.forget.setEnabled(told is not None)
         self.table.show_table(air_table(days, system), system)
 
+    @property
+    def _person(self) -> Person | None:
+        """The one whose hours are changed; None where someone is added."""
+        wanted = str(self.whose.currentData() or "")
+        return next((p for p in self._session.job.timetable.people if p.id == wanted), None)
+
+    def _take_person(self) -> None:
+        """Take someone into the lines."""
+        who = self._person
+        self.add.setText("Change" if who is not None else "Add to the crew")
+        if who is None:
+            return
+        texts = (who.name, spans_text(who.hours), spans_text(who.late), weekdays_text(who.days))
+        lines = (self.name, self.hours, self.late, self.days, self.off, self.more)
+        for line, text in zip(lines, (*texts, days_text(who.off), days_text(who.more)), strict=True):
+            line.setText(text)
+        for skill, box in self.skills.items():
+            box.setChecked(skill in who.skills)
+
     def _add_person(self) -> None:
         try:
-            edit = add_person(
-                self._session.job,
-                self.name.text().strip() or "yard hand",
-                spans_typed(self.hours.text(), "hours"),
+            stated: dict[str, Any] = dict(
+                name=self.name.text().strip() or "yard hand",
+                hours=spans_typed(self.hours.text(), "hours"),
                 late=spans_typed(self.late.text(), "late hours"),
                 days=weekdays_typed(self.days.text()),
                 off=days_typed(self.off.text(), "days off"),
                 more=days_typed(self.more.text(), "days more"),
                 skills=tuple(s for s, box in self.skills.items() if box.isChecked()),
             )
-            self._session.try_apply(edit)
+            job, who = self._session.job, self._person
+            self._session.try_apply(change_person(job, who.id, **stated) if who else add_person(job, **stated))
         except Fault as fault:
             refuse(self.name, fault.sentence)
             self._session.told.emit(fault.sentence)
             return
+        self.whose.setCurrentIndex(0)
+        self._take_person()
         for line in (self.name, self.late, self.off, self.more):
             line.clear()
         for line in (self.hours, self.days):

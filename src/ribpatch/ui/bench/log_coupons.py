@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
-from ribpatch.core.coupon_words import coupon_table, planned_rows, verdict
+from ribpatch.core.coupon_words import ages_typed, coupon_table, planned_rows, resins_over, verdict
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_edits import add_coupons, read_coupon, remove_coupons, take_coupons
 from ribpatch.core.logged import COUPON_KINDS, MODES, CouponResult
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.units import Kind
+from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -30,25 +31,32 @@ class CouponPanel(QWidget):
         super().__init__(parent)
         self._session = session
         self.chosen, self.kind, self.row, self.mode = Combo(), Combo(), Combo(), Combo()
-        self.name, self.load = QLineEdit(), QLineEdit()
+        self.name, self.ages, self.load = QLineEdit(), QLineEdit(), QLineEdit()
+        self.every = QCheckBox("every resin")
+        self.every.setToolTip("A row for each resin of the zone's scheme over the laminate, not only that of its plies")
         named: tuple[tuple[QWidget, str], ...] = (
             (self.chosen, "set of coupons"),
             (self.kind, "how they are parted"),
             (self.row, "row of the coupon"),
             (self.mode, "how it looked"),
             (self.name, "name of a new set"),
+            (self.ages, "days old when laid over"),
             (self.load, "load"),
         )
         for widget, words in named:
             widget.setAccessibleName(words)
         self.name.setPlaceholderText("what is tried, as: onto peel ply")
+        self.ages.setPlaceholderText("days old: 1, 30")
+        self.ages.setToolTip(
+            "How old the laminate is when it is laid over: a row for each; empty: as it is on the boat"
+        )
         self.load.setPlaceholderText("load, as 85 N; may be empty")
         for kind, said in COUPON_KINDS.items():
             self.kind.addItem(said, kind)
         for mode, said in MODES.items():
             self.mode.addItem(said, mode)
         self.add = self._button(
-            "Plan a set", "Every preparation, five of each: as peeled, degreased, degreased and ground", self._add
+            "Plan a set", "Every preparation, five of each: as peeled, degreased only, degreased and ground", self._add
         )
         self.remove = self._button("Take the set away", "Undo brings it back", self._remove)
         self.read = self._button("It parted", "One coupon of this row, read", self._read)
@@ -57,7 +65,7 @@ class CouponPanel(QWidget):
         self.words = QLabel("")
         self.words.setWordWrap(True)
         first, second = QHBoxLayout(), QHBoxLayout()
-        above: tuple[QWidget, ...] = (self.name, self.kind, self.add, self.chosen, self.remove)
+        above: tuple[QWidget, ...] = (self.name, self.ages, self.every, self.kind, self.add, self.chosen, self.remove)
         under: tuple[QWidget, ...] = (self.row, self.mode, self.load, self.read, self.take)
         for widget in above:
             first.addWidget(widget)
@@ -121,11 +129,19 @@ class CouponPanel(QWidget):
         plan = self._session.plan
         name = self.name.text().strip() or f"coupons {len(plan.job.log.coupons) + 1}"
         zone = self._session.zone
-        rows = planned_rows(plan.shelf, zone.scheme.resin.main if zone is not None else None)
-        if self._session.apply(add_coupons(self._session.job, name, str(self.kind.currentData()), 5, rows)):
-            self.name.clear()
-            self.chosen.setCurrentIndex(self.chosen.count() - 1)
-            self._show()
+        resins = resins_over(zone) if zone is not None else (None,)
+        try:
+            overs = resins if self.every.isChecked() else ()
+            rows = planned_rows(plan.shelf, resins[0], overs, ages_typed(self.ages.text()))
+            self._session.try_apply(add_coupons(self._session.job, name, str(self.kind.currentData()), 5, rows))
+        except Fault as fault:
+            refuse(self.ages, fault.sentence)
+            self._session.told.emit(fault.sentence)
+            return
+        self.name.clear()
+        self.ages.clear()
+        self.chosen.setCurrentIndex(self.chosen.count() - 1)
+        self._show()
 
     def _remove(self) -> None:
         if self.set is not None:

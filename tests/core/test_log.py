@@ -1,5 +1,7 @@
 """The log of a job: corrections stand beside what they correct, what is wrong is raised at once, the clock tells."""
 
+from datetime import datetime, timedelta
+
 import pytest
 from tests.schedules import faults
 
@@ -7,7 +9,7 @@ from ribpatch.core.cure_now import countdown, curing_now, factors_of, state_word
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_checks import raised
 from ribpatch.core.log_edits import correct, log_entry, take_back, take_coupons, take_factors
-from ribpatch.core.log_tables import against_table, log_table
+from ribpatch.core.log_tables import against_table, log_table, soon
 from ribpatch.core.log_typed import stated_of, texts_of
 from ribpatch.core.logbook.standing import doings, standing
 from ribpatch.core.logged import CouponResult, CouponRow, CouponSet, Logbook, Said
@@ -405,3 +407,12 @@ def test_coupons_of_two_jobs_of_a_shop_are_both_kept(bare, shelf):
         for n, f in enumerate(both)
     )
     assert {c.fabric for c in applied(shelf, Shop(jobs=jobs)).coupons} >= set(both)
+
+
+def test_a_mark_is_told_a_quarter_of_an_hour_before_it_and_not_after(bare, shelf):
+    made = logged(bare, ("laid", "12-01T08:00", {"step": "z4.lay1", "resin": SLOW}))
+    gels = dict(curing_now(made, days(made, shelf), "2026-12-01T08:10")[0].marks)["gel"]
+    for minutes, told in ((16, 0), (15, 1), (0, 1), (-1, 0)):
+        here = (datetime.fromisoformat(gels) - timedelta(minutes=minutes)).isoformat(timespec="minutes")
+        found = soon(curing_now(made, days(made, shelf), here), days(made, shelf), here)
+        assert len(found) == told and all(f"in 0 h {minutes:02d} min" in words for _, words in found), minutes

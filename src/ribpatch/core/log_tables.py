@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
+from ribpatch.core.cure_now import MARK_SAYS, countdown
 from ribpatch.core.dates import moment_words
 from ribpatch.core.log_checks import raised
 from ribpatch.core.logbook.standing import doings, standing
@@ -23,11 +25,14 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
+    from ribpatch.core.cure_now import Curing
     from ribpatch.core.days import Days
     from ribpatch.core.job import Job
     from ribpatch.core.logged import LogEntry
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+
+SOON = 15  # minutes before a mark at which it is told
 
 
 def entry_words(entry: LogEntry, days: Days, system: System) -> str:
@@ -126,3 +131,37 @@ def _materials(plan: Plan) -> list[tuple[str, str, float, float, Kind]]:
             if buy.id in used:
                 rows.append((buy.id, buy.name, buy.needed, used[buy.id], Kind.NUMBER))
     return rows
+
+
+def clock_table(things: tuple[Curing, ...], days: Days, here: str) -> Table:
+    """What cures, its state and what comes next with a countdown."""
+    rows = []
+    for c in things:
+        nearest = (
+            f"{MARK_SAYS[c.next_mark]} {countdown(c.next_at, here)}, {moment_words(c.next_at)}" if c.next_at else "–"
+        )
+        closes = dict(c.marks).get("green_to", "")
+        window = (
+            f"closes {moment_words(closes)}" if closes and closes > here else "closed" if closes else "not foretold"
+        )
+        clock = f"× {c.factor:.2f}, by {c.tests} nail tests" if c.tests else "as stated"
+        state = "too cold: not foretold" if c.cold else c.state
+        resin = days.shelf.resin(c.resin).name
+        rows.append(
+            Row(c.step, (step_name(c.step, days), resin, state, nearest, window, clock), "warn" if c.cold else "")
+        )
+    columns = ("what is wet", "with", "is now", "next", "its window", "clock")
+    return Table(columns, tuple(rows), "", empty="Nothing is wet: log the plies as they are laid.")
+
+
+def soon(things: tuple[Curing, ...], days: Days, here: str) -> tuple[tuple[tuple[str, str, str], str], ...]:
+    """What comes within minutes, each with what it is known again by."""
+    end = (datetime.fromisoformat(here) + timedelta(minutes=SOON)).isoformat(timespec="minutes")
+    return tuple(
+        (
+            (c.step, c.since, c.next_mark),
+            f"{step_name(c.step, days)}: {MARK_SAYS[c.next_mark]} {countdown(c.next_at, here)}.",
+        )
+        for c in things
+        if c.next_at and here[:16] <= c.next_at <= end
+    )

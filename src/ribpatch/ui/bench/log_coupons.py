@@ -64,17 +64,19 @@ class CouponPanel(QWidget):
         self.table = TableView("coupons by row")
         self.words = QLabel("")
         self.words.setWordWrap(True)
-        first, second = QHBoxLayout(), QHBoxLayout()
-        above: tuple[QWidget, ...] = (self.name, self.ages, self.every, self.kind, self.add, self.chosen, self.remove)
-        under: tuple[QWidget, ...] = (self.row, self.mode, self.load, self.read, self.take)
-        for widget in above:
-            first.addWidget(widget)
-        for widget in under:
-            second.addWidget(widget)
+        lines: tuple[tuple[QWidget, ...], ...] = (
+            (self.name, self.ages, self.every, self.kind, self.add),
+            (self.chosen, self.remove),
+            (self.row, self.mode, self.load, self.read, self.take),
+        )
+        wide = (self.name, self.chosen, self.row)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addLayout(first)
-        layout.addLayout(second)
+        for widgets in lines:
+            line = QHBoxLayout()
+            for widget in widgets:
+                line.addWidget(widget, 3 if widget in wide else 0 if isinstance(widget, QPushButton | QCheckBox) else 2)
+            layout.addLayout(line)
         layout.addWidget(self.table, 1)
         layout.addWidget(self.words)
         self.chosen.activated.connect(lambda _: self._show())

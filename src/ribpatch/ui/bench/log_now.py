@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QTimer, Signal
@@ -16,16 +15,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ribpatch.core.cure_now import MARK_SAYS, countdown, curing_now
-from ribpatch.core.dates import moment_words
+from ribpatch.core.cure_now import curing_now
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_checks import raised
 from ribpatch.core.log_edits import correct, log_entry
-from ribpatch.core.log_tables import step_name
+from ribpatch.core.log_tables import clock_table, soon, step_name
 from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, PICKED, stated_of, texts_of
 from ribpatch.core.logged import NAIL_WORDS
 from ribpatch.core.resin.vessel import VESSELS
-from ribpatch.core.table import Row, Table
 from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.button_rows import ButtonRows
@@ -35,13 +32,11 @@ from ribpatch.ui.widgets.table_view import TableView
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from ribpatch.core.cure_now import Curing
     from ribpatch.core.days import Days
     from ribpatch.core.logged import LogEntry
     from ribpatch.ui.session import Session
 
 LOOK_MS = 20_000  # between looks at the clock
-SOON = 15  # minutes before a mark at which it is told
 MOST_LINES = 4
 
 
@@ -162,19 +157,12 @@ class NowPanel(QWidget):
         here = self.now()
         things = curing_now(self._session.job, self._days, here)
         self.clock.show_table(clock_table(things, self._days, here), self._session.system)
-        for c in things:
-            if (
-                c.next_at
-                and 0 <= _minutes(c.next_at, here) <= SOON
-                and (c.step, c.since, c.next_mark) not in self._told
-            ):
-                self._told.add((c.step, c.since, c.next_mark))
-                words = f"{step_name(c.step, self._days)}: {MARK_SAYS[c.next_mark]} {countdown(c.next_at, here)}."
+        for key, words in soon(things, self._days, here):
+            if key not in self._told:
+                self._told.add(key)
                 self._session.told.emit(words)
                 self.reminded.emit(words)
-                window = self.window()
-                if window is not None:
-                    QApplication.alert(window)
+                QApplication.alert(self.window())
 
     # ---- entering ----
 
@@ -252,28 +240,3 @@ class NowPanel(QWidget):
         self.note.clear()
         self.at.clear()
         self.choose(kind)
-
-
-def _minutes(at: str, here: str) -> float:
-    return (datetime.fromisoformat(at) - datetime.fromisoformat(here)).total_seconds() / 60
-
-
-def clock_table(things: tuple[Curing, ...], days: Days, here: str) -> Table:
-    """What cures, its state and what comes next with a countdown."""
-    rows = []
-    for c in things:
-        nearest = (
-            f"{MARK_SAYS[c.next_mark]} {countdown(c.next_at, here)}, {moment_words(c.next_at)}" if c.next_at else "–"
-        )
-        closes = dict(c.marks).get("green_to", "")
-        window = (
-            f"closes {moment_words(closes)}" if closes and closes > here else "closed" if closes else "not foretold"
-        )
-        clock = f"× {c.factor:.2f}, by {c.tests} nail tests" if c.tests else "as stated"
-        state = "too cold: not foretold" if c.cold else c.state
-        resin = days.shelf.resin(c.resin).name
-        rows.append(
-            Row(c.step, (step_name(c.step, days), resin, state, nearest, window, clock), "warn" if c.cold else "")
-        )
-    columns = ("what is wet", "with", "is now", "next", "its window", "clock")
-    return Table(columns, tuple(rows), "", empty="Nothing is wet: log the plies as they are laid.")

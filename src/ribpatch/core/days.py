@@ -23,10 +23,10 @@ from ribpatch.core.calendar.range import Spread
 from ribpatch.core.calendar.weather import Aid, Hours, Shed, WorkAir, at_work, layable, repeated, warmth_of
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import known
-from ribpatch.core.step_changes import changed, root_of, without_circles
+from ribpatch.core.step_changes import changed, without_circles
 from ribpatch.core.step_rows import COAT, StepRow, StepWait, Until, mark_time
 from ribpatch.core.supply.coats import ACTIVATION
-from ribpatch.core.timetable import DaySpan, KeptSchedule, KeptStep, Person
+from ribpatch.core.timetable import DaySpan, KeptSchedule, KeptStep, Person, root_of
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf

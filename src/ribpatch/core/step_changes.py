@@ -22,12 +22,6 @@ OWN_SPLIT = known(StepKind, id="own", name="own step", unit="hours", split=True,
 OWN_WAIT = known(StepKind, id="own", name="own step", unit="hours", reason="added by you", people=0)
 
 
-def root_of(step: str) -> str:
-    """The step that a part belongs to; the step itself where it is whole."""
-    head, dot, number = step.rpartition(".p")
-    return head if dot and number.isdigit() else step
-
-
 def changed(rows: tuple[StepRow, ...], waits: tuple[StepWait, ...], table: Timetable) -> Steps:
     """The steps and waits as changed; what is split is split first, so that its parts can be changed too."""
     rows, waits = _with_own(rows, waits, table)

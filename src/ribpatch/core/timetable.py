@@ -191,6 +191,12 @@ class Timetable(Record):
         return next((c for c in self.changes if c.step == step), None)
 
 
+def root_of(step: str) -> str:
+    """The step that a part belongs to; the step itself where it is whole."""
+    head, dot, number = step.rpartition(".p")
+    return head if dot and number.isdigit() else step
+
+
 def day_after(day: str, days: float) -> str:
     """The day so many days later."""
     from datetime import timedelta

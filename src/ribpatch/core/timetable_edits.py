@@ -7,8 +7,7 @@ from typing import TYPE_CHECKING, Any
 from ribpatch.core.edits import Edit, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.record import built, evolve
-from ribpatch.core.step_changes import root_of
-from ribpatch.core.timetable import AidKept, DaySpan, Forecast, OwnStep, Person, StepChange
+from ribpatch.core.timetable import AidKept, DaySpan, Forecast, OwnStep, Person, StepChange, root_of
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Job

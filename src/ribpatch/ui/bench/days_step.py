@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBox
 from ribpatch.core.day_words import step_words
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.quantity import parse
-from ribpatch.core.step_changes import root_of
+from ribpatch.core.timetable import root_of
 from ribpatch.core.timetable_edits import add_step, as_usual, change_step, remove_step
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.typed import refuse

@@ -483,8 +483,27 @@ def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated()
     assert {**without_well(json.loads(archive.job_json(job))), "version": 7} == document
 
 
+def without_beginning(written):
+    """A document without what version 11 added: what craft she is, what was wrong, what is assumed or done for now."""
+    assert written["boat"].pop("kind", "") == ""
+    for zone in written["zones"]:
+        assert (zone.pop("wrong", ""), zone.pop("assumed", []), zone.pop("done", [])) == ("", [], [])
+    return written
+
+
+def test_a_stored_sample_of_version_10_keeps_its_days_and_assumes_nothing():
+    sample = Path(__file__).parents[1] / "data" / "job-version-10.ribpatch"
+    job = archive.load(sample)
+    assert (job.timetable.start, job.timetable.weeks) == ("2027-03-01", 3)
+    assert all(z.assumed == () == z.done for z in job.zones)
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    assert {**without_beginning(json.loads(archive.job_json(job))), "version": 10} == document
+
+
 def without_timetable(written):
     """A document without what version 10 added: when the work is done, the log, preparations of one's own."""
+    without_beginning(written)
     assert written.pop("timetable", usual := json.loads(as_json(Timetable()))) == usual
     assert written.pop("log", usual := json.loads(as_json(Logbook()))) == usual
     assert written["own"].pop("preparations", []) == []

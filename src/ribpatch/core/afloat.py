@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.drawing.boat_view import stringer_off
-from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.supply.floating import Change, Floating, floating, waterplane
 from ribpatch.core.units import Kind, shown
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.units import System
 
-SHARES = {"hull panel": 0.48, "deck panel": 0.25, "sole": 0.2}  # of the beam, off the middle
+SHARES = {"hull panel": 0.48, "keel": 0.0, "deck panel": 0.25, "sole": 0.2}  # of the beam, off the middle
 RULES = ("float.beam", "float.transom", "float.widest", "float.bow", "float.lowered", "water.density")
 UNWEIGHED = 1e-6  # kg; less is nothing
 UNSEEN = 2e-5  # m; less is nothing
@@ -35,9 +35,9 @@ def changed_at(zone: Zone, patch: Patch, boat: Boat, mass: float) -> Change:
     aside = side * SHARES.get(zone.kind, 0.3) * boat.beam.si
     if zone.kind == "stringer run":  # as it is drawn on the boat
         aside = side * float(stringer_off(boat, np.array(station + at - x0)))
-    if zone.kind == "transom":
+    if zone.is_across:
         return Change(mass, station, (x0 + x1) / 2 - at if side == 0 else aside)
-    across = up - (y0 + y1) / 2 if zone.kind in ("deck panel", "sole") else 0.0
+    across = up - (y0 + y1) / 2 if zone.is_walked_on else 0.0
     return Change(mass, station + at - x0, aside + across)
 
 
@@ -72,9 +72,9 @@ def afloat_figures(boat: Boat, changes: Iterable[tuple[str, Change]], shelf: She
     made, book = afloat(boat, [c for _, c in named], shelf), FigureBook("job")
     inputs = (
         *(Given(name, c.mass, Kind.MASS, Origin.WORKED, note=f"{c.x:.2f} m from the stern") for name, c in named),
-        stated("displacement", boat.displacement, Kind.LOAD),
-        stated("waterline length", boat.waterline, Kind.LENGTH),
-        stated("beam", boat.beam, Kind.LENGTH),
+        fact("displacement", boat.displacement, Kind.LOAD),
+        fact("waterline length", boat.waterline, Kind.LENGTH),
+        fact("beam", boat.beam, Kind.LENGTH),
         *(shelf.given(r) for r in RULES),
     )
     valid = "small changes; where a zone lies across the boat follows from its side; fuel, stores and crew unchanged"

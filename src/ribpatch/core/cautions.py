@@ -27,7 +27,7 @@ def _of_zones(plan: Plan, zones: tuple[ZonePlan, ...]) -> tuple[Caution, ...]:
         facts.add("styrene")
     if plan.job.boat.year is not None and plan.job.boat.year < 2000:
         facts.add("old paint")
-    if any(z.zone.kind in ("transom", "stringer run", "hull panel") for z in zones):
+    if any(z.zone.kind == "transom" or z.zone.is_beam or z.zone.is_shell for z in zones):
         facts.add("hull structure")
     if any(z.zone.kind == "transom" for z in zones):
         facts.add("transom")

@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 
 from ribpatch.core import geometry
-from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutsideZone
+from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone
+from ribpatch.core.facts import restated
 from ribpatch.core.fields import Path, set_at, spec_of
 from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Seam, Skin, Zone, ZoneKind
 from ribpatch.core.laminate.stack import plies_for, stack_up
@@ -20,16 +21,18 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
-from ribpatch.core.units import Kind, Measure, System
+from ribpatch.core.units import Kind, Measure, System, shown
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
+    from ribpatch.core.facts import Fact
     from ribpatch.core.geometry import Point, Ring
     from ribpatch.core.materials.records import Fabric, Price, Resin, Rule
     from ribpatch.core.materials.shelf import Shelf
 
 
+LEAST_SIZE, MOST_SIZE = 0.02, 60.0  # m, of an outline
 # What a new panel starts with until it is measured: a small launch's hand-laid deck, two or three plies of mat and
 # woven cloth outside, one less inside, on half an inch of core.
 USUAL_OUTER, USUAL_CORE, USUAL_INNER = Measure(si=0.003), Measure(si=0.012), Measure(si=0.002)
@@ -55,14 +58,22 @@ def number_in(identity: str, prefix: str) -> int:
 
 def set_value(path: Path, value: object) -> Edit:
     """Set any field of the table in ``fields``."""
-    return Edit(f"set {spec_of(path).name.lower()}", lambda job: set_at(job, path, value))
+
+    def change(job: Job) -> Job:
+        made = set_at(job, path, value)
+        if path[0] != "zones":
+            return made
+        before = {z.id: z for z in job.zones}
+        return evolve(made, zones=tuple(z if before[z.id] is z else restated(before[z.id], z) for z in made.zones))
+
+    return Edit(f"set {spec_of(path).name.lower()}", change)
 
 
 def in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
     """An edit of one zone, for other modules of edits."""
 
     def apply(job: Job) -> Job:
-        return evolve(job, zones=tuple(change(z) if z.id == zone else z for z in job.zones))
+        return evolve(job, zones=tuple(restated(z, change(z)) if z.id == zone else z for z in job.zones))
 
     return Edit(name, apply)
 
@@ -109,6 +120,43 @@ def set_outline(zone: str, ring: Ring) -> Edit:
     """Replace a zone's outline."""
     geometry.check_ring(ring, "Outline")
     return in_zone("change outline", zone, lambda z: evolve(z, outline=ring))
+
+
+def set_size(zone: str, axis: int, size: Measure) -> Edit:
+    """Stretch a zone's outline to a measured length (axis 0) or width (1), m; what is assumed to stand on it goes with
+    it. The size counts as stated even where it is the one that was assumed.
+    """
+    if not LEAST_SIZE <= size.si <= MOST_SIZE:
+        limits = shown(LEAST_SIZE, Kind.SIZE), shown(MOST_SIZE, Kind.LENGTH)
+        raise OutOfRange(("Length", "Width")[axis], value=shown(size.si, Kind.SIZE), low=limits[0], high=limits[1])
+
+    def change(z: Zone) -> Zone:
+        x0, y0, x1, y1 = geometry.polygon_of(z.outline).bounds
+        low, high = ((x0, x1), (y0, y1))[axis]
+        scale = size.si / (high - low)
+
+        def moved(at: float) -> float:
+            return low + (at - low) * scale
+
+        ring = tuple((moved(x), y) if axis == 0 else (x, moved(y)) for x, y in z.outline)
+        fittings = z.fittings
+        if "fittings" in z.assumed:
+            name = ("x", "y")[axis]
+            fittings = tuple(evolve(f, **{name: moved(getattr(f, name))}) for f in fittings)
+        kept = tuple(a for a in z.assumed if a != ("length", "width")[axis])
+        return evolve(z, outline=ring, fittings=fittings, assumed=kept)
+
+    return in_zone(("measure the length", "measure the width")[axis], zone, change)
+
+
+def take_as_assumed(fact: Fact, zone: str, system: System) -> Edit:
+    """State that something assumed is so: it was looked at, and found right."""
+    name = f"{fact.name} is so"
+    if fact.value is not None and fact.kind is not None and fact.path:
+        return Edit(
+            name, set_value(fact.path, Measure(si=fact.value, typed=shown(fact.value, fact.kind, system))).change
+        )
+    return in_zone(name, zone, lambda z: evolve(z, assumed=tuple(a for a in z.assumed if a != fact.key)))
 
 
 def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Edit:

@@ -9,8 +9,11 @@ from __future__ import annotations
 from enum import StrEnum
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from ribpatch.core.units import Kind, Measure, System, shown, shown_beside
+
+LEANS = "≈ "  # before a figure that leans on what is only assumed
 
 
 class Origin(StrEnum):
@@ -19,6 +22,7 @@ class Origin(StrEnum):
     MEASURED = "measured"
     YOURS = "yours"
     DEFAULT = "default"
+    ASSUMED = "assumed"
     WORKED = "worked out"
 
 
@@ -52,16 +56,29 @@ class Figure(Struct, frozen=True):
     valid: str = ""
     warnings: tuple[str, ...] = ()
     limit: float | None = None  # that it is held against: it is never shown rounded to it
+    leans: tuple[str, ...] = ()  # names of what is only assumed so far, and may change it
 
     def shown(self, system: System = "metric") -> str:
-        """The value as people read it."""
+        """The value as people read it; ``≈`` before one that leans on what is assumed."""
+        mark = LEANS if self.leans else ""
         if self.limit is not None:
-            return shown_beside(self.value, self.limit, self.kind, system)
-        return shown(self.value, self.kind, system)
+            return mark + shown_beside(self.value, self.limit, self.kind, system)
+        return mark + shown(self.value, self.kind, system)
+
+    @property
+    def leans_on(self) -> str:
+        """What is assumed under it, in words; empty where nothing is."""
+        return f"leans on what is assumed: {', '.join(self.leans)}" if self.leans else ""
 
     def given(self, note: str = "") -> Given:
         """This figure as an input of another."""
         return Given(self.name, self.value, self.kind, Origin.WORKED, self.id, note)
+
+
+def fact(name: str, measure: Measure, kind: Kind, measured: bool = False) -> Given:
+    """A Measure that tells of the boat or a part of it as an input: assumed until somebody types it."""
+    given = stated(name, measure, kind, measured)
+    return given if measure.typed else replace(given, origin=Origin.ASSUMED)
 
 
 def stated(name: str, measure: Measure, kind: Kind, measured: bool = False) -> Given:

@@ -23,16 +23,32 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[10] = 10
+VERSION: Literal[11] = 11
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
 MOST_OWN = 1000  # materials, rules or prices of one kind
 
 ZoneKind = Literal[
-    "deck panel", "sole", "hull panel", "transom", "stringer run", "tabbing run", "joint run", "fastener run"
+    "deck panel",
+    "sole",
+    "hull panel",
+    "keel",
+    "transom",
+    "bulkhead",
+    "stringer run",
+    "frame",
+    "tabbing run",
+    "joint run",
+    "fastener run",
 ]
-RUNS: tuple[ZoneKind, ...] = ("stringer run", "tabbing run", "joint run", "fastener run")
+RUNS: tuple[ZoneKind, ...] = ("stringer run", "frame", "tabbing run", "joint run", "fastener run")
+BEAMS: tuple[ZoneKind, ...] = ("stringer run", "frame")  # runs that bend as beams on the bottom
+FLAT: tuple[ZoneKind, ...] = ("deck panel", "sole")  # what is walked on
+SHELL: tuple[ZoneKind, ...] = ("hull panel", "keel")  # what the water presses
+ACROSS: tuple[ZoneKind, ...] = ("transom", "bulkhead", "frame")  # what stands across the boat
+Assumed = Literal["length", "width", "core", "fittings"]  # of a zone: size of its outline, kind of core, what is on it
+StageId = Literal["boat", "find", "cause", "open", "rebuild", "prove", "order", "days", "log"]
 Fall = Literal["", "x-", "x+", "y-", "y+"]
 BoatSide = Literal["port", "centre", "starboard"]
 
@@ -49,6 +65,7 @@ class Boat(Record):
     year: Annotated[int, Limits(ge=1930, le=2100)] | None = None
     category: Literal["A", "B", "C", "D"] | None = None
     use: Text = ""
+    kind: Annotated[str, Limits(max_length=40)] = ""  # what kind of craft, as it was begun with
 
     def check(self) -> None:
         """The waterline cannot be longer than the boat."""
@@ -279,6 +296,9 @@ class Zone(Record):
     finish: Finish = known(Finish)
     scheme: Scheme = known(Scheme)  # the chosen one
     others: Annotated[tuple[Scheme, ...], Limits(max_length=12)] = ()
+    wrong: Annotated[str, Limits(max_length=40)] = ""  # what is wrong with it, as it was begun with
+    assumed: Annotated[tuple[Assumed, ...], Limits(max_length=4)] = ()  # what nobody has stated or measured yet
+    done: Annotated[tuple[StageId, ...], Limits(max_length=9)] = ()  # stages that are done for now
 
     @property
     def schemes(self) -> tuple[Scheme, ...]:
@@ -303,6 +323,26 @@ class Zone(Record):
     def is_run(self) -> bool:
         """Whether the zone is a line along which only the distance matters."""
         return self.kind in RUNS
+
+    @property
+    def is_beam(self) -> bool:
+        """Whether the zone is a run that bends as a beam on the bottom."""
+        return self.kind in BEAMS
+
+    @property
+    def is_walked_on(self) -> bool:
+        """Whether the zone lies flat and people stand on it."""
+        return self.kind in FLAT
+
+    @property
+    def is_shell(self) -> bool:
+        """Whether the water presses on the zone from outside."""
+        return self.kind in SHELL
+
+    @property
+    def is_across(self) -> bool:
+        """Whether the zone stands across the boat, at one station."""
+        return self.kind in ACROSS
 
     def check(self) -> None:
         """Fittings, seams, schemes, depths and ticks are told apart by id."""
@@ -343,7 +383,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[10] = VERSION
+    version: Literal[11] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

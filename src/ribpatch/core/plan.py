@@ -57,23 +57,26 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def boat_figures(self) -> tuple[Figure, ...]:
         """Figures of the boat and the shed."""
-        return boat_figures(self.job.boat, self.job.air, self.shelf)
+        from ribpatch.core.leaning import boat_leaning
+
+        return boat_leaning(boat_figures(self.job.boat, self.job.air, self.shelf), self.job.boat, self.job.air)
 
     @cached_property
     def totals(self) -> tuple[Figure, ...]:
         """Figures of the boat, the shed and the whole job."""
         from ribpatch.core.afloat import afloat_figures
         from ribpatch.core.hours import estimate_figures
+        from ribpatch.core.leaning import job_leaning
         from ribpatch.core.supply.shopping import cost_figures
 
         costs = cost_figures(self.items, self.shelf, "")
-        return (
-            *self.boat_figures,
+        sums = (
             *job_totals((z.zone.name, z.by_id) for z in self.zones),
             *afloat_figures(self.job.boat, self.changes, self.shelf),
             *costs,
             *estimate_figures(self.zones, costs[-1], self.job.buying, self.shelf),
         )
+        return (*self.boat_figures, *job_leaning(sums, self.job))
 
     @cached_property
     def changes(self) -> tuple[tuple[str, Change], ...]:

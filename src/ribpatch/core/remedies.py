@@ -64,7 +64,7 @@ def ways_of(made: ZonePlan) -> tuple[Way, ...]:
     zone, scheme = made.zone, made.zone.scheme
     found: list[Way] = []
     strength = made.strength
-    if zone.kind == "stringer run":
+    if zone.is_beam:
         return _run_ways(made)
     if zone.is_run or strength.fault or strength.proved is None or not scheme.laminate.plies:
         return ()
@@ -290,7 +290,7 @@ def remedies_of(made: ZonePlan, system: System) -> tuple[Remedy, ...]:
 def remedy_table(made: ZonePlan, system: System) -> Table | None:
     """What each remedy does to deflection, the least margin, weight, cost and hours."""
     model = _judged(made)
-    if model is None or (made.zone.kind != "stringer run" and "repaired" not in model.states):
+    if model is None or (not made.zone.is_beam and "repaired" not in model.states):
         return None
     rows = [_row(made, Remedy("now", "as planned", made.zone.scheme, made), system)]
     rows += [_row(made, r, system) for r in remedies_of(made, system)]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.figure import Figure, FigureBook, stated
+from ribpatch.core.figure import Figure, FigureBook, fact
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.units import Kind
 
@@ -25,9 +25,9 @@ def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
         ("boat.depth", "hull depth", boat.depth, Kind.LENGTH),
         ("boat.displacement", "displacement", boat.displacement, Kind.LOAD),
     ):
-        book.add(key, name, measure.si, kind, "as stated", (stated(name, measure, kind),))
-    temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
-    humidity = stated("relative humidity", air.humidity, Kind.PERCENT, measured=True)
+        book.add(key, name, measure.si, kind, "as stated", (fact(name, measure, kind),))
+    temperature = fact("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
+    humidity = fact("relative humidity", air.humidity, Kind.PERCENT, measured=True)
     book.add("air.temperature", "shed temperature", air.temperature.si, Kind.TEMPERATURE, "as measured", (temperature,))
     book.add("air.humidity", "relative humidity", air.humidity.si, Kind.PERCENT, "as measured", (humidity,))
     dew = book.add(
@@ -41,7 +41,7 @@ def boat_figures(boat: Boat, air: ShedAir, shelf: Shelf) -> tuple[Figure, ...]:
         valid="−45 to 60 °C",
     )
     if air.surface is not None:
-        surface = stated("laminate surface", air.surface, Kind.TEMPERATURE, measured=True)
+        surface = fact("laminate surface", air.surface, Kind.TEMPERATURE, measured=True)
         book.add(
             "air.margin",
             "laminate over dew point",

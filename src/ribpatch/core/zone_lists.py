@@ -11,6 +11,8 @@ if TYPE_CHECKING:
     from ribpatch.core.diagnosis.diagnose import Diagnosis
     from ribpatch.core.diagnosis.from_survey import Seen
     from ribpatch.core.diagnosis.zone import Asked
+    from ribpatch.core.facts import Fact
+    from ribpatch.core.figure import Figure
     from ribpatch.core.job import Boat, ShedAir, Zone
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.access.before import ChecklistItem
@@ -36,6 +38,19 @@ class ZoneLists(Struct, frozen=True, eq=False, dict=True):
     def year(self) -> int | None:
         """The year that the boat was built in."""
         return self.boat.year
+
+    @cached_property
+    def assumed(self) -> tuple[Fact, ...]:
+        """What is only assumed of the zone, her shed and the boat."""
+        from ribpatch.core.leaning import assumed_in
+
+        return assumed_in(self.zone, self.air, self.boat)
+
+    def told(self, group: str, figures: tuple[Figure, ...]) -> tuple[Figure, ...]:
+        """The figures of a group, each with what it leans on."""
+        from ribpatch.core.leaning import leaning
+
+        return leaning(figures, group, self.assumed) if self.assumed else figures
 
     @cached_property
     def patch(self) -> Patch:

@@ -123,21 +123,21 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
         """Figures of the survey."""
         from ribpatch.core.survey.figures import survey_figures
 
-        return survey_figures(self.zone, self.shelf, self.zone.id)
+        return self.told("survey_figures", survey_figures(self.zone, self.shelf, self.zone.id))
 
     @cached_property
     def kind_figures(self) -> tuple[Figure, ...]:
         """The area of each kind of damage; none where nothing was read."""
         from ribpatch.core.survey.figures import kind_figures
 
-        return kind_figures(self.zone, self.shelf, self.zone.id)
+        return self.told("kind_figures", kind_figures(self.zone, self.shelf, self.zone.id))
 
     @cached_property
     def cause_figures(self) -> tuple[Figure, ...]:
         """The chance of every cause."""
         from ribpatch.core.diagnosis.zone import cause_figures
 
-        return cause_figures(self.zone, self.shelf, self.zone.id)
+        return self.told("cause_figures", cause_figures(self.zone, self.shelf, self.zone.id))
 
     @cached_property
     def opening_figures(self) -> tuple[Figure, ...]:
@@ -146,7 +146,8 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
 
         bad = named(self.survey_figures, f"{self.zone.id}.extent.area")
         assert bad is not None, "every survey has a bad area, if only of nothing"
-        return opening_figures(self.zone, self.zone.rebuilt_skin, self.patch, bad, self.shelf, self.zone.id)
+        made = opening_figures(self.zone, self.zone.rebuilt_skin, self.patch, bad, self.shelf, self.zone.id)
+        return self.told("opening_figures", made)
 
     @cached_property
     def stack_figures(self) -> tuple[Figure, ...]:
@@ -156,23 +157,24 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
         zone, shelf = self.zone, self.shelf
         replaced = {f"{zone.id}.{key}": n for n, key in enumerate(("skin.thickness", "face.thickness", "pit.deepest"))}
         old = max((f for f in self.opening_figures if f.id in replaced), key=lambda f: replaced[f.id])
-        return stack_figures(zone.scheme, self.patch.stack, old, shelf, zone.id)
+        return self.told("stack_figures", stack_figures(zone.scheme, self.patch.stack, old, shelf, zone.id))
 
     @cached_property
     def comparison_figures(self) -> tuple[Figure, ...]:
         """Figures of the new laminate beside the old one."""
         from ribpatch.core.laminate.comparison_figures import comparison_figures
 
-        return (
-            comparison_figures(self.comparison, self.patch.stack, self.shelf, self.zone.id) if self.comparison else ()
-        )
+        held, stack, zone = self.comparison, self.patch.stack, self.zone.id
+        return self.told("comparison_figures", comparison_figures(held, stack, self.shelf, zone)) if held else ()
 
     @cached_property
     def bond_figures(self) -> tuple[Figure, ...]:
         """Figures of the bond along the scarf."""
         from ribpatch.core.patch.bonding.figures import bond_figures
 
-        return bond_figures(self.joint, self.zone.scheme, self.shelf, self.zone.id) if self.joint else ()
+        return self.told(
+            "bond_figures", bond_figures(self.joint, self.zone.scheme, self.shelf, self.zone.id) if self.joint else ()
+        )
 
     @cached_property
     def supply_figures(self) -> tuple[Figure, ...]:
@@ -180,10 +182,8 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
         from ribpatch.core.supply.figures import needs_figures
         from ribpatch.core.supply.shopping import cost_figures
 
-        return (
-            *needs_figures(self.zone, self.patch, self.needs, self.air, self.shelf, self.zone.id),
-            *cost_figures(self.items, self.shelf, self.zone.id),
-        )
+        needs = needs_figures(self.zone, self.patch, self.needs, self.air, self.shelf, self.zone.id)
+        return self.told("supply_figures", (*needs, *cost_figures(self.items, self.shelf, self.zone.id)))
 
     @cached_property
     def figures(self) -> tuple[Figure, ...]:

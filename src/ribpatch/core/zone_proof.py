@@ -44,7 +44,7 @@ class ZoneProof(ZoneLists, frozen=True, eq=False, dict=True):
     @property
     def prove_figures(self) -> tuple[Figure, ...]:
         """Figures of what the zone carries."""
-        return self.strength.figures
+        return self.told("prove_figures", self.strength.figures)
 
     def prove_notices(self, system: System) -> tuple[Notice, ...]:
         """Warnings of the zone's strength, worked out where they are looked at."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 from functools import cache
 from itertools import islice
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from msgspec.structs import replace
 
@@ -42,6 +42,7 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
     from pathlib import Path
 
+R = TypeVar("R", bound=Record)
 FILES: Mapping[str, type[Record]] = {
     "fibres": Fibre,
     "fabrics": Fabric,
@@ -70,7 +71,12 @@ MOST_BYTES, MOST_ITEMS = 4 * 2**20, 2000
 
 
 def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
-    """The records of one data file; raises FileProblem that names the file, the place and what is wrong."""
+    """The records of one data file of the shelf; raises FileProblem that names the file, the place, what is wrong."""
+    return items_of(FILES[name], raw, where)
+
+
+def items_of(model: type[R], raw: bytes, where: str) -> tuple[R, ...]:
+    """The records of one kind in a data file; raises FileProblem that names the file, the place and what is wrong."""
     advice = "Mend it, or take it out of the library folder."
     try:
         document = json.loads(raw)
@@ -84,9 +90,9 @@ def read_items(name: str, raw: bytes, where: str) -> tuple[Any, ...]:
         raise FileProblem(where, reason=f"holds {len(rows)} records, more than {MOST_ITEMS}", advice=advice)
     from pydantic import ValidationError
 
-    model: Any = FILES[name]
+    many: Any = tuple[model, ...]  # type: ignore[valid-type]  # a kind of record that only the caller knows
     try:
-        items: tuple[Any, ...] = reader(tuple[model, ...]).validate_python(rows)
+        items: tuple[Any, ...] = reader(many).validate_python(rows)
     except ValidationError as error:
         raise _faulty(where, faults_of(error, "items"), advice) from None
     ids = [item.id for item in items]

@@ -54,11 +54,18 @@ def zone_patch(boat: Boat, zone: Zone) -> BaseGeometry:
     if zone.kind == "transom":
         width = min(x1 - x0, beam * TRANSOM_SHARE)
         return shapely.box(station, -width / 2, station + 0.035 * boat.length.si, width / 2)
-    if zone.kind in ("deck panel", "sole"):
+    if zone.is_walked_on:
         moved = shapely.transform(
             polygon_of(zone.outline), lambda p: p - [x0, (y0 + y1) / 2] + [station, sign * beam / 4]
         )
         return moved.intersection(Polygon(hull_ring(boat)))
+    if zone.is_across:  # a bulkhead or a frame
+        reach = min((x1 - x0) / 2, float(half_breadth(boat, np.array(station))))
+        aside = sign * beam / 4
+        stands = shapely.box(station, aside - reach, station + 0.015 * boat.length.si, aside + reach)
+        return stands.intersection(Polygon(hull_ring(boat)))
+    if zone.kind == "keel":
+        return shapely.box(station, -0.03 * beam, station + x1 - x0, 0.03 * beam)
     stations = np.linspace(station, station + x1 - x0, 24)
     if zone.kind == "hull panel":
         outer = half_breadth(boat, stations) * (sign or 1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import isfinite
 from typing import TYPE_CHECKING
 
-from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact, stated
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.patch.access.sides import skin_word
@@ -193,7 +193,7 @@ def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> Figure:
 
 def _skin_working(skin: Skin) -> tuple[str, tuple[Given, ...]]:
     if skin.thickness is not None:
-        return "as measured", (stated("thickness", skin.thickness, Kind.SIZE, measured=True),)
+        return "as measured", (fact("thickness", skin.thickness, Kind.SIZE, measured=True),)
     plies = text_of(skin.plies)
     return "sum of the cured thickness of its plies, laid by hand", (Given("plies", plies, None, Origin.YOURS),)
 

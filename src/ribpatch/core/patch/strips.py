@@ -71,7 +71,7 @@ def strips_of_blanks(outlines: tuple[PlyOutline, ...], shelf: Shelf) -> tuple[St
 
 def handled(zone: Zone, shelf: Shelf) -> float:
     """The largest piece of cloth that the people who lay it can handle there, m2."""
-    way = "downhand" if zone.kind in ("deck panel", "sole", "stringer run", "fastener run") else "vertical"
+    way = "downhand" if zone.is_walked_on or zone.is_beam or zone.kind == "fastener run" else "vertical"
     way = "overhead" if zone.scheme.laying.overhead else way
     return shelf.rule(f"handled.{way}") * shelf.rule("cup.people")
 

@@ -53,7 +53,7 @@ def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Ca
     """The load cases of a zone, by its kind and by what is stated."""
     made: list[Case] = []
     loads = zone.proof.loads
-    if zone.kind in ("deck panel", "sole"):
+    if zone.is_walked_on:
         foot = shelf.rule("prove.foot")
         pad = panel.box_round(spot_of(zone, panel), (foot, foot))
         area = pad.size[0] * pad.size[1]
@@ -75,7 +75,7 @@ def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Ca
     pulled = [f for f in zone.fittings if f.pull is not None and not f.opening]
     for fitting in sorted(pulled, key=lambda f: -(f.pull.si if f.pull else 0.0))[:MOST_PULLS]:
         made.append(_pull(zone, panel, fitting))
-    if zone.kind == "hull panel" or loads.pressure is not None:
+    if zone.is_shell or loads.pressure is not None:
         made.append(_pressed(zone, panel, boat))
     if zone.kind == "transom" and zone.proof.engine is not None:
         made += [
@@ -120,6 +120,6 @@ def _pressed(zone: Zone, panel: ZonePanel, boat: Boat) -> Case:
 
 def zone_pressure(zone: Zone, panel: ZonePanel, boat: Boat) -> float:
     """Design pressure of a zone's panel by the rule, Pa."""
-    station = zone.place.station.si + (panel.a / 2 if zone.kind != "transom" else 0.0)
-    height = zone.place.height.si + (0.0 if zone.kind in ("deck panel", "sole") else panel.b / 2)
+    station = zone.place.station.si + (0.0 if zone.is_across else panel.a / 2)
+    height = zone.place.height.si + (0.0 if zone.is_walked_on else panel.b / 2)
     return design_pressure(size_of(boat), area_of(zone, boat), (panel.a, panel.b), station, height).value

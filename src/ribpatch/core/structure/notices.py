@@ -132,7 +132,7 @@ def moved_load(here: _Neighbour, zones: Sequence[_Neighbour], system: System) ->
     zone = here.zone
     if zone.kind != "transom" or not any(m.kind == "knee" for m in (*zone.scheme.members, *zone.proof.members)):
         return ()
-    bad = [z.zone.name for z in zones if z.zone.kind == "stringer run" and not z.patch.extent.likely.is_empty]
+    bad = [z.zone.name for z in zones if z.zone.is_beam and not z.patch.extent.likely.is_empty]
     if not bad:
         return ()
     text = f"The knees move the engine's load to {' and '.join(bad)}, where damage was found."

@@ -67,10 +67,12 @@ class DesignPressure(Struct, frozen=True):
 
 def area_of(zone: Zone, boat: Boat) -> Area:
     """Which part of the boat a zone is for the rule."""
-    if zone.kind in ("deck panel", "sole"):
+    if zone.is_walked_on:
         return "deck"
     if zone.kind == "transom":
         return "transom"
+    if zone.kind == "keel":
+        return "bottom"
     return "bottom" if zone.place.height.si < 0.3 * boat.depth.si else "side"
 
 

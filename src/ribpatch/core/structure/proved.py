@@ -33,7 +33,7 @@ if TYPE_CHECKING:
     Mask = NDArray[np.bool_]
 
 Shows = Literal["deflection", "strain", "shear"]
-LIMIT_RULE = {"transom": "prove.limit.transom", "hull panel": "prove.limit.hull"}
+LIMIT_RULE = {"transom": "prove.limit.transom", "hull panel": "prove.limit.hull", "keel": "prove.limit.hull"}
 SOLVER = "shear-deformable plate by hierarchic polynomials [22], [23]"
 _NONE = 1e-12
 

@@ -102,8 +102,8 @@ class RunModel(Struct, frozen=True, eq=False, dict=True):
         stated = self.zone.proof.loads.pressure
         if stated is not None:
             return stated.si
-        area: Area = "bottom" if self.zone.kind == "stringer run" else area_of(self.zone, self.boat)
-        station = self.zone.place.station.si + self.start + self.span / 2
+        area: Area = "bottom" if self.zone.is_beam else area_of(self.zone, self.boat)
+        station = self.zone.place.station.si + (0.0 if self.zone.is_across else self.start + self.span / 2)
         sides = (self.span, self.zone.proof.run.spacing.si)
         return design_pressure(
             size_of(self.boat), area, sides, station, self.zone.place.height.si, stiffener=True

@@ -66,7 +66,7 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         from ribpatch.core.laminate.original import skin_layup
 
         zone, held = self.zone, self.comparison
-        if zone.kind != "stringer run":
+        if not zone.is_beam:
             return None
         old = skin_layup(zone.rebuilt_skin, self.boat.year, self.shelf)
         core = self.shelf.core(zone.scheme.core.material) if zone.scheme.core.material else None

@@ -77,7 +77,7 @@ def _measured(made: ZoneStrength) -> dict[str, float]:
     zone = made.zone
     if zone.is_run:
         return {"stringer-laminate": skin_thickness(zone.build.outer, made.shelf)}
-    if zone.build.core is not None and zone.kind != "transom":
+    if zone.kind == "bulkhead" or (zone.build.core is not None and zone.kind != "transom"):
         return {}
     skins = [s for s in (zone.build.outer, zone.build.inner) if s is not None]
     return {area_of(zone, made.boat): sum(skin_thickness(s, made.shelf) for s in skins)}

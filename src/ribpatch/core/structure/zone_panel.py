@@ -45,6 +45,7 @@ _HELD: dict[EdgeHold, Held] = {"free": "F", "supported": "S", "clamped": "C"}
 USUAL: dict[str, tuple[EdgeHold, EdgeHold, EdgeHold, EdgeHold]] = {
     "transom": ("supported", "supported", "supported", "free"),
     "hull panel": ("clamped", "clamped", "clamped", "clamped"),
+    "keel": ("clamped", "clamped", "clamped", "clamped"),
 }
 _SUPPORTED: tuple[EdgeHold, EdgeHold, EdgeHold, EdgeHold] = ("supported",) * 4
 SIDES: tuple[Literal["left", "right", "bottom", "top"], ...] = ("left", "right", "bottom", "top")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
+from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact, stated
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.supply.consumables import BASES
 from ribpatch.core.supply.finish import finish_figures
@@ -233,10 +233,10 @@ def _cups(
 ) -> None:
     cups, resin = batch.cups, batch.resin
     prefix, of = ids
-    temperature = stated("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
+    temperature = fact("shed temperature", air.temperature, Kind.TEMPERATURE, measured=True)
     mixing = zone.scheme.resin
     vessel = Given("worked from", VESSELS[mixing.vessel], None, Origin.YOURS)
-    cans = stated("cans", mixing.warmed or air.temperature, Kind.TEMPERATURE, measured=mixing.warmed is not None)
+    cans = fact("cans", mixing.warmed or air.temperature, Kind.TEMPERATURE, measured=mixing.warmed is not None)
     system = Given(
         f"{resin.name}: pot life of {resin.pot_mass * 1000:.0f} g at 25 °C",
         resin.pot_life,

@@ -39,7 +39,7 @@ class Source(Struct, frozen=True):
 
 def fall_of(zone: Zone) -> tuple[float, float]:
     """The way that water runs in the zone's plane: as stated, else down for what stands, unknown for a deck."""
-    usual = "" if zone.kind in ("deck panel", "sole", "joint run") else "y-"
+    usual = "" if zone.is_walked_on or zone.kind == "joint run" else "y-"
     return FALLS[zone.falls or usual]
 
 

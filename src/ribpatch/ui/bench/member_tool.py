@@ -58,7 +58,7 @@ class MemberTool:
         assert proved is not None
         x, y = x + proved.panel.x0, y + proved.panel.y0
         if event.type() == event.Type.MouseButtonDblClick:
-            if zone.kind in ("deck panel", "sole"):
+            if zone.is_walked_on:
                 self._session.apply(stand_at(zone.id, (round(x, 3), round(y, 3))))
             return True
         if state != "repaired":

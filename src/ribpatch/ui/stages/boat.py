@@ -76,10 +76,18 @@ class BoatStage(Stage):
     def _zone_card(self) -> None:
         card = self.card("This zone", ("place",))
         self.field(card, "name")
-        kinds = (("deck", "deck panel"), ("sole", "sole"), ("hull", "hull panel"), ("transom", "transom"))
+        kinds = (
+            ("deck", "deck panel"),
+            ("sole", "sole"),
+            ("hull", "hull panel"),
+            ("keel", "keel"),
+            ("transom", "transom"),
+            ("bulkhead", "bulkhead"),
+        )
         self.choice(card, kinds, "kind", label="A panel")
         runs = (
             ("stringer", "stringer run"),
+            ("frame", "frame"),
             ("tabbing", "tabbing run"),
             ("joint", "joint run"),
             ("fasteners", "fastener run"),

@@ -263,7 +263,7 @@ class ProveStage(Stage):
         self.loads_card.setVisible(zone is not None and zone.kind != "fastener run")
         self.engine_card.setVisible(zone is not None and zone.kind == "transom")
         self.run_card.setVisible(zone is not None and run and zone.kind != "fastener run")
-        self.support_card.setVisible(zone is not None and zone.kind == "stringer run")
+        self.support_card.setVisible(zone is not None and zone.is_beam)
         if zone is None:
             return
         support = zone.scheme.support
@@ -272,7 +272,7 @@ class ProveStage(Stage):
         self.timber_button.setChecked(support.timber is not None)
         for field in self.timber_fields:
             field.setVisible(support.post is not None and support.timber is not None)
-        deck = zone.kind in ("deck panel", "sole")
+        deck = zone.is_walked_on
         pulled = any(f.pull is not None for f in zone.fittings)
         for n, field in enumerate(self.deck_fields):
             field.setVisible(deck if n < 2 else pulled)

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
 
-CAVITIES = ("transom", "stringer run")  # kinds that can be emptied from above between standing skins
+CAVITIES = ("transom", "stringer run", "frame")  # kinds that can be emptied from above between standing skins
 
 
 def skin_word(zone: Zone) -> str:

@@ -238,11 +238,15 @@ def nudged(job, key):
         return put(build=evolve(build, core=evolve(build.core, thickness=more(build.core.thickness))))
     if key == "core":
         return put(build=evolve(build, core=evolve(build.core, core="foam-pvc-80") if build.core else None))
+    if key == "depth":
+        return put(depths=tuple(evolve(d, depth=more(d.depth)) for d in zone.depths))
     assert key == "fittings"
     return put(fittings=(), edges=())
 
 
-@pytest.mark.parametrize("trouble", ["soft-deck", "holed-hull", "rotten-transom", "rotten-stringer", "loose-tabbing"])
+@pytest.mark.parametrize(
+    "trouble", ["soft-deck", "holed-hull", "rotten-transom", "rotten-stringer", "loose-tabbing", "blisters"]
+)
 def test_no_figure_that_changes_with_an_assumed_value_is_told_as_known(trouble):
     job = worked(trouble)
     before = {f.id: f for f in plan(job, SHELF).all_figures}

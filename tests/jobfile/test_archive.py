@@ -488,6 +488,7 @@ def without_beginning(written):
     assert written["boat"].pop("kind", "") == ""
     for zone in written["zones"]:
         assert (zone.pop("wrong", ""), zone.pop("assumed", []), zone.pop("done", [])) == ("", [], [])
+        assert all(s.pop("reasons", []) == [] for s in (zone["scheme"], *zone["others"]))
     return written
 
 

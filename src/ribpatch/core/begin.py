@@ -7,24 +7,39 @@ Source: [26] for the basic shell; proportions are judgements, each with its reas
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from ribpatch.core.begin_shapes import outline_of
 from ribpatch.core.edits import next_id
+from ribpatch.core.errors import Fault, ManyFaults
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Place, Skin, Survey, Zone
-from ribpatch.core.record import built
+from ribpatch.core.job import (
+    Boat,
+    BuildUp,
+    CoreLayer,
+    DepthPoint,
+    Edge,
+    Fitting,
+    Job,
+    Place,
+    ShedAir,
+    Skin,
+    Survey,
+    Zone,
+)
+from ribpatch.core.record import Record, built
 from ribpatch.core.structure.pressure import size_of
 from ribpatch.core.structure.scantlings import basic_shell
 from ribpatch.core.units import INCH, POUND, Measure
 
 if TYPE_CHECKING:
-    from ribpatch.core.job import Boat, Job
     from ribpatch.core.begin_records import Craft, Trouble, TroubleFitting
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.units import System
 
 BOAT_PARTS = ("length", "waterline", "beam", "depth", "displacement")
+AIR = {"temperature": Measure(si=18.0), "humidity": Measure(si=0.6)}  # of a shed, until it is measured
+R = TypeVar("R", bound=Record)
 LEAST_SKIN = 0.0015  # m; thinner is not laid by hand
 PITCHES = {"metric": (0.05, 0.1, 0.15, 0.2), "us": (2 * INCH, 4 * INCH, 6 * INCH, 8 * INCH)}
 ALONG = 12  # readings along the zone that a first grid is about as fine as
@@ -35,7 +50,7 @@ _STEPS = {  # of a length of the boat, of a part, of a thickness (m), of a mass 
 
 
 def rounded(value: float, step: float) -> Measure:
-    """The nearest multiple of a step, at least one, as an assumed value."""
+    """The nearest multiple of a step (both SI), at least one, as an assumed value."""
     return Measure(si=max(round(value / step), 1) * step)
 
 
@@ -65,7 +80,7 @@ def begun_zone(job: Job, trouble: Trouble, outboard: bool, shelf: Shelf, system:
     fittings = tuple(
         _fitting(n, f, (x0, y0, x1, y1)) for n, f in enumerate(trouble.fittings, 1) if outboard or not f.outboard
     )
-    sides = len(outline)
+    sides, build = len(outline), _build(trouble, boat, shelf, _STEPS[system][2])
     return built(
         Zone,
         id=next_id("z", (z.id for z in job.zones)),
@@ -75,10 +90,11 @@ def begun_zone(job: Job, trouble: Trouble, outboard: bool, shelf: Shelf, system:
             station=Measure(si=station), side=trouble.side, height=rounded(trouble.height * boat.depth.si, coarse)
         ),
         outline=outline,
-        build=_build(trouble, boat, shelf, _STEPS[system][2]),
+        build=build,
         fittings=fittings,
         edges=tuple(Edge(side=e.side, name=e.name) for e in trouble.edges if e.side < sides),
         survey=Survey(pitch=Measure(si=_pitch(max(x1 - x0, y1 - y0), system))),
+        depths=_depths(trouble, build, (x0, y0, x1, y1), _STEPS[system][2]),
         wrong=trouble.id,
         assumed=("length", "width", "core", "fittings"),
     )
@@ -106,6 +122,17 @@ def _build(trouble: Trouble, boat: Boat, shelf: Shelf, step: float) -> BuildUp:
     return BuildUp(outer=skin(trouble.outer), core=core, inner=skin(trouble.inner))
 
 
+def _depths(
+    trouble: Trouble, build: BuildUp, box: tuple[float, float, float, float], step: float
+) -> tuple[DepthPoint, ...]:
+    """How deep the damage is taken to go, in the middle; none where it goes through."""
+    if not trouble.depth or build.outer.thickness is None:
+        return ()
+    x0, y0, x1, y1 = box
+    depth = rounded(trouble.depth * build.outer.thickness.si, step)
+    return (DepthPoint(id="d1", x=round((x0 + x1) / 2, 4), y=round((y0 + y1) / 2, 4), depth=depth),)
+
+
 def _fitting(number: int, fitting: TroubleFitting, box: tuple[float, float, float, float]) -> Fitting:
     x0, y0, x1, y1 = box
     return Fitting(
@@ -123,3 +150,26 @@ def _fitting(number: int, fitting: TroubleFitting, box: tuple[float, float, floa
 def _pitch(length: float, system: System) -> float:
     """A round pitch for the grid of readings, about a dozen along the zone, m."""
     return min(PITCHES[system], key=lambda p: abs(p - length / ALONG))
+
+
+def begun_job(craft: Craft, stated: dict[str, dict[str, Any]], system: System) -> Job:
+    """A job of a craft: what was stated of ``boat`` and ``air`` by field, and proposals for the rest. Raises Fault."""
+    boat, air = dict(stated.get("boat", {})), dict(stated.get("air", {}))
+    length = boat.get("length")
+    parts = {**proposed_boat(craft, length.si if length is not None else None, system), **boat}
+    name = parts.pop("name", "") or craft.name.capitalize()
+    made = _part(Boat, "boat", {**parts, "name": name, "kind": craft.id})
+    return Job(boat=made, air=_part(ShedAir, "air", {**AIR, **air}))
+
+
+def _part(model: type[R], group: str, values: dict[str, Any]) -> R:
+    """A part of a job; faults name their place in it."""
+    try:
+        return built(model, **values)
+    except ManyFaults as many:
+        for fault in many.faults:
+            fault.where = f"{group}.{fault.where}" if fault.where else group
+        raise
+    except Fault as fault:
+        fault.where = f"{group}.{fault.where}" if fault.where else group
+        raise

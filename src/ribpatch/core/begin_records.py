@@ -81,5 +81,5 @@ class Trouble(Record):
     fittings: tuple[TroubleFitting, ...] = ()
     edges: tuple[TroubleEdge, ...] = ()
     first: tuple[str, ...]
-    tabbed: bool = False
+    depth: Annotated[float, Limits(ge=0, lt=1)] = 0.0  # of the laminate, where the damage does not go through
     reason: str

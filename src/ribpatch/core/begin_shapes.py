@@ -14,9 +14,9 @@ from ribpatch.core.drawing.boat_view import TRANSOM_SHARE, half_breadth
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from ribpatch.core.begin_records import Trouble
     from ribpatch.core.geometry import Ring
     from ribpatch.core.job import Boat
-    from ribpatch.core.begin_records import Trouble
 
 RISE = 0.18  # of a section's half breadth: how far the bottom rises from the keel to the bilge
 PLACES = (0.0, 0.3, 0.6, 0.85)  # along a deck, where its edge has corners

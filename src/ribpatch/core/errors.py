@@ -72,6 +72,18 @@ class OutsideZone(Fault):
     mend = "Move it inside, or enlarge the outline in Boat."
 
 
+class NothingToDraft(Fault):
+    """A repair cannot be drafted, or no other draft differs."""
+
+    says = "{what}."
+    mend = "{how}"
+
+    def __init__(self, where: str = "", others: bool = False) -> None:
+        what = "no other draft differs from what stands there" if others else "no damage is known yet to draft from"
+        how = "Change a choice by hand." if others else "Read the zone in Find, or draw the extent there."
+        super().__init__(where, what=what, how=how)
+
+
 class BadStructure(Fault):
     """A panel, beam, section or load that cannot be worked out."""
 

@@ -59,7 +59,7 @@ def air_facts(air: ShedAir) -> tuple[Fact, ...]:
     )
 
 
-@remembered(256, zone=("id", "outline", "build", "place", "fittings", "edges", "assumed", "kind"))
+@remembered(256, zone=("id", "outline", "build", "place", "fittings", "edges", "depths", "assumed", "kind"))
 def zone_facts(zone: Zone) -> tuple[Fact, ...]:
     """A zone's size, build-up, what stands on it and where it is, in the order in which they are measured."""
     x = [p[0] for p in zone.outline]
@@ -83,6 +83,9 @@ def zone_facts(zone: Zone) -> tuple[Fact, ...]:
         found.append(_measured("inner", "inner skin", (*at, "inner", "thickness"), build.inner.thickness))
     if zone.fittings or zone.edges or "fittings" in zone.assumed:
         found.append(Fact("fittings", "what stands on it", "fittings" in zone.assumed))
+    for point in zone.depths:
+        path = ("zones", zone.id, "depths", point.id, "depth")
+        found.append(_measured("depth", "depth of the damage", path, point.depth))
     place = ("zones", zone.id, "place")
     found.append(_measured("station", "from the stern", (*place, "station"), zone.place.station, Kind.LENGTH))
     found.append(_measured("height", "height", (*place, "height"), zone.place.height, Kind.LENGTH))

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 _OUTLINE = ("length", "width")
 _SKINS = ("outer", "inner")
 _BUILD = (*_SKINS, "core", "core.thickness")
-_CUT = (*_OUTLINE, *_BUILD, "fittings")
+_CUT = (*_OUTLINE, *_BUILD, "fittings", "depth")
 _AIR = ("air.temperature", "air.humidity")
 _BOAT = ("boat.length", "boat.waterline", "boat.beam", "boat.depth", "boat.displacement")
 # What the figures of each group of a zone may depend on.

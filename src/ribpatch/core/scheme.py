@@ -351,6 +351,14 @@ class Support(Record):
         return self.post is not None or self.sister is not None
 
 
+class Reason(Record):
+    """Why a draft chose what it did: the choice, what was chosen in words, and the reason."""
+
+    choice: Id
+    chosen: Annotated[str, Limits(max_length=200)]
+    why: Annotated[str, Limits(max_length=400)]
+
+
 class Scheme(Record):
     """One way of doing the repair, grouped as it is decided."""
 
@@ -369,6 +377,7 @@ class Scheme(Record):
     pads: Annotated[tuple[Pad, ...], Limits(max_length=20)] = ()  # local reinforcement
     support: Support = known(Support)
     note: Text = ""
+    reasons: Annotated[tuple[Reason, ...], Limits(max_length=30)] = ()  # of the draft that it began as
 
     def check(self) -> None:
         """Made parts and stiffeners are told apart by id."""

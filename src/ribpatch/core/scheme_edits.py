@@ -231,9 +231,15 @@ def set_tabbing(zone: str, on: bool) -> Edit:
 
 def add_part(zone: Zone, kind: str = "angle") -> Edit:
     """Add a made part of usual size and four plies of the scheme's first fabric."""
-    identity = next_id("p", (p.id for p in zone.scheme.parts))
     lines = zone.scheme.laminate.plies[:1] or (StackLine(fabric="biax-45-600"),)
     first = lines[0] if isinstance(lines[0], StackLine) else lines[0].lines[0]
+    part = made_part(zone.scheme, kind, first.fabric, 4, first.angle)
+    return in_scheme(f"add {kind}", zone.id, lambda s: evolve(s, parts=(*s.parts, part)))
+
+
+def made_part(scheme: Scheme, kind: str, fabric: str, plies: int, angle: float = 0.0) -> MadePart:
+    """Another made part for a scheme, of usual size."""
+    identity = next_id("p", (p.id for p in scheme.parts))
     sizes = {
         "angle": (0.6, 0.08, 0.08),
         "knee": (0.25, 0.25, 0.06),
@@ -241,7 +247,7 @@ def add_part(zone: Zone, kind: str = "angle") -> Edit:
         "end cap": (0.2, 0.1, 0.05),
     }
     length, width, depth = sizes[kind]
-    part = read_as(
+    return read_as(
         MadePart,
         {
             "id": identity,
@@ -250,11 +256,10 @@ def add_part(zone: Zone, kind: str = "angle") -> Edit:
             "length": Measure(si=length),
             "width": Measure(si=width),
             "depth": Measure(si=depth),
-            "plies": (evolve(first, count=4),),
+            "plies": (StackLine(fabric=fabric, count=plies, angle=angle),),
             "former": "flat bench" if kind == "backing plate" else "plug",
         },
     )
-    return in_scheme(f"add {kind}", zone.id, lambda s: evolve(s, parts=(*s.parts, part)))
 
 
 def remove_part(zone: str, part: str) -> Edit:

@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 
     from ribpatch.core.edits import Edit
-    from ribpatch.core.job import Job
+    from ribpatch.core.job import Job, Zone
+    from ribpatch.ui.add_zone_page import AddZonePage
     from ribpatch.ui.bench.cutting import CuttingDesk
     from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.new_job_page import NewJobPage
@@ -111,9 +112,22 @@ class Window(QMainWindow):
         """The new-job form."""
         from ribpatch.ui.new_job_page import NewJobPage
 
-        page = NewJobPage()
-        page.made.connect(self._begin_new)
+        page = NewJobPage(self.session.shelf)
+        page.set_theme(self.settings.theme)
+        page.made.connect(lambda job: self.show_new_job(job, "boat"))
         page.cancelled.connect(lambda: self.show_start())
+        self._pages.addWidget(page)
+        return page
+
+    @cached_property
+    def zone_page(self) -> AddZonePage:
+        """What is wrong, for another zone."""
+        from ribpatch.ui.add_zone_page import AddZonePage
+
+        page = AddZonePage(self.session.shelf)
+        page.pick.set_theme(self.settings.theme)
+        page.made.connect(self._add_zone)
+        page.cancelled.connect(lambda: self.show_work())
         self._pages.addWidget(page)
         return page
 
@@ -187,15 +201,17 @@ class Window(QMainWindow):
         self.show_work()
         self.work.take_focus()
 
-    def _begin_new(self, job: Job) -> None:
-        self.show_new_job(job, "boat")
-        self.add_zone()
-
     def add_zone(self) -> None:
-        """Add a zone and go to its facts."""
-        from ribpatch.core.edits import add_zone, new_zone
+        """Ask what is wrong with the next zone."""
+        if self.settled():
+            self.zone_page.begin(self.session.job, self.session.system)
+            self._pages.setCurrentWidget(self.zone_page)
 
-        zone = new_zone(self.session.job)
+    def _add_zone(self, zone: Zone) -> None:
+        """Add a zone and go to its facts."""
+        from ribpatch.core.edits import add_zone
+
+        self.show_work()
         if self.session.apply(add_zone(zone)):
             self.session.go(zone.id, "boat")
 
@@ -234,6 +250,10 @@ class Window(QMainWindow):
         """Give the painted parts a theme's colours."""
         if "work" in self.__dict__:
             self.work.showing.set_theme(theme)
+        if "new_page" in self.__dict__:
+            self.new_page.set_theme(theme)
+        if "zone_page" in self.__dict__:
+            self.zone_page.pick.set_theme(theme)
 
     # ---- the window itself ----
 

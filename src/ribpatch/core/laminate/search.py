@@ -10,7 +10,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 from itertools import combinations
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 from msgspec import Struct
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
     from ribpatch.core.materials.records import Fabric
 
+Rank = Literal["weight", "plies", "price"]
 Counts = NDArray[np.int8]
 MOST_ORDERS = 40_000  # 12 plies of three cloths, four of each, have 34,650
 
@@ -81,8 +82,10 @@ def search(
     limits: Limits,
     wanted: int = 12,
     go_on: Callable[[float], bool] = lambda _share: True,
+    first: Rank = "weight",
 ) -> tuple[Found, ...]:
-    """The best ``wanted`` schedules by weight, then plies, then price; fewer where fewer keep the limits.
+    """The best ``wanted`` schedules, fewer where fewer keep the limits: by weight, then plies, then price, or with
+    ``plies`` or ``price`` put first.
 
     ``go_on(share)`` is told how far the search is and stops it by answering False (raises Stopped). At most 8 cloths
     (16 cloth-angles) and 12 plies are foreseen. An empty result means that no stack keeps the limits.
@@ -96,7 +99,8 @@ def search(
     counts = _counts(len(cloths), min(limits.cloths, len(cloths)), limits.plies)
     counts = counts[_fits(counts, one, aim, limits)]
     counts = counts[_can_bend(counts, cloths, aim_bend, limits)]
-    rank = np.lexsort((counts @ one.price, counts.sum(axis=1), np.round(counts @ one.weight, 6)))
+    keys = {"price": counts @ one.price, "plies": counts.sum(axis=1), "weight": np.round(counts @ one.weight, 6)}
+    rank = np.lexsort((*keys.values(), keys[first]))
     found: list[Found] = []
     for done, row in enumerate(counts[rank]):
         if done % 8 == 0 and not go_on(done / max(len(counts), 1)):

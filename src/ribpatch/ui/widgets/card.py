@@ -66,6 +66,10 @@ class Card(QFrame):
         self.add(label)
         return label
 
+    def push_up(self) -> None:
+        """Keep everything at the top of a card that is taller than what it holds."""
+        self._layout.addStretch(1)
+
     def add_figure(self, label: str, key: str) -> None:
         """Add a labelled figure."""
         row = QHBoxLayout()

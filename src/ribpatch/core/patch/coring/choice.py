@@ -31,6 +31,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.repair import Patch
 
+MOST_LAYERS = 4  # of sheets bonded together
 MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
 COLUMNS = (
     "core",
@@ -67,10 +68,10 @@ class CoreChoice(Struct, frozen=True):
 
 
 def sheet_for(core: Core, room: float) -> float:
-    """The thickest sheet that fits in ``room`` m; all of it where the core is poured or every sheet is too thick
-    (planed down).
+    """The thickest core of like sheets, one on another, that fits in ``room`` m; all of it where the core is poured or
+    every sheet is too thick (planed down).
     """
-    fitting = [t for t in core.thicknesses if t <= room + 1e-4]
+    fitting = [n * t for t in core.thicknesses for n in range(1, MOST_LAYERS + 1) if n * t <= room + 1e-4]
     return max(fitting, default=room)
 
 

@@ -1,0 +1,47 @@
+"""A small drawing in a form: shown whole, with no tools."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QRectF
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.painter import DrawingPainter, fitted
+
+if TYPE_CHECKING:
+    from ribpatch.core.drawing.shapes import Drawing
+
+MARGINS = (16, 12, 16, 12)
+
+
+class Sketch(QWidget):
+    """Paints one drawing on a panel."""
+
+    def __init__(self, name: str, height: int, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setAccessibleName(name)
+        self.setMinimumHeight(height)
+        self.theme = "light"
+        self.margins = MARGINS
+        self._drawing: Drawing | None = None
+
+    def show_drawing(self, drawing: Drawing | None) -> None:
+        """Show a drawing, or nothing."""
+        self._drawing = drawing
+        self.update()
+
+    def set_theme(self, theme: str) -> None:
+        """Use a theme's colours."""
+        self.theme = theme
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), colours(self.theme)["panel"])
+        if self._drawing is not None:
+            view = fitted(self._drawing, self.width(), self.height(), self.margins)
+            DrawingPainter(painter, view, self.theme, QRectF(self.rect())).paint(self._drawing)
+        painter.end()

@@ -1,0 +1,186 @@
+"""A first draft: complete, with a reason for every choice, sound by the program's own checks, and cheaper, lighter or
+quicker where it says so."""
+
+from __future__ import annotations
+
+import pytest
+from tests.core.test_begin import begun, worked
+
+from ribpatch.core import scheme_edits
+from ribpatch.core.draft import draft_others, draft_repair, drafted, is_begun
+from ribpatch.core.edits import draw_extent, set_value
+from ribpatch.core.errors import NothingToDraft
+from ribpatch.core.geometry import polygon_of
+from ribpatch.core.hours import worked_hours
+from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.plan import plan
+from ribpatch.core.record import evolve, evolve_in
+from ribpatch.core.scheme import Scheme
+from ribpatch.core.units import Measure
+from ribpatch.library.beginnings import troubles
+from ribpatch.library.shelf import shipped_shelf
+
+SHELF = shipped_shelf()
+
+
+def fresh(trouble, **zone):
+    job = worked(trouble)
+    return evolve(job, zones=(evolve(job.zones[0], scheme=Scheme(), **zone),))
+
+
+def drafted_job(job, zone="z1"):
+    return draft_repair(plan(job, SHELF).zone(zone), "metric").change(job)
+
+
+def of(job, choice):
+    return next((r for r in job.zones[0].scheme.reasons if r.choice == choice), None)
+
+
+@pytest.mark.parametrize("trouble", troubles(), ids=lambda t: t.id)
+def test_a_draft_is_complete_and_passes_the_checks_of_its_own_choices(trouble):
+    job = drafted_job(fresh(trouble.id))
+    zone = job.zones[0]
+    made = plan(job, SHELF).zone("z1")
+    scheme = zone.scheme
+    assert {r.choice for r in scheme.reasons} >= {"side", "cut", "resin", "plies"} and all(
+        r.why for r in scheme.reasons
+    )
+    assert scheme.resin.main.startswith("epoxy") and not made.patch.cut.region.is_empty
+    if scheme.access.side == "above":
+        assert scheme.core.material and scheme.parts and not scheme.laminate.plies
+    else:
+        aim = made.aim or skin_thickness(zone.rebuilt_skin, SHELF)
+        assert made.patch.stack.thickness >= aim - 1e-9
+        assert made.patch.outlines
+    if zone.build.core is not None:
+        room = zone.build.core.thickness.si - scheme.core.bedding.si * (2 if scheme.access.side == "above" else 1)
+        poured = SHELF.core(scheme.core.material).poured
+        assert scheme.core.thickness.si <= room + (2e-4 if not poured else 0.02)
+    grave = {n.id.partition(".")[2] for n in plan(job, SHELF).notices if n.grave and n.stage == "rebuild"}
+    assert not grave & {"no-plies", "thin", "short-leg"} and not any("bond." in g for g in grave)
+
+
+def test_one_press_is_one_step_and_work_begun_stays_beside_it():
+    job = fresh("soft-sole")
+    once = drafted_job(job)
+    assert once.zones[0].others == () and once.zones[0].scheme.id == "s1" and is_begun(once.zones[0].scheme)
+    again = drafted_job(once)
+    assert [s.id for s in again.zones[0].others] == ["s1"] and again.zones[0].scheme.id == "s2"
+    assert again.zones[0].others[0] == once.zones[0].scheme
+
+
+def test_a_name_a_note_marks_and_a_drawn_line_are_no_scheme_begun_but_kept():
+    job = fresh("soft-sole")
+    ring = job.zones[0].survey.drawn[0]
+    job = evolve(
+        job, zones=(evolve(job.zones[0], scheme=evolve_in(Scheme(note="mind the tank"), "cut", drawn=(ring,))),)
+    )
+    job = scheme_edits.set_mark("z1", "inside", "access", 5).change(job)
+    assert not is_begun(job.zones[0].scheme)
+    made = drafted_job(job).zones[0].scheme
+    assert made.cut.drawn == (ring,) and made.access.marks and of(drafted_job(job), "cut").chosen == "as you drew it"
+
+
+@pytest.mark.parametrize("trouble", ["soft-sole", "holed-hull", "rotten-transom", "broken-corner", "blisters"])
+def test_alternatives_are_what_they_are_called(trouble):
+    job = fresh(trouble)
+    made = plan(job, SHELF).zone("z1")
+    values = {}
+    for goal in ("sound", "cheapest", "lightest", "quickest"):
+        scheme = drafted(made, goal, "metric")
+        zone = plan(evolve(job, zones=(evolve(job.zones[0], scheme=scheme),)), SHELF).zone("z1")
+        cost, weight = (zone.figure(k).value for k in ("cost.total", "weight.on"))
+        values[goal] = (cost, weight, worked_hours(zone))
+    for n, goal in enumerate(("cheapest", "lightest", "quickest")):
+        assert values[goal][n] <= min(v[n] for v in values.values()) * 1.1, (goal, values)
+
+
+def test_a_second_press_puts_two_that_differ_beside_the_first_and_a_third_none():
+    job = drafted_job(fresh("holed-hull"))
+    more = draft_others(plan(job, SHELF).zone("z1"), "metric").change(job)
+    zone = more.zones[0]
+    assert zone.scheme == job.zones[0].scheme and len(zone.others) == 2
+    assert len({s.name for s in zone.schemes}) == 3 and len({s.id for s in zone.schemes}) == 3
+    last = draft_others(plan(more, SHELF).zone("z1"), "metric").change(more)
+    with pytest.raises(NothingToDraft, match="no other draft differs"):
+        draft_others(plan(last, SHELF).zone("z1"), "metric")
+
+
+def test_nothing_is_drafted_where_no_damage_is_known():
+    job = begun(wrong=("soft-deck",))
+    with pytest.raises(NothingToDraft, match=r"no damage is known yet.*Find"):
+        draft_repair(plan(job, SHELF).zone("z1"), "metric")
+
+
+# ---- single choices, against cases reasoned by hand ----
+
+
+def with_skin(job, thickness):
+    path = ("zones", "z1", "build", "outer", "thickness")
+    return set_value(path, Measure(si=thickness, typed="x")).change(job)
+
+
+@pytest.mark.parametrize(
+    ("trouble", "skin", "ratio", "words"),
+    [("flexing-panel", 0.002, 20.0, "thin skin"), ("flexing-panel", 0.005, 12.0, "usual ratio"), ("broken-corner", 0.01, 12.0, "the bond needs")],
+)  # fmt: skip
+def test_the_ratio_follows_the_schools(trouble, skin, ratio, words):
+    job = fresh(trouble)
+    big = tuple((x * 12, y * 12) for x, y in job.zones[0].outline)  # room for any taper
+    job = evolve(job, zones=(evolve(job.zones[0], outline=big, fittings=(), edges=()),))
+    x0, y0, x1, y1 = polygon_of(big).bounds
+    x, y = (x0 + x1) / 2, (y0 + y1) / 2
+    job = draw_extent("z1", (((x, y), (x + 0.1, y), (x + 0.1, y + 0.1), (x, y + 0.1)),)).change(job)
+    made = drafted_job(with_skin(job, skin))
+    assert made.zones[0].scheme.taper.ratio.si == ratio and words in of(made, "taper").why
+
+
+def test_where_the_usual_ratio_does_not_fit_a_shorter_school_is_taken_and_where_none_fits_that_is_told():
+    job = fresh("flexing-panel")
+    _, y0, x1, y1 = polygon_of(job.zones[0].outline).bounds
+    skin = skin_thickness(job.zones[0].build.outer, SHELF)
+
+    def ending(gap):
+        """Damage whose cut, 50 mm further, ends ``gap`` before the panel's edge."""
+        at = x1 - 0.05 - gap
+        y = (y0 + y1) / 2
+        return drafted_job(
+            draw_extent("z1", (((at - 0.1, y), (at, y), (at, y + 0.05), (at - 0.1, y + 0.05)),)).change(job)
+        )
+
+    tight, none = ending(9.5 * skin), ending(4 * skin)
+    assert (
+        tight.zones[0].scheme.taper.ratio.si == 8.0 and "fits all round; the bond would want" in of(tight, "taper").why
+    )
+    assert none.zones[0].scheme.taper.ratio.si == 12.0 and "tightest place" in of(none, "taper").why
+
+
+def test_rot_is_cut_as_far_again_and_a_dry_break_by_a_margin(job):
+    stringer = drafted(plan(job, SHELF).zone("z3"), "sound", "metric")
+    assert stringer.cut.rule == "as far again" and "run on" in stringer.reasons[1].why
+    assert drafted(plan(job, SHELF).zone("z4"), "sound", "metric").cut.rule == "margin"
+
+
+@pytest.mark.parametrize(("celsius", "least", "words"), [(8.0, 8.0, "cures soonest"), (22.0, 22.0, "working time")])
+def test_the_resin_cures_in_this_shed(celsius, least, words):
+    job = fresh("holed-hull")
+    cold = set_value(("air", "temperature"), Measure(si=celsius, typed="x")).change(job)
+    made = drafted_job(cold)
+    assert SHELF.resin(made.zones[0].scheme.resin.main).least_temperature <= least and words in of(made, "resin").why
+
+
+def test_a_part_deep_hurt_is_ground_and_a_core_that_rotted_gives_way_to_one_that_cannot():
+    blisters = drafted_job(fresh("blisters"))
+    assert blisters.zones[0].scheme.access.part_depth and of(blisters, "depth") and of(blisters, "backing") is None
+    bulkhead = drafted_job(fresh("rotten-bulkhead")).zones[0].scheme
+    assert SHELF.core(bulkhead.core.material).faces not in ("end grain", "plywood")
+
+
+def test_a_cut_that_takes_the_edge_with_it_is_tabbed_there_along_its_length():
+    job = fresh("soft-sole")
+    x0 = polygon_of(job.zones[0].outline).bounds[0]
+    edge = ((x0, -0.2), (x0 + 0.2, -0.2), (x0 + 0.2, 0.2), (x0, 0.2))
+    made = drafted_job(draw_extent("z1", (edge,)).change(job)).zones[0].scheme
+    (part,) = made.parts
+    assert part.kind == "angle" and part.length.si == pytest.approx(0.5, abs=0.08)
+    assert not drafted_job(job).zones[0].scheme.parts

@@ -76,7 +76,7 @@ def _strength_notices(plan: Plan, zone: ZonePlan | None) -> tuple[Notice, ...]:
     return plan.prove_notices_of(zone.zone.id) if zone is not None and zone.has_strength else ()
 
 
-SCHEMES = Below("Schemes", "schemes")
+DRAFT, SCHEMES = Below("Draft", "draft"), Below("Schemes", "schemes")
 STAGES: tuple[Stage, ...] = (
     Stage(
         "boat",
@@ -116,7 +116,7 @@ STAGES: tuple[Stage, ...] = (
         figures=("extent.area", "cut.area", "taper.area"),
         dragged="cut",
         paper="open",
-        below=(Below("Sides", "sides"), Below("Taper and bond", "bond"), SCHEMES),
+        below=(DRAFT, Below("Sides", "sides"), Below("Taper and bond", "bond"), SCHEMES),
     ),
     Stage(
         "rebuild",
@@ -126,6 +126,7 @@ STAGES: tuple[Stage, ...] = (
         figures=("cut.area", "taper.area", "stack.thickness"),
         paper="rebuild",
         below=(
+            DRAFT,
             Below("Laminate", "laminate"),
             Below("Suggest", "suggest"),
             Below("Cores", "cores"),
@@ -191,4 +192,6 @@ def stage_state(stage: Stage, plan: Plan, zone: str) -> tuple[str, int, int]:
     mine = [n for n in plan.notices_of(zone) if n.stage == stage.id] + list(
         stage.told(plan, made) if stage.told else ()
     )
-    return ("begun" if stage.begun(plan, made) else "to do"), len(mine), sum(n.grave for n in mine)
+    done = made is not None and stage.id in made.zone.done
+    state = "done for now" if done else "begun" if stage.begun(plan, made) else "to do"
+    return state, len(mine), sum(n.grave for n in mine)

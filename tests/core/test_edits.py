@@ -112,15 +112,6 @@ def test_unknown_tap_words_are_refused(shelf):
         entry.made_reading("tap", shelf, x=0, y=0, grade="bong")
 
 
-def test_new_zones_are_whole_and_of_free_id(job, shelf):
-    from ribpatch.core.plan import plan
-
-    for kind in ("deck panel", "hull panel", "transom", "stringer run"):
-        zone = edits.new_zone(job, kind)
-        assert zone.id == "z5"
-        assert plan(edits.add_zone(zone).change(job), shelf).zone("z5").by_id["cut.area"].value == 0
-
-
 def test_fittings_edges_and_core(job):
     fitting = Fitting(id="f9", name="cleat", x=0.4, y=0.4, width=Measure(si=0.1), height=Measure(si=0.0))
     after = edits.add_fitting("z1", fitting).change(job)

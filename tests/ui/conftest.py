@@ -16,6 +16,7 @@ def qapp():
 def bare(qtbot, qapp):
     """A window with nothing open."""
     window = make_window(qapp)
+    window.settings.unfolded = True  # what a test looks for stands there already; folding has tests of its own
     window.resize(1280, 800)
     window.showing.at_once = (
         True  # what a test looks at after an edit stands there already; two steps have their own tests

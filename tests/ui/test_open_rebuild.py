@@ -363,15 +363,33 @@ def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot
 # ---- the lower half as a whole ----
 
 
-def test_a_table_gets_more_room_than_the_cut_through_and_gives_it_back(window, below):
+def test_the_plan_keeps_its_size_when_a_page_opens_and_the_page_can_take_the_whole_bench(window, below, qtbot):
     go(window, "z1", "rebuild")
-    small = window.zone_bench._splitter.sizes()[1]
+    plan = window.zone_bench.plan_canvas
+    height = plan.height()
     below.show_page("Cores")
     QApplication.processEvents()
-    assert window.zone_bench._splitter.sizes()[1] > small + 50
-    below.show_page("cut-through")
+    assert plan.height() == height
+    window.menu_action("whole_page").trigger()
     QApplication.processEvents()
-    assert abs(window.zone_bench._splitter.sizes()[1] - small) < 5
+    assert plan.isHidden() and below.height() > height + 150
+    qtbot.mouseClick(below.large, Qt.MouseButton.LeftButton)
+    QApplication.processEvents()
+    assert plan.height() == height
+    window.menu_action("whole_page").trigger()
+    go(window, "z1", "boat")  # no pages there: the plan comes back
+    assert not plan.isHidden()
+
+
+def test_the_line_between_plan_and_pages_is_remembered(window, below):
+    room = window.zone_bench.split
+    window.showing.bench("prove_bench")
+    room.setSizes([200, 400])
+    room.splitterMoved.emit(200, 1)
+    assert window.settings.lower_share == pytest.approx(room.share, abs=0.01) and room.share > 0.5
+    other = window.showing.bench("prove_bench").split
+    other.give(window.settings.lower_share)
+    assert other.share == pytest.approx(room.share, abs=0.05)
 
 
 def test_a_page_stays_for_its_stage_and_follows_the_zone(window, below):

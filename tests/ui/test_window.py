@@ -345,7 +345,15 @@ def test_a_bad_fitting_is_explained(window, qtbot):
 
 def test_zones_are_added_and_deleted_and_come_back(window, qtbot):
     window.menu_action("add_zone").trigger()
-    assert window.session.zone_id == "z5" and window.session.stage == "boat"
+    page = window.zone_page
+    assert not window.at_work and page.pick.list.hasFocus()
+    qtbot.keyClick(page.pick.list, Qt.Key.Key_Escape)
+    assert window.at_work and len(window.session.job.zones) == 4
+    window.menu_action("add_zone").trigger()
+    qtbot.keyClick(page.pick.list, Qt.Key.Key_Down)
+    qtbot.mouseClick(page.add, Qt.MouseButton.LeftButton)
+    assert window.session.zone_id == "z5" and window.session.stage == "boat" and window.at_work
+    assert window.session.zone.wrong == "soft-sole" and window.session.zone.kind == "sole"
     qtbot.mouseClick(window.work.showing.stages["boat"].delete_zone, Qt.MouseButton.LeftButton)
     assert len(window.session.job.zones) == 4
     window.menu_action("undo").trigger()

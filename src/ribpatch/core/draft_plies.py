@@ -10,11 +10,12 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.search import Rank, search
 from ribpatch.core.laminate.stack import plies_for, skin_thickness, stack_up
 from ribpatch.core.laminate.suggest import Question, Wanted, proposed, question_of, usable
-from ribpatch.core.scheme import MOST_PLIES, Stack, StackLine
+from ribpatch.core.scheme import MOST_PLIES, Stack, StackLine, unrolled
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.laminate.search import Found
+    from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.units import System
     from ribpatch.core.zone_plan import ZonePlan
 
@@ -53,7 +54,7 @@ def plies_for_goal(made: ZonePlan, goal: str, system: System) -> PliesFound:
             f"{many} the old skin: {shown(best.thickness, Kind.SIZE, system)} for "
             f"{shown(aim, Kind.SIZE, system)}, {least:.0%} as stiff at least; {_MERITS[goal]}"
         )
-        return PliesFound(best.lines, _words(best.lines, made), why)
+        return PliesFound(best.lines, plies_words(best.lines, shelf), why)
     return _counted(made, aim, system)
 
 
@@ -88,14 +89,14 @@ def _counted(made: ZonePlan, aim: float, system: System) -> PliesFound:
     count = min(MOST_PLIES, max(1, plies_for(aim, one)))
     lines = (StackLine(fabric=fabric, count=count),)
     why = f"no stack of usual cloths matches the old skin in every way: counted up to {shown(aim, Kind.SIZE, system)}"
-    return PliesFound(lines, _words(lines, made), why)
+    return PliesFound(lines, plies_words(lines, shelf), why)
 
 
-def _words(lines: tuple[StackLine, ...], made: ZonePlan) -> str:
+def plies_words(stack: Stack, shelf: Shelf) -> str:
     """A stack by the names of its cloths, deepest first."""
     return ", ".join(
         (f"{line.count} × " if line.count > 1 else "")
-        + made.shelf.fabric(line.fabric).name
+        + shelf.fabric(line.fabric).name
         + (f" at {line.angle:g}°" if line.angle else "")
-        for line in lines
+        for line in unrolled(stack)
     )

@@ -15,7 +15,7 @@ from ribpatch.core import geometry
 from ribpatch.core.errors import BadOutline, ImpossibleMix, InvalidValue, OutOfRange, OutsideZone
 from ribpatch.core.facts import restated
 from ribpatch.core.fields import Path, set_at, spec_of
-from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Place, Seam, Skin, Zone, ZoneKind
+from ribpatch.core.job import BuildUp, CoreLayer, Edge, Fitting, Job, Seam, Skin, StageId, Zone
 from ribpatch.core.laminate.stack import plies_for, stack_up
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, evolve_in
@@ -33,9 +33,8 @@ if TYPE_CHECKING:
 
 
 LEAST_SIZE, MOST_SIZE = 0.02, 60.0  # m, of an outline
-# What a new panel starts with until it is measured: a small launch's hand-laid deck, two or three plies of mat and
-# woven cloth outside, one less inside, on half an inch of core.
-USUAL_OUTER, USUAL_CORE, USUAL_INNER = Measure(si=0.003), Measure(si=0.012), Measure(si=0.002)
+# What is put where none was stated: a small launch's hand-laid skin of two or three plies, half an inch of core.
+USUAL_OUTER, USUAL_CORE = Measure(si=0.003), Measure(si=0.012)
 
 
 class Edit(Struct, frozen=True):
@@ -81,31 +80,6 @@ def in_zone(name: str, zone: str, change: Callable[[Zone], Zone]) -> Edit:
 # ---- zones -----------------------------------------------------------------------------------------------------
 
 
-def new_zone(job: Job, kind: ZoneKind = "deck panel") -> Zone:
-    """A zone to begin with: a rectangle of usual size and build-up, all of it default until it is measured."""
-    identity = next_id("z", (z.id for z in job.zones))
-    sizes: dict[ZoneKind, tuple[float, float]] = {
-        "stringer run": (2.0, 0.15),
-        "transom": (2.0, 0.7),
-        "tabbing run": (2.0, 0.12),
-        "joint run": (4.0, 0.08),
-        "fastener run": (1.5, 0.06),
-    }
-    width, height = sizes.get(kind, (1.2, 0.8))
-    return Zone(
-        id=identity,
-        name=f"Zone {identity[1:]}",
-        kind=kind,
-        place=Place(station=Measure(si=0.0), side="centre", height=Measure(si=0.0)),
-        outline=((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)),
-        build=BuildUp(
-            outer=Skin(thickness=USUAL_OUTER),
-            core=CoreLayer(core="balsa-150", thickness=USUAL_CORE),
-            inner=Skin(thickness=USUAL_INNER),
-        ),
-    )
-
-
 def add_zone(zone: Zone) -> Edit:
     """Add a zone at the end."""
     return Edit(f"add zone {zone.name}", lambda job: evolve(job, zones=(*job.zones, zone)))
@@ -114,6 +88,13 @@ def add_zone(zone: Zone) -> Edit:
 def remove_zone(zone: str) -> Edit:
     """Remove a zone with all its readings; undo brings it back."""
     return Edit("delete zone", lambda job: evolve(job, zones=tuple(z for z in job.zones if z.id != zone)))
+
+
+def set_done(zone: Zone, stage: StageId, done: bool) -> Edit:
+    """Say that a stage of a zone is done for now, or open again."""
+    kept = tuple(s for s in zone.done if s != stage)
+    change = (*kept, stage) if done else kept
+    return in_zone(f"{stage} {'done for now' if done else 'open again'}", zone.id, lambda z: evolve(z, done=change))
 
 
 def set_outline(zone: str, ring: Ring) -> Edit:
@@ -157,6 +138,18 @@ def take_as_assumed(fact: Fact, zone: str, system: System) -> Edit:
             name, set_value(fact.path, Measure(si=fact.value, typed=shown(fact.value, fact.kind, system))).change
         )
     return in_zone(name, zone, lambda z: evolve(z, assumed=tuple(a for a in z.assumed if a != fact.key)))
+
+
+def take_all_as_assumed(facts: Iterable[Fact], zone: str, system: System) -> Edit:
+    """State that everything assumed is so, as one step."""
+    steps = tuple(take_as_assumed(fact, zone, system) for fact in facts if fact.assumed)
+
+    def change(job: Job) -> Job:
+        for step in steps:
+            job = step.change(job)
+        return job
+
+    return Edit("all the rest is so", change)
 
 
 def set_build_core(zone: str, core: str | None, thickness: Measure | None) -> Edit:

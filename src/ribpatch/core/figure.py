@@ -59,8 +59,8 @@ class Figure(Struct, frozen=True):
     leans: tuple[str, ...] = ()  # names of what is only assumed so far, and may change it
 
     def shown(self, system: System = "metric") -> str:
-        """The value as people read it; ``≈`` before one that leans on what is assumed."""
-        mark = LEANS if self.leans else ""
+        """The value as people read it; ``≈`` before one that leans on what is assumed and is there at all."""
+        mark = LEANS if self.leans and self.value else ""
         if self.limit is not None:
             return mark + shown_beside(self.value, self.limit, self.kind, system)
         return mark + shown(self.value, self.kind, system)

@@ -68,6 +68,25 @@ class JobActions:
         """Add a zone."""
         self._w.add_zone()
 
+    def draft(self) -> None:
+        """Draft the repair of the zone; pressed again, alternatives beside it."""
+        from ribpatch.core.draft import draft_others, draft_repair
+        from ribpatch.core.errors import Fault
+
+        session = self._w.session
+        zone = session.zone
+        if zone is None or not self._w.settled():
+            return
+        made = session.plan.zone(zone.id)
+        try:
+            edit = draft_others(made, session.system) if zone.scheme.reasons else draft_repair(made, session.system)
+            session.try_apply(edit)
+        except Fault as fault:
+            session.told.emit(fault.sentence)
+            return
+        session.go(stage="open")
+        self._w.zone_bench.below.show_page("Draft")
+
     def quit(self) -> None:
         """Close the window."""
         self._w.close()

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
 MOST_RECENT = 6
 MOST_SCORES = 5
+USUAL_BELOW = 0.36  # of the bench's height
 
 
 def _key(header: str) -> str:
@@ -65,6 +66,37 @@ class Settings:
     @theme.setter
     def theme(self, theme: str) -> None:
         self._store.setValue("theme", theme)
+
+    @property
+    def unfolded(self) -> bool:
+        """Whether every decision card is shown unfolded."""
+        return str(self._store.value("cards")) == "unfolded"
+
+    @unfolded.setter
+    def unfolded(self, unfolded: bool) -> None:
+        self._store.setValue("cards", "unfolded" if unfolded else "folded")
+
+    @property
+    def lower_share(self) -> float:
+        """The share of the bench's height that the pages below the plan have, 0 to 1."""
+        try:
+            share = float(str(self._store.value("below", USUAL_BELOW)))
+        except ValueError:  # a line that somebody edited by hand
+            return USUAL_BELOW
+        return share if 0 < share < 1 else USUAL_BELOW
+
+    @lower_share.setter
+    def lower_share(self, share: float) -> None:
+        self._store.setValue("below", round(share, 3))
+
+    @property
+    def guided(self) -> bool:
+        """Whether the first-run guidance is still shown."""
+        return str(self._store.value("guide")) != "away"
+
+    @guided.setter
+    def guided(self, guided: bool) -> None:
+        self._store.setValue("guide", "shown" if guided else "away")
 
     @property
     def best_scores(self) -> list[float]:

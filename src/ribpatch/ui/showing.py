@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.frame.boat_strip import BoatStrip
     from ribpatch.ui.frame.ladder import Ladder
     from ribpatch.ui.frame.ledger import Ledger
+    from ribpatch.ui.frame.way_strip import WayStrip
     from ribpatch.ui.settings import Settings
     from ribpatch.ui.stages.stage import Stage
 
@@ -72,6 +73,7 @@ class Showing(QObject):
         self.decisions = QStackedWidget()
         self.decisions.setFixedWidth(392)
         self._stale: set[str] = set()
+        self._share_room(zone_bench)
         self._zone = ""
         self._pending: Change | None = None
         self._started = False
@@ -84,9 +86,9 @@ class Showing(QObject):
         self._ahead.timeout.connect(lambda: self._work_ahead())
         self.at_once = False  # show everything in one step
 
-    def frame(self, strip: BoatStrip, ladder: Ladder, ledger: Ledger) -> None:
+    def frame(self, strip: BoatStrip, way: WayStrip, ladder: Ladder, ledger: Ledger) -> None:
         """The parts round the centre that show the plan as well."""
-        self._strip, self._ladder, self._ledger = strip, ladder, ledger
+        self._strip, self._way, self._ladder, self._ledger = strip, way, ladder, ledger
 
     def change(self, change: Change) -> None:
         """Show a job that has changed."""
@@ -163,6 +165,7 @@ class Showing(QObject):
         self._show_strip(plan)
         self._ahead.start()
         self._ladder.show_plan(plan, zone, name)
+        self._way.show_plan(plan, zone)
         stage = self.stage(name)
         self.decisions.setCurrentWidget(stage)
         if name in self._stale:
@@ -180,9 +183,17 @@ class Showing(QObject):
             made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session, self.zone_bench.tasks)
             made.asked.connect(self._asked)
             made.set_theme(self._settings.theme)
+            self._share_room(made)
             self.benches[name] = made
             self.centre.addWidget(made)
         return self.benches[name]
+
+    def _share_room(self, bench: object) -> None:
+        """Benches in two parts share their room as the user did last."""
+        room = getattr(bench, "split", None)
+        if room is not None:
+            room.give(self._settings.lower_share)
+            room.shared.connect(lambda share: setattr(self._settings, "lower_share", share))
 
     def _asked(self, what: object) -> None:
         """A bench asks for a figure, or for one by its id."""
@@ -193,16 +204,23 @@ class Showing(QObject):
         if name not in self.stages:
             made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self._session)
             made.asked.connect(self.asked)
+            made.unfold_all(self._settings.unfolded)
             self._made(made)
             self.stages[name] = made
             self._stale.add(name)
             self.decisions.addWidget(made)
         return self.stages[name]
 
+    def unfold_all(self, unfold: bool) -> None:
+        """Unfold every decision card, or fold all but those that matter first."""
+        for stage in self.stages.values():
+            stage.unfold_all(unfold)
+
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
         for part in (
             self._strip,
+            self._way,
             self._ladder,
             self._ledger,
             self.zone_bench,

@@ -100,6 +100,10 @@ QPushButton:checked {{ background: {accent}; color: {accent_ink}; }}
 QPushButton:disabled {{ color: {soft}; border-color: {edge}; }}
 QPushButton#plain {{ border: 1px solid {edge}; color: {ink}; }}
 QPushButton#plain:checked {{ background: {accent}; color: {accent_ink}; border-color: {accent}; }}
+QPushButton#fold {{ border: 0; background: transparent; color: {soft}; padding: 1px 2px; text-align: left; }}
+QPushButton#fold:hover {{ color: {accent}; }} QPushButton#fold:focus {{ border: 1px solid {accent}; padding: 0 1px; }}
+QPushButton#way {{ background: {accent}; color: {accent_ink}; padding: 1px 12px; }}
+QPushButton#way:focus {{ border: 2px solid {ink}; padding: 0 11px; }}
 QPushButton#figure {{ border: 0; background: transparent; color: {accent}; padding: 1px 2px; text-align: right; }}
 QPushButton#figure:hover {{ text-decoration: underline; }}
 QPushButton#figure:focus {{ border: 1px solid {accent}; }}

@@ -29,6 +29,13 @@ class ViewActions:
         """Show the next picture or table below the plan."""
         getattr(self._w.showing.centre.currentWidget(), "below", self._w.zone_bench.below).next_page()
 
+    def whole_page(self) -> None:
+        """Lay the page below over the whole bench, or give it only its share."""
+        below = getattr(self._w.showing.centre.currentWidget(), "below", None)
+        large = getattr(below, "large", None)
+        if large is not None and large.isVisibleTo(below):
+            large.toggle()
+
     def units(self) -> None:
         """Switch units."""
         session = self._w.session
@@ -45,6 +52,13 @@ class ViewActions:
         if isinstance(app, QApplication):
             apply_theme(app, settings.theme)
         self._w.use_theme(settings.theme)
+
+    def cards(self) -> None:
+        """Unfold every decision card, or fold all but those that matter first."""
+        settings = self._w.settings
+        settings.unfolded = not settings.unfolded
+        if self._w.session.is_open:
+            self._w.showing.unfold_all(settings.unfolded)
 
     def fit(self) -> None:
         """Show the whole drawing."""

@@ -16,6 +16,7 @@ from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
+from ribpatch.ui.frame.way_strip import WayStrip
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import Showing
 from ribpatch.ui.survey_desk import SurveyDesk
@@ -24,6 +25,7 @@ from ribpatch.ui.widgets.busy_line import BusyLine
 if TYPE_CHECKING:
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
+    from ribpatch.core.way import WayStep
     from ribpatch.ui.documents import Documents
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
@@ -50,11 +52,12 @@ class Work(QWidget):
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
         self.strip, self.ladder, self.ledger, self.busy = BoatStrip(), Ladder(), Ledger(), BusyLine()
+        self.way = WayStrip()
         self.zone_bench = ZoneBench(self._session, tasks)
         self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
         self.cutting = CuttingDesk(self._session, self.zone_bench)
         self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
-        self.showing.frame(self.strip, self.ladder, self.ledger)
+        self.showing.frame(self.strip, self.way, self.ladder, self.ledger)
         self._compose()
         self._connect()
         self.showing.set_theme(window.settings.theme)
@@ -76,6 +79,7 @@ class Work(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.strip)
+        column.addWidget(self.way)
         column.addLayout(middle, 1)
         column.addWidget(self.busy)
         column.addWidget(self.ledger)
@@ -123,6 +127,7 @@ class Work(QWidget):
         for part in (self.showing, self.strip, self.ledger, self.zone_bench):
             part.asked.connect(self.ask_working)
         self.strip.picked.connect(self._picked_on_boat)
+        self.way.wanted.connect(self._on_the_way)
         self.strip.units_wanted.connect(lambda: self._window.actions_table.trigger("units"))
         self.ladder.picked.connect(lambda stage: session.go(stage=stage))
         for number in range(1, 10):
@@ -150,6 +155,13 @@ class Work(QWidget):
     def _refreshed(self, plan: Plan) -> None:
         if "working" in self.__dict__:
             self.working.refresh(plan, self._session.system)
+
+    def _on_the_way(self, step: WayStep) -> None:
+        """Go to what is still missing for a first plan."""
+        if step.action:
+            self._window.actions_table.trigger(step.action)
+        elif step.stage is not None:
+            self._session.go(stage=step.stage)
 
     def _picked_on_boat(self, what: str) -> None:
         if what == BOAT:

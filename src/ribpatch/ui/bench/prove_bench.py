@@ -6,13 +6,14 @@ from functools import partial
 from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
-from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps, told_at
 from ribpatch.core.structure.figures import shown_figure
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.member_tool import MemberTool
+from ribpatch.ui.bench.split_room import SplitRoom
 from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -71,7 +72,6 @@ class ProveBench(QWidget):
         self.below = LowerPane(session, tasks, self.bent_canvas, BENT)
         self.below.asked.connect(self.asked)
         self.below.said.connect(self._tell)
-        self.below.turned.connect(self._share_room)
         self.below.section_wanted.connect(lambda: self._arrange())
         session.changed.connect(self._job_changed)
         self._lay_out()
@@ -82,20 +82,15 @@ class ProveBench(QWidget):
         row.addLayout(self._cases)
         row.addStretch(1)
         row.addLayout(self._kinds)
-        self._splitter = QSplitter(Qt.Orientation.Vertical)
-        self._splitter.addWidget(self.map_canvas)
-        self._splitter.addWidget(self.below)
-        self._splitter.setStretchFactor(0, 7)
-        self._splitter.setStretchFactor(1, 4)
-        self._rooms = {False: [390, 200], True: [270, 330]}
-        self._splitter.setSizes(self._rooms[False])
-        self._splitter.setChildrenCollapsible(False)
-        self._splitter.splitterMoved.connect(lambda: self._arrange())
+        self.split = SplitRoom(self.map_canvas, self.below)
+        self.split.splitterMoved.connect(lambda: self._arrange())
+        self.below.whole.connect(self.split.set_whole)
+        self.below.whole.connect(lambda _whole: QTimer.singleShot(0, self._arrange))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
         layout.addLayout(row)
-        layout.addWidget(self._splitter, 1)
+        layout.addWidget(self.split, 1)
         layout.addWidget(self.echo)
 
     def _button(self, text: str, row: QHBoxLayout, group: QButtonGroup, act: Callable[[], None]) -> QPushButton:
@@ -125,11 +120,6 @@ class ProveBench(QWidget):
         if change.old is None:
             self._case.clear()
             self.below.forget()
-
-    def _share_room(self, tall: bool) -> None:
-        self._rooms[not tall] = self._splitter.sizes()
-        self._splitter.setSizes(self._rooms[tall])
-        QTimer.singleShot(0, self._arrange)
 
     def _tell(self, text: str) -> None:
         self.echo.setText(text)

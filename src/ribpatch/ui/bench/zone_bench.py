@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLabel, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.plan_view import OPENED, plan_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
@@ -18,6 +18,7 @@ from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
+from ribpatch.ui.bench.split_room import SplitRoom
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.widgets.canvas import Canvas
@@ -68,23 +69,16 @@ class ZoneBench(QWidget):
         self.echo.setObjectName("echo")
         self.echo.setFixedHeight(24)
         self.echo.setAccessibleName("last entry")
-        self._splitter = splitter = QSplitter(Qt.Orientation.Vertical)
-        splitter.addWidget(self.plan_canvas)
         self.below = LowerPane(session, tasks, self.section_canvas)
         self.below.asked.connect(self.asked)
         self.below.said.connect(self.say)
-        self.below.turned.connect(self._share_room)
         self.below.section_wanted.connect(lambda: self._show_section(session.plan))
-        splitter.addWidget(self.below)
-        splitter.setStretchFactor(0, 7)
-        splitter.setStretchFactor(1, 4)
-        self._rooms = {False: [390, 220], True: [240, 370]}
-        splitter.setSizes(self._rooms[False])
-        splitter.setChildrenCollapsible(False)
+        self.split = SplitRoom(self.plan_canvas, self.below)
+        self.below.whole.connect(self.split.set_whole)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
-        layout.addWidget(splitter, 1)
+        layout.addWidget(self.split, 1)
         layout.addWidget(self.echo)
 
     def _job_changed(self, change: Change) -> None:
@@ -96,11 +90,6 @@ class ZoneBench(QWidget):
             self.take(NONE)
             self.shows, self.pair = "chance", ("", "")
             self.below.forget()
-
-    def _share_room(self, tall: bool) -> None:
-        """Tables below want more room than the cut-through; each keeps the share that the user gave it."""
-        self._rooms[not tall] = self._splitter.sizes()
-        self._splitter.setSizes(self._rooms[tall])
 
     def say(self, text: str) -> None:
         """Say the last entry."""

@@ -38,7 +38,7 @@ class Rung(QPushButton):
     def show_state(self, state: str, warnings: int, grave: int) -> None:
         """Show the state and warnings of the stage."""
         self.state, self.warnings, self.grave = state, warnings, grave
-        words = f"{warnings} open warnings" if warnings else state
+        words = f"{state}, {warnings} open warnings" if warnings else state
         self.setAccessibleDescription(words)
         self.update()
 
@@ -59,10 +59,14 @@ class Rung(QPushButton):
         below = box.adjusted(0, 25, 0, -2)
         if self.warnings:
             painter.setPen(c["accent-ink"] if self.isChecked() else c["grave" if self.grave else "warn"])
-            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, f"⚠ {self.warnings} open")
+            done = "✓ done, " if self.state == "done for now" else ""
+            words = f"{done}⚠ {self.warnings}" if done else f"⚠ {self.warnings} open"
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, words)
         else:
             painter.setPen(ink if self.isChecked() else c["soft"])
-            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, self.state)
+            painter.drawText(
+                below, Qt.AlignmentFlag.AlignCenter, "✓ done" if self.state == "done for now" else self.state
+            )
 
 
 class Ladder(QWidget):

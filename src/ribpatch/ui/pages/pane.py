@@ -6,7 +6,7 @@ from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QPushButton, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.stages import STAGES, Stage
 from ribpatch.ui.widgets.button_rows import ButtonRows
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.tasks import Tasks
 
 CUT = "cut-through"
+LEAST = 110  # pixels
 
 
 class LowerPane(QWidget):
@@ -25,7 +26,7 @@ class LowerPane(QWidget):
 
     asked = Signal(object)
     said = Signal(str)
-    turned = Signal(bool)  # to a page that wants more room than the cut-through
+    whole = Signal(bool)  # whether what is below is to take the whole bench
     section_wanted = Signal()  # the cut-through has come into view
 
     def __init__(
@@ -38,14 +39,22 @@ class LowerPane(QWidget):
         self.theme = "light"
         self._stack = QStackedWidget()
         self._stack.addWidget(section)
+        self._stack.setMinimumHeight(LEAST)  # a page that wants more scrolls: the plan above keeps its size
         self._section = section
         self._bar = ButtonRows()
         self._stage: Stage | None = None
-        self._tall = False
+        self.large = QPushButton("Whole bench")
+        self.large.setObjectName("plain")
+        self.large.setCheckable(True)
+        self.large.setToolTip("Lay this page over the whole bench, and back (Ctrl+Shift+PgDown)")
+        self.large.toggled.connect(self.whole)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
-        layout.addWidget(self._bar)
+        bar = QHBoxLayout()
+        bar.addWidget(self._bar, 1)
+        bar.addWidget(self.large, 0, Qt.AlignmentFlag.AlignTop)
+        layout.addLayout(bar)
         layout.addWidget(self._stack, 1)
 
     def forget(self) -> None:
@@ -98,14 +107,14 @@ class LowerPane(QWidget):
     def _make_buttons(self, stage: Stage) -> None:
         pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))
+        self.large.setVisible(bool(pages))
+        if not pages:
+            self.large.setChecked(False)
         self._bar.set_names((self.first, *pages) if pages else (), self.show_page)
 
     def show_plan(self, plan: Plan) -> None:
         """Show the page turned to, for the zone worked on."""
         zone = self._session.zone
-        if (self.shown != self.first) != self._tall:
-            self._tall = self.shown != self.first
-            self.turned.emit(self._tall)
         if self.shown in self._bar.buttons:
             self._bar.buttons[self.shown].setChecked(True)
         if zone is None or self.shown == self.first:

@@ -9,10 +9,12 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdi
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
+from ribpatch.core.facts import zone_facts
 from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.units import Kind, Measure, shown, to_shown
+from ribpatch.ui.stages.boat_facts import FactsPanel
 from ribpatch.ui.stages.boat_seams import SeamPanel
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
@@ -41,12 +43,17 @@ class BoatStage(Stage):
 
     name = "boat"
     title = "Boat and zone"
+    first = ("Measure first",)
     add_zone_wanted = Signal()
 
     def connect_to(self, window: Shell) -> None:
         self.add_zone_wanted.connect(lambda: window.add_zone())
 
     def build(self) -> None:
+        self._begun = ""
+        self.session.opening.connect(lambda: setattr(self, "_begun", ""))
+        self.facts = FactsPanel(self.session)
+        self.card("Measure first", ("facts",)).add(self.facts)
         self._boat_card()
         self._air_card()
         self._zone_card()
@@ -81,18 +88,12 @@ class BoatStage(Stage):
             ("sole", "sole"),
             ("hull", "hull panel"),
             ("keel", "keel"),
-            ("transom", "transom"),
-            ("bulkhead", "bulkhead"),
         )
         self.choice(card, kinds, "kind", label="A panel")
-        runs = (
-            ("stringer", "stringer run"),
-            ("frame", "frame"),
-            ("tabbing", "tabbing run"),
-            ("joint", "joint run"),
-            ("fasteners", "fastener run"),
-        )
+        self.choice(card, (("transom", "transom"), ("bulkhead", "bulkhead")), "kind", label="standing across the boat")
+        runs = (("stringer", "stringer run"), ("frame", "frame"), ("tabbing", "tabbing run"))
         self.choice(card, runs, "kind", label="or a run, where only the distance along counts")
+        self.choice(card, (("joint", "joint run"), ("fasteners", "fastener run")), "kind")
         self.field(card, "place", "station")
         self.choice(card, tuple((s, s) for s in ("port", "centre", "starboard")), "place", "side", label="Side")
         self.field(card, "place", "height")
@@ -351,6 +352,10 @@ class BoatStage(Stage):
     def show_plan(self, plan: Plan) -> None:
         zone = self.session.zone
         self._show_path(zone)
+        self.facts.show_zone(zone)
+        if zone is not None and zone.id != self._begun:  # a zone that is all stated has nothing to measure first
+            self._begun = zone.id
+            self.cards[0].fold(all(not f.assumed for f in zone_facts(zone)))
         for widget in (
             self.delete_zone,
             self.rectangle,

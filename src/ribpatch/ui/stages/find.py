@@ -101,6 +101,9 @@ class FindStage(Stage):
         zone = self.session.zone
         self._practice.setVisible(group == "Read" and zone is not None and zone.practice is not None)
 
+    def reveal(self, card: Card) -> None:
+        self.show_group(next((g for g, cards in self._in.items() if card in cards), self.group))
+
     @property
     def group(self) -> str:
         """The group shown."""

@@ -39,6 +39,7 @@ class OpenStage(Stage):
 
     name = "open"
     title = "Open"
+    first = ("Side to open from", "Cut line", "Taper")
     rule_wanted = Signal()
     merge_wanted = Signal()
     split_wanted = Signal()
@@ -85,6 +86,8 @@ class OpenStage(Stage):
         rules = (("margin", "margin"), ("as far again", "as far again"))
         self.choice(card, rules, "scheme", "cut", "rule", label="Cut past the bad band")
         self.margin = self.field(card, "scheme", "cut", "margin")
+        self.cut_note = card.add_text("")
+        card = self.card("More on the cut line")
         card.add_text("Another margin on one side:")
         self.margins = SideFields(
             self.session,
@@ -94,7 +97,6 @@ class OpenStage(Stage):
             lambda s: {m.facing: m.margin for m in s.cut.sides},
         )
         card.add(self.margins)
-        self.cut_note = card.add_text("")
         self.choice(card, (("squared up", "squared"), ("free", "free")), "scheme", "cut", "shape", label="Shape")
         self.field(card, "scheme", "cut", "radius")
         card.add_figure("cut past the bad band", "cut.past")
@@ -171,6 +173,9 @@ class OpenStage(Stage):
             "8:1 lightly loaded or thick laminate; 12:1 usual for hull and deck; 20:1 and more thin or highly loaded "
             "skins."
         )
+        card.add_figure("least ratio that fits", "taper.available")
+        card.add_figure("bond used, mean", "bond.used")
+        card = self.card("More on the taper")
         card.add_text("Another ratio on one side:")
         self.ratios = SideFields(
             self.session,
@@ -182,9 +187,7 @@ class OpenStage(Stage):
         card.add(self.ratios)
         self.choice(card, (("ground", "ground"), ("stepped", "stepped")), "scheme", "taper", "form")
         card.add_figure("taper band", "taper.area")
-        card.add_figure("least ratio that fits", "taper.available")
         self.field(card, "scheme", "bond", "factor")
-        card.add_figure("bond used, mean", "bond.used")
         card.add_figure("ratio for your factor", "bond.ratio")
         self.preparation = Pick(
             self.session,

@@ -37,6 +37,7 @@ class OrderStage(Stage):
 
     name = "order"
     title = "Order"
+    first = ("Buying", "Estimate", "Cups")
     pack_wanted = Signal()
     list_wanted = Signal()
     cut_wanted = Signal()

@@ -54,6 +54,7 @@ class ProveStage(Stage):
 
     name = "prove"
     title = "Prove"
+    first = ("Margins", "Engine", "What acts on it")
 
     def build(self) -> None:
         self._engine_card()

@@ -36,6 +36,7 @@ class RebuildStage(Stage):
 
     name = "rebuild"
     title = "Rebuild"
+    first = ("Plies, deepest first",)
 
     def build(self) -> None:
         self._scheme_card()
@@ -78,11 +79,12 @@ class RebuildStage(Stage):
         for widget in (self.code, self.add_code, self.turn_code):
             row.addWidget(widget, 1)
         card.add(self.fill)
+        card.add_figure("old skin", "skin.thickness")
+        card.add_figure("over the thickness to reach", "stack.surplus")
+        card = self.card("More on the plies")
         card.add(row)
         self.code_note = card.add_text("")
         self.code_note.hide()
-        card.add_figure("old skin", "skin.thickness")
-        card.add_figure("over the thickness to reach", "stack.surplus")
         card.add_figure("one ply of the last fabric", "ply.thickness")
         card.add_figure("plies of it for the thickness", "ply.needed")
         card.add_figure("weight", "stack.weight")

@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ribpatch.core.edits import set_done
 from ribpatch.ui.widgets.card import Card
+from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.entry import Choice, Field
+from ribpatch.ui.widgets.warning_line import WarningLine
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.fields import Path
     from ribpatch.core.figure import Figure
+    from ribpatch.core.job import StageId
     from ribpatch.core.notice import Notice
     from ribpatch.core.plan import Plan
     from ribpatch.ui.session import Change, Session
@@ -25,8 +29,9 @@ class Stage(QScrollArea):
     """The decisions of one stage. ``asked`` carries a figure whose working is wanted."""
 
     asked = Signal(object)
-    name = ""
+    name: StageId = "boat"
     title = ""
+    first: tuple[str, ...] = ()  # cards that are not folded at first; empty: none is
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -37,14 +42,26 @@ class Stage(QScrollArea):
         self._column = QVBoxLayout(body)
         self._column.setContentsMargins(4, 2, 8, 8)
         self._column.setSpacing(8)
-        self.heading = QLabel(self.title)
+        self.heading = Elided(self.title)
         self.heading.setObjectName("title")
-        self._column.addWidget(self.heading)
+        self.done = QPushButton("Done for now")
+        self.done.setObjectName("plain")
+        self.done.setCheckable(True)
+        self.done.setToolTip("This stage of this zone is done for now; the way strip goes on to the next")
+        self.done.clicked.connect(lambda on: self._set_done(on))
+        top = QHBoxLayout()
+        top.addWidget(self.heading, 1)
+        top.addWidget(self.done)
+        self._column.addLayout(top)
+        self.warnings = WarningLine()
+        self.warnings.wanted.connect(self._go_to)
+        self._column.addWidget(self.warnings)
         self.cards: list[Card] = []
         self._bound: list[Field | Choice] = []
         self.build()
         self._column.addStretch(1)
         self.setWidget(body)
+        self.unfold_all(False)
 
     # ---- building ----
 
@@ -55,9 +72,14 @@ class Stage(QScrollArea):
         """Make the cards; each stage does its own."""
         raise NotImplementedError
 
+    def _set_done(self, done: bool) -> None:
+        if self.session.zone is not None:
+            self.session.apply(set_done(self.session.zone, self.name, done))
+
     def card(self, title: str, about: tuple[str, ...] = (), main: str = "") -> Card:
         """A new card at the end of the column."""
-        made = Card(title, about, main)
+        made = Card(title, about, main, folds=True)
+        made.turned.connect(lambda _folded: self._say_lines(self.session.plan) if self.session.is_open else None)
         made.asked.connect(self.asked)
         self.cards.append(made)
         self._column.addWidget(made)
@@ -100,7 +122,46 @@ class Stage(QScrollArea):
         for card in self.cards:
             card.show_figures(lambda key: self.figure(plan, key), self.session.system)
             card.show_notices(notices)
+        self.warnings.show_notices(notices)
+        zone = self.session.zone
+        self.done.setVisible(zone is not None)
+        self.done.setChecked(zone is not None and self.name in zone.done)
         self.show_plan(plan)
+        self._say_lines(plan)
+
+    def _say_lines(self, plan: Plan) -> None:
+        """What is chosen in the cards that are folded."""
+        from ribpatch.core.card_words import card_words
+
+        made = next((z for z in plan.zones if z.zone.id == self.session.zone_id), None)
+        for card in self.cards:
+            if card.folded:
+                card.say(card_words(self.name, card.title, plan, made))
+
+    def unfold_all(self, unfold: bool) -> None:
+        """Unfold every card, or all but those that matter first."""
+        for card in self.cards:
+            card.fold(not unfold and bool(self.first) and card.title not in self.first)
+
+    def show_card(self, title: str) -> Card | None:
+        """Unfold a card and bring it into view."""
+        card = next((c for c in self.cards if c.title == title), None)
+        if card is not None:
+            card.fold(False)
+            QTimer.singleShot(0, lambda: self.ensureWidgetVisible(card, 0, 8))
+            card.heading.setFocus()
+        return card
+
+    def _go_to(self, notice: Notice) -> None:
+        card = next((c for c in self.cards if notice in c.notices), None)
+        if card is not None:
+            self.reveal(card)
+            self.show_card(card.title)
+        else:
+            self.session.told.emit(f"{notice.text} {notice.clears}")
+
+    def reveal(self, card: Card) -> None:
+        """Turn to the part of the stage that a card stands in; most have one part."""
 
     def notices(self, plan: Plan) -> tuple[Notice, ...]:
         """The warnings that stand in its cards."""

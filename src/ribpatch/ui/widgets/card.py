@@ -1,12 +1,17 @@
-"""A decision card: heading, its main figure, what it holds, and the warnings that it caused."""
+"""A decision card: heading, its main figure, what it holds, and the warnings that it caused.
+
+A card that folds shows one line when it is folded: its heading, what is chosen in it, and how many warnings stand in
+it.
+"""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.figure_button import FigureButton
 
 if TYPE_CHECKING:
@@ -16,33 +21,89 @@ if TYPE_CHECKING:
     from ribpatch.core.notice import Notice
     from ribpatch.core.units import System
 
+OPEN, FOLDED = "−", "+"
+
 
 class Card(QFrame):
-    """One decision. ``asked`` carries a figure whose working is wanted."""
+    """One decision. ``asked`` carries a figure whose working is wanted, ``turned`` whether it was folded."""
 
     asked = Signal(object)
+    turned = Signal(bool)
 
-    def __init__(self, title: str, about: tuple[str, ...] = (), main: str = "", parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        title: str,
+        about: tuple[str, ...] = (),
+        main: str = "",
+        parent: QWidget | None = None,
+        folds: bool = False,
+    ) -> None:
         super().__init__(parent)
         self.setObjectName("card")
-        self.about = about
-        self._layout = QVBoxLayout(self)
-        self._layout.setContentsMargins(12, 8, 12, 9)
-        self._layout.setSpacing(5)
+        self.title, self.about, self.folds = title, about, folds
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(12, 8, 12, 9)
+        whole.setSpacing(5)
+        self._whole = whole
         top = QHBoxLayout()
-        self.heading = QLabel(title)
-        self.heading.setObjectName("heading")
+        top.setSpacing(6)
+        self.heading: QPushButton | QLabel = self._fold_button(title) if folds else QLabel(title)
+        if not folds:
+            self.heading.setObjectName("heading")
         top.addWidget(self.heading)
-        top.addStretch(1)
+        self.said = Elided()
+        self.said.setObjectName("soft")
+        self.said.hide()
+        self.count = QLabel()
+        self.count.setObjectName("warn")
+        self.count.hide()
+        top.addWidget(self.said, 1)
+        top.addStretch(0 if folds else 1)
+        top.addWidget(self.count)
         self._figures: dict[str, FigureButton] = {}
         if main:
             top.addWidget(self._button(main, big=True))
-        self._layout.addLayout(top)
+        whole.addLayout(top)
+        self.body = QWidget()
+        self._layout = QVBoxLayout(self.body)
+        self._layout.setContentsMargins(0, 0, 0, 0)
+        self._layout.setSpacing(5)
         self._notices = QVBoxLayout()
         self._notices.setSpacing(3)
         self._layout.addLayout(self._notices)
+        whole.addWidget(self.body)
         self._shown: tuple[Notice, ...] = ()
         self._labels: list[QLabel] = []  # used again: making widgets takes longer than filling them
+        self.folded = False
+
+    def _fold_button(self, title: str) -> QPushButton:
+        button = QPushButton(f"{OPEN} {title}")
+        button.setObjectName("fold")
+        button.setToolTip(f"{title}: fold or unfold")
+        button.setAccessibleName(f"{title}, unfolded")
+        button.clicked.connect(lambda: self.fold(not self.folded))
+        return button
+
+    def fold(self, folded: bool) -> None:
+        """Show one line only, or all of it."""
+        if not self.folds or folded == self.folded:
+            return
+        self.folded = folded
+        self.body.setVisible(not folded)
+        self._whole.setContentsMargins(12, 4 if folded else 8, 12, 4 if folded else 9)
+        self.heading.setText(f"{FOLDED if folded else OPEN} {self.title}")
+        self.heading.setAccessibleName(f"{self.title}, {'folded' if folded else 'unfolded'}")
+        self._show_line()
+        self.turned.emit(folded)
+
+    def say(self, words: str) -> None:
+        """What is chosen here, for when it is folded."""
+        self.said.say(words)
+        self._show_line()
+
+    def _show_line(self) -> None:
+        self.said.setVisible(self.folded and bool(self.said.words))
+        self.count.setVisible(self.folded and bool(self._shown))
 
     def _button(self, key: str, big: bool) -> FigureButton:
         button = FigureButton(big)
@@ -84,6 +145,11 @@ class Card(QFrame):
         for key, button in self._figures.items():
             button.show_figure(figure(key), system)
 
+    @property
+    def notices(self) -> tuple[Notice, ...]:
+        """The warnings that stand in it."""
+        return self._shown
+
     def show_notices(self, notices: tuple[Notice, ...]) -> None:
         """Show the warnings of this card."""
         mine = tuple(n for n in notices if n.about in self.about)
@@ -93,13 +159,13 @@ class Card(QFrame):
         while len(self._labels) < len(mine):
             self._labels.append(self._new_label())
         for label, notice in zip(self._labels, mine, strict=False):
-            name = "grave" if notice.grave else "warn"
-            if label.objectName() != name:
-                label.setObjectName(name)
-                label.style().polish(label)
+            _named(label, "grave" if notice.grave else "warn")
             label.setText(f"⚠ {notice.text} {notice.clears}")
         for number, label in enumerate(self._labels):
             label.setVisible(number < len(mine))
+        _named(self.count, "grave" if any(n.grave for n in mine) else "warn")
+        self.count.setText(f"⚠ {len(mine)}")
+        self._show_line()
 
     def _new_label(self) -> QLabel:
         label = QLabel()
@@ -108,3 +174,10 @@ class Card(QFrame):
         label.setWordWrap(True)
         self._notices.addWidget(label)
         return label
+
+
+def _named(label: QLabel, name: str) -> None:
+    """Give a label another look."""
+    if label.objectName() != name:
+        label.setObjectName(name)
+        label.style().polish(label)

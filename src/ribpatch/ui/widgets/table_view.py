@@ -52,7 +52,7 @@ class TableView(QWidget):
     def __init__(self, name: str, parent: QWidget | None = None, first_whole: bool = False) -> None:
         super().__init__(parent)
         self.theme = "light"
-        self._first_whole = first_whole  # the first column keeps its words on one line, the last one gives way
+        self._first_whole = first_whole  # the first column keeps its words on one line, others give way
         self._table: Table | None = None
         self._shown: tuple[object, ...] = ()
         self.grid = _Grid()
@@ -127,7 +127,7 @@ class TableView(QWidget):
         for column in range(len(table.columns)):
             stretch = column == 0 or lengths[column] > LONG
             if self._first_whole:
-                stretch = column == len(table.columns) - 1
+                stretch = column > 0 and (lengths[column] > LONG or column == len(table.columns) - 1)
             header.setSectionResizeMode(
                 column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
             )

@@ -47,7 +47,7 @@ def test_plan_in_us_units_changes_only_what_is_shown(file, capsys):
     main(["plan", str(file), "--json", "--units", "us"])
     us = json.loads(capsys.readouterr().out)["figures"]
     assert [r["value"] for r in metric] == [r["value"] for r in us]
-    assert next(r for r in us if r["id"] == "z1.taper.length")["shown"] == "1.890 in"
+    assert next(r for r in us if r["id"] == "z1.taper.length")["shown"] == "1 7/8 in"
 
 
 def test_plain_plan_and_check(file, capsys):

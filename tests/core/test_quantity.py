@@ -1,6 +1,7 @@
 """Everything that people type, and what it must be taken for."""
 
 import math
+from fractions import Fraction
 
 import pytest
 from hypothesis import given
@@ -45,8 +46,15 @@ def test_a_bare_number_is_in_the_shown_unit_of_the_system():
     assert parse("3/8", Kind.SIZE, "metric").measure.si == parse("3/8", Kind.SIZE, "us").measure.si
 
 
+@pytest.mark.parametrize("inches", ["2", "3", "3 3/8", "23", "2.5", "11 31/32"])
+@pytest.mark.parametrize("written", ["{f}'{i}\"", "{f}' {i}\"", "{f}'{i}", "{f} ft {i} in"])
+def test_feet_and_any_inches_are_read(inches, written):
+    wanted = 3 * 12 + sum(Fraction(part) for part in inches.split())
+    assert parse(written.format(f=3, i=inches), Kind.SIZE, "us").measure.si == pytest.approx(float(wanted) * INCH)
+
+
 def test_what_was_understood_is_said_in_both_systems():
-    assert parse("3/8", Kind.SIZE).said == "9.5 mm  (0.375 in)"
+    assert parse("3/8", Kind.SIZE).said == "9.5 mm  (3/8 in)"
 
 
 @pytest.mark.parametrize(

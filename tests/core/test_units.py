@@ -6,10 +6,11 @@ from hypothesis import strategies as st
 
 from ribpatch.core.quantity import parse, registry
 from ribpatch.core.units import (
+    INCH,
+    OUNCE,
     SHOWN,
     Kind,
     from_shown,
-    number_text,
     place_words,
     shown,
     shown_beside,
@@ -53,7 +54,7 @@ def test_fahrenheit_is_shown_and_read_back():
     [
         (0.048, Kind.SIZE, "metric", "48.0 mm"), (12.0, Kind.RATIO, "metric", "12 : 1"), (8.42, Kind.RATIO, "metric", "8.4 : 1"),
         (-0.68, Kind.MASS, "metric", "−0.68 kg"), (0.023, Kind.MASS, "metric", "23 g"), (0.9, Kind.PERCENT, "metric", "90 %"),
-        (0.0254, Kind.SIZE, "us", "1.000 in"), (-1e-9, Kind.MONEY, "metric", "0.00"), (45.0, Kind.ANGLE, "metric", "45°"),
+        (0.0254, Kind.SIZE, "us-decimal", "1.000 in"), (0.0254, Kind.SIZE, "us", "1 in"), (-1e-9, Kind.MONEY, "metric", "0.00"), (45.0, Kind.ANGLE, "metric", "45°"),
     ],
 )  # fmt: skip
 def test_shown(value, kind, system, text):
@@ -63,16 +64,68 @@ def test_shown(value, kind, system, text):
 @given(
     st.floats(1e-3, 50),
     st.sampled_from([Kind.SIZE, Kind.LENGTH, Kind.MASS, Kind.AREAL]),
-    st.sampled_from(["metric", "us"]),
+    st.sampled_from(["metric", "us-decimal"]),
 )
 def test_what_is_shown_reads_back_within_its_last_digit(value, kind, system):
     text = shown(value, kind, system).replace("²", "2")
     back = parse(text, kind, system).measure.si
-    digits = number_text(value, kind, system)
+    digits = text.split()[0]
     places = len(digits.split(".")[1]) if "." in digits else 0
     unit = SHOWN[kind][0 if system == "metric" else 1].factor
-    step = 1e-3 if text.endswith(" g") else unit * 10**-places
-    assert abs(back - value) <= 0.5000001 * step
+    unit = 1e-3 if text.endswith(" g") else OUNCE if text.endswith(" oz") else unit
+    assert abs(back - value) <= 0.5000001 * unit * 10**-places
+
+
+@given(st.floats(2e-4, 60), st.sampled_from([Kind.SIZE, Kind.LENGTH]), st.sampled_from(["us", "us32"]))
+def test_what_a_us_shop_says_reads_back_within_half_a_part_or_a_few_hundredths(value, kind, system):
+    text = shown(value, kind, system)
+    back = parse(text, kind, system).measure.si
+    part = INCH / (16 if system == "us" else 32)
+    assert abs(back - value) <= max(0.5000001 * part, 0.0) and abs(back - value) <= 0.0600001 * value
+    if "/" in text:
+        over, under = (
+            int(n) for n in text.split()[-1 if text.endswith('"') else -2].rstrip('"').split("'")[-1].split("/")
+        )
+        assert under in (2, 4, 8, 16, 32, 64) and over % 2 == 1 and over < under
+
+
+@pytest.mark.parametrize(
+    ("inches", "us", "us32"),
+    [
+        # As read off a tape: a hair under a mark, on it, between two; and what no mark is near enough to.
+        (0.093, "3/32 in", "3/32 in"), (0.75, "3/4 in", "3/4 in"), (0.031, "1/32 in", "1/32 in"), (0.04, "0.040 in", "0.040 in"),
+        (5.4375, "5 7/16 in", "5 7/16 in"), (5.4, "5 3/8 in", "5 13/32 in"), (12.0, "12 in", "12 in"), (47.25, "3'11 1/4\"", "3'11 1/4\""),
+        (36.0, "3'0\"", "3'0\""), (71.99, "6'0\"", "6'0\""), (-0.5, "−1/2 in", "−1/2 in"),
+    ],
+)  # fmt: skip
+def test_sizes_as_they_are_spoken(inches, us, us32):
+    assert (shown(inches * INCH, Kind.SIZE, "us"), shown(inches * INCH, Kind.SIZE, "us32")) == (us, us32)
+
+
+def test_lengths_of_a_boat_are_feet_and_inches_and_liquids_and_weights_have_the_units_of_a_shop():
+    assert shown(17 * 12 * INCH, Kind.LENGTH, "us") == "17'0\"" and shown(8.5 * INCH, Kind.LENGTH, "us") == "0'8 1/2\""
+    assert shown(17 * 12 * INCH, Kind.LENGTH, "us-decimal") == "17.00 ft"
+    assert [shown(n * 29.5735295625e-6, Kind.VOLUME, "us") for n in (8, 32, 48, 128)] == [
+        "8.0 fl oz",
+        "1.00 qt",
+        "1.50 qt",
+        "1.00 gal",
+    ]
+    assert [shown(n * OUNCE, Kind.MASS, "us") for n in (0.5, 6.4, 15.9, 16)] == [
+        "0.50 oz",
+        "6.4 oz",
+        "15.9 oz",
+        "1.00 lb",
+    ]
+
+
+def test_a_fraction_beside_a_limit_is_never_rounded_to_it():
+    limit = INCH / 8
+    assert shown_beside(limit, limit, Kind.SIZE, "us") == "1/8 in"
+    assert shown_beside(0.99 * limit, limit, Kind.SIZE, "us") == "0.124 in"
+    assert shown_beside(1.01 * limit, limit, Kind.SIZE, "us") == "0.126 in"
+    assert shown_beside(0.2 * INCH, limit, Kind.SIZE, "us") == "13/64 in"
+    assert shown_beside(0.999 * 16 * OUNCE, 16 * OUNCE, Kind.MASS, "us") == "0.999 lb"
 
 
 @given(st.floats(-1e4, 1e4), st.sampled_from(list(Kind)), st.sampled_from(["metric", "us"]))

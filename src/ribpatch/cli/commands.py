@@ -17,6 +17,7 @@ from ribpatch.cli.papers import add_papers
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, member_name, members_of
 from ribpatch.core.survey_edits import import_survey
+from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
@@ -82,7 +83,7 @@ def _parser() -> argparse.ArgumentParser:
     made = commands.add_parser("plan", help="every figure of a job")
     made.add_argument("file", type=Path)
     made.add_argument("--json", action="store_true", help="as JSON: id, name, value (SI), unit kind, warnings")
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--units", choices=SYSTEMS, default="metric")
     made.set_defaults(run=_plan)
     made = commands.add_parser("check", help="is the file a job that can be worked with? lists open warnings")
     made.add_argument("file", type=Path)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.plan import Plan, plan
+from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.writing import write_output
 from ribpatch.library.shelf import user_shelf
@@ -30,7 +31,7 @@ def open_plan(path: Path, units: str = "metric") -> Plan:
     shelf, faults = user_shelf()
     for fault in faults:
         print(line(fault), file=sys.stderr)
-    return plan(job, shelf, "us" if units == "us" else "metric")
+    return plan(job, shelf, next((s for s in SYSTEMS if s == units), "metric"))
 
 
 def write(chosen: argparse.Namespace, data: bytes) -> None:

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch.cli.opening import open_plan, write, zone_of
+from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile.album import Album
 
 if TYPE_CHECKING:
@@ -26,7 +27,7 @@ def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     made = commands.add_parser("shopping", help="what to buy as .csv, .xlsx (with formulas) or .pdf")
     made.add_argument("file", type=Path)
     made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--units", choices=SYSTEMS, default="metric")
     made.set_defaults(run=_shopping, paper_out=True)
     made = commands.add_parser(
         "drawing", help="the plan, the cut-through or the survey map of a zone as .svg, .dxf or .pdf, to scale"
@@ -62,7 +63,7 @@ def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
 def _on_paper(made: argparse.ArgumentParser) -> None:
     """What every command asks for that writes a drawing or pages."""
     made.add_argument("-o", "--output", type=Path, required=True)
-    made.add_argument("--units", choices=("metric", "us"), default="metric")
+    made.add_argument("--units", choices=SYSTEMS, default="metric")
     made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
 
 

@@ -49,6 +49,14 @@ _STEPS = {  # of a length of the boat, of a part, of a thickness (m), of a mass 
 }
 
 
+def _round(system: System) -> str:
+    return "metric" if system == "metric" else "us"
+
+
+def _steps(system: System) -> tuple[float, float, float, float]:
+    return _STEPS[_round(system)]
+
+
 def rounded(value: float, step: float) -> Measure:
     """The nearest multiple of a step (both SI), at least one, as an assumed value."""
     return Measure(si=max(round(value / step), 1) * step)
@@ -56,7 +64,7 @@ def rounded(value: float, step: float) -> Measure:
 
 def proposed_boat(craft: Craft, length: float | None, system: System) -> dict[str, Measure]:
     """Length, waterline, beam, hull depth (m) and displacement (kg) of a craft; of a given length where it is known."""
-    step, _, _, heavy = _STEPS[system]
+    step, _, _, heavy = _steps(system)
     loa = craft.length if length is None else length
     a, b = craft.beam
     beam = a * loa**b
@@ -72,7 +80,7 @@ def proposed_boat(craft: Craft, length: float | None, system: System) -> dict[st
 
 def begun_zone(job: Job, trouble: Trouble, outboard: bool, shelf: Shelf, system: System) -> Zone:
     """A zone for something that is wrong: outline, build-up and fittings usual for such a part of this boat."""
-    boat, (coarse, part, _, _) = job.boat, _STEPS[system]
+    boat, (coarse, part, _, _) = job.boat, _steps(system)
     station = round(trouble.station * boat.length.si / coarse) * coarse
     ring = outline_of(trouble, boat, station, outboard)
     outline = tuple((round(x / part) * part, round(y / part) * part) for x, y in ring)
@@ -80,7 +88,7 @@ def begun_zone(job: Job, trouble: Trouble, outboard: bool, shelf: Shelf, system:
     fittings = tuple(
         _fitting(n, f, (x0, y0, x1, y1)) for n, f in enumerate(trouble.fittings, 1) if outboard or not f.outboard
     )
-    sides, build = len(outline), _build(trouble, boat, shelf, _STEPS[system][2])
+    sides, build = len(outline), _build(trouble, boat, shelf, _steps(system)[2])
     return built(
         Zone,
         id=next_id("z", (z.id for z in job.zones)),
@@ -94,7 +102,7 @@ def begun_zone(job: Job, trouble: Trouble, outboard: bool, shelf: Shelf, system:
         fittings=fittings,
         edges=tuple(Edge(side=e.side, name=e.name) for e in trouble.edges if e.side < sides),
         survey=Survey(pitch=Measure(si=_pitch(max(x1 - x0, y1 - y0), system))),
-        depths=_depths(trouble, build, (x0, y0, x1, y1), _STEPS[system][2]),
+        depths=_depths(trouble, build, (x0, y0, x1, y1), _steps(system)[2]),
         wrong=trouble.id,
         assumed=("length", "width", "core", "fittings"),
     )
@@ -149,7 +157,7 @@ def _fitting(number: int, fitting: TroubleFitting, box: tuple[float, float, floa
 
 def _pitch(length: float, system: System) -> float:
     """A round pitch for the grid of readings, about a dozen along the zone, m."""
-    return min(PITCHES[system], key=lambda p: abs(p - length / ALONG))
+    return min(PITCHES[_round(system)], key=lambda p: abs(p - length / ALONG))
 
 
 def begun_job(craft: Craft, stated: dict[str, dict[str, Any]], system: System) -> Job:

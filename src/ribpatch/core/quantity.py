@@ -121,7 +121,7 @@ _GLYPHS = str.maketrans(
     }
 )
 _NUMBER = re.compile(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)|(\d+\.?\d*(?:e[+-]?\d+)?|\.\d+)", re.IGNORECASE)
-_UNIT = re.compile(r"['\"°%a-z]+(?:\s?(?:/|per)\s?(?:[a-z]+)\s?(?:\^|\*\*)?[23]?)?[23]?", re.IGNORECASE)
+_UNIT = re.compile(r"['\"]+|[°%a-z]+(?:\s?(?:/|per)\s?(?:[a-z]+)\s?(?:\^|\*\*)?[23]?)?[23]?", re.IGNORECASE)
 
 
 def parse(text: str, kind: Kind, system: System = "metric") -> Understood:
@@ -156,7 +156,7 @@ def parse(text: str, kind: Kind, system: System = "metric") -> Understood:
 
 def understood(si: float, kind: Kind, system: System) -> str:
     """The value in the user's system, then in the other where that differs."""
-    other: System = "us" if system == "metric" else "metric"
+    other: System = "us32" if system == "metric" else "metric"
     first, second = shown(si, kind, system), shown(si, kind, other)
     return first if first == second else f"{first}  ({second})"
 
@@ -234,7 +234,7 @@ def _convert(number: float, unit: str, kind: Kind, system: System, fraction: boo
     if kind is Kind.DIFFERENCE:
         if unit not in ("", "k", "°", "c", "°c", "f", "°f"):
             raise WrongDimension(text=text, wanted=kind.value, example="3 K")
-        return number * 5 / 9 if unit.endswith("f") or (not unit and system == "us") else number
+        return number * 5 / 9 if unit.endswith("f") or (not unit and system != "metric") else number
     if kind is Kind.RATIO or kind in _BARE or kind is Kind.ANGLE:
         if unit in ("", "°", "deg"):
             return number

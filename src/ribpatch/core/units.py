@@ -8,7 +8,7 @@ Source: [1] for the unit definitions.
 from __future__ import annotations
 
 from enum import StrEnum
-from math import isfinite
+from math import gcd, isfinite
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from msgspec import Struct
@@ -18,15 +18,21 @@ from ribpatch.core.record import Limits, Record, known
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-System = Literal["metric", "us"]
+# US sizes as they are spoken: fractions of an inch to a sixteenth or a thirty-second, or decimal inches on request.
+System = Literal["metric", "us", "us32", "us-decimal"]
+SYSTEMS: tuple[System, ...] = ("metric", "us", "us32", "us-decimal")
+FRACTIONS: dict[System, int] = {"us": 16, "us32": 32}
 MOST_TYPED = 400  # signs of one typed quantity
 
 INCH, FOOT, YARD = 0.0254, 0.3048, 0.9144
+FINEST, CLOSE, CLOSER = 64, 0.06, 0.04  # of an inch; how far off a fraction may be, and a finer one
+FEET_FROM = 36.0  # in, from which a part is told in feet and inches
 OUNCE, POUND = 0.028349523125, 0.45359237
 POUND_FORCE = POUND * 9.80665  # N
 PSI = POUND_FORCE / INCH**2  # Pa
 HORSEPOWER = 550 * POUND_FORCE * FOOT  # W
 US_FLUID_OUNCE = 29.5735295625e-6
+QUART = 32 * US_FLUID_OUNCE  # m3
 
 
 class Kind(StrEnum):
@@ -203,14 +209,14 @@ def display_unit(kind: Kind, system: System) -> DisplayUnit:
 
 def to_shown(si: float, kind: Kind, system: System) -> float:
     """The number that is shown for an SI value."""
-    if kind is Kind.TEMPERATURE and system == "us":
+    if kind is Kind.TEMPERATURE and system != "metric":
         return si * 9 / 5 + 32
     return si / display_unit(kind, system).factor
 
 
 def from_shown(number: float, kind: Kind, system: System) -> float:
     """The SI value of a shown number."""
-    if kind is Kind.TEMPERATURE and system == "us":
+    if kind is Kind.TEMPERATURE and system != "metric":
         return (number - 32) * 5 / 9
     return number * display_unit(kind, system).factor
 
@@ -242,10 +248,61 @@ def number_text(si: float, kind: Kind, system: System = "metric") -> str:
     return text.replace("-", "−")
 
 
+def inch_fraction(inches: float, parts: int) -> tuple[int, int, int] | None:
+    """Whole inches, and the fraction over its least denominator (0 over 1 for none) nearest to a size in inches, to one
+    of ``parts``, or to a 64th where that is too coarse; None where even that is off by more than a few hundredths.
+    """
+    if inches == 0:
+        return 0, 0, 1
+    for finest, close in ((parts, CLOSE), (FINEST, CLOSER)):
+        count = round(inches * finest)
+        if count and abs(count / finest - inches) <= close * inches:
+            whole, rest = divmod(count, finest)
+            common = gcd(rest, finest)
+            return whole, rest // common, finest // common
+    return None
+
+
+def _spoken(si: float, kind: Kind, system: System) -> tuple[str, float] | None:
+    """A size as a US shop says it, and the number (in the shown unit) that was said; None where it is not so said."""
+    parts = FRACTIONS.get(system)
+    if parts is None or kind not in (Kind.SIZE, Kind.LENGTH) or not isfinite(si):
+        return None
+    inches = abs(si) / INCH
+    found = inch_fraction(inches, parts)
+    if found is None:
+        return None
+    whole, over, under = found
+    said = (whole + over / under) * (INCH / FOOT if kind is Kind.LENGTH else 1) * (1 if si >= 0 else -1)
+    sign = "−" if si < 0 else ""
+    fraction = f"{over}/{under}" if over else ""
+    if kind is Kind.LENGTH or inches >= FEET_FROM:
+        feet, left = divmod(whole, 12)
+        return f"{sign}{feet}'{f'{left} {fraction}'.strip()}\"", said
+    return f"{sign}{f'{whole} {fraction}'.strip() if whole or not over else fraction} in", said
+
+
+def _small_or_large(si: float, kind: Kind, system: System) -> str:
+    """A mass or a volume in the unit that a shop would say for its size; empty where that is the usual one."""
+    size = abs(si)
+    text = ""
+    if kind is Kind.MASS and system == "metric" and 0 < size < 0.1:
+        text = f"{si * 1000:.0f} g"
+    elif kind is Kind.MASS and system != "metric" and 0 < size < POUND:
+        text = f"{si / OUNCE:.{1 if size >= OUNCE else 2}f} oz"
+    elif kind is Kind.VOLUME and system != "metric" and size >= QUART:
+        unit, name = (4 * QUART, "gal") if size >= 4 * QUART else (QUART, "qt")
+        text = f"{si / unit:.2f} {name}"
+    return text.replace("-", "−")
+
+
 def shown(si: float, kind: Kind, system: System = "metric") -> str:
-    """An SI value as people read it: ``48.0 mm``, ``12 : 1``."""
-    if kind is Kind.MASS and system == "metric" and 0 < abs(si) < 0.1:
-        return f"{si * 1000:.0f} g".replace("-", "−")
+    """An SI value as people read it: ``48.0 mm``, ``12 : 1``, ``3'11 1/4"``."""
+    said = _spoken(si, kind, system)
+    if said is not None:
+        return said[0]
+    if text := _small_or_large(si, kind, system):
+        return text
     unit = display_unit(kind, system).unit
     joint = "" if unit in ("°", "") else " "
     return f"{number_text(si, kind, system)}{joint}{unit}"
@@ -263,11 +320,21 @@ def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric")
     number, bound = to_shown(si, kind, system), to_shown(limit, kind, system)
     unit = display_unit(kind, system).unit
     joint = "" if unit in ("°", "") else " "
+    said = _spoken(si, kind, system)
+    if said is not None and _same_side(said[1], number, bound):
+        return text
+    if said is not None or _small_or_large(si, kind, system):
+        text = f"{number_text(si, kind, system)}{joint}{unit}"
     for decimals in range(MOST_DECIMALS + 1):
         read = float(number_text(si, kind, system).replace("−", "-")) if not decimals else round(number, decimals)
-        if (read < bound) == (number < bound) and (read > bound) == (number > bound):
+        if _same_side(read, number, bound):
             return text if not decimals else f"{number:.{decimals}f}{joint}{unit}".replace("-", "−")
     return text
+
+
+def _same_side(read: float, number: float, bound: float) -> bool:
+    """Whether a number as it is read lies where it lies: over, under or on a bound."""
+    return (read < bound) == (number < bound) and (read > bound) == (number > bound)
 
 
 def place_words(at: tuple[float, float], system: System = "metric") -> str:

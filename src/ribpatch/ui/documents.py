@@ -170,9 +170,15 @@ class Documents(QObject):
             return False
         self._drop_copy()
         self._saved_at = datetime.fromtimestamp(path.stat().st_mtime).strftime("%H:%M")
-        self._settings.add_recent(path)
+        self._remember(path)
         self.tell_state()
         return True
+
+    def _remember(self, path: Path) -> None:
+        """List the job among the recent ones, with its boat."""
+        from ribpatch.core.job_card import job_card
+
+        self._settings.add_recent(path, job_card(self._session.job))
 
     def ask_open(self) -> Path | None:
         """Ask for a job file."""
@@ -252,7 +258,7 @@ class Documents(QObject):
             self._session.told.emit(fault.sentence)
             return False
         self._nothing_to_keep()
-        self._settings.add_recent(path)
+        self._remember(path)
         if left_out:
             self._session.told.emit(left_out_words(left_out, self._session.job, self._session.path or path))
         return True

@@ -68,6 +68,11 @@ class JobActions:
         """Add a zone."""
         self._w.add_zone()
 
+    def way(self) -> None:
+        """Go on to what is still missing for a first plan."""
+        if self._w.at_work:
+            self._w.work.way.go.click()
+
     def draft(self) -> None:
         """Draft the repair of the zone; pressed again, alternatives beside it."""
         from ribpatch.core.draft import draft_others, draft_repair

@@ -7,10 +7,11 @@ import json
 import os
 from math import isfinite
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QByteArray, QSettings
 
+from ribpatch.core.units import SYSTEMS
 from ribpatch.digests import digest_of
 from ribpatch.folders import user_folder
 
@@ -43,20 +44,47 @@ class Settings:
         names = raw if isinstance(raw, list) else [raw]
         return [Path(str(n)) for n in names if n and Path(str(n)).is_file()]
 
-    def add_recent(self, path: Path) -> None:
-        """Put a job first among the recent ones."""
+    def add_recent(self, path: Path, card: dict[str, Any] | None = None) -> None:
+        """Put a job first among the recent ones, with what its list shows of it."""
         path = path.resolve()
         rows = [path, *(p for p in self.recent if p != path)][:MOST_RECENT]
+        cards = {**self._cards, **({str(path): card} if card is not None else {})}
         self._store.setValue("recent", [str(p) for p in rows])
+        self._store.setValue("recent cards", json.dumps({str(p): cards[str(p)] for p in rows if str(p) in cards}))
+
+    @property
+    def _cards(self) -> dict[str, Any]:
+        try:
+            kept = json.loads(str(self._store.value("recent cards", "{}")))
+        except (ValueError, RecursionError):  # edited by hand, or half written
+            return {}
+        return kept if isinstance(kept, dict) else {}
+
+    @property
+    def recent_cards(self) -> list[tuple[Path, dict[str, Any]]]:
+        """Recent jobs that are still there, newest first, with what was kept of each; nothing where none was."""
+        cards = self._cards
+        return [(p, c if isinstance(c := cards.get(str(p)), dict) else {}) for p in self.recent]
 
     @property
     def system(self) -> System:
         """The units to show."""
-        return "us" if self._store.value("units") == "us" else "metric"
+        kept = str(self._store.value("units"))
+        return next((s for s in SYSTEMS if s == kept), "metric")
 
     @system.setter
     def system(self, system: System) -> None:
         self._store.setValue("units", system)
+
+    @property
+    def us_system(self) -> System:
+        """The US units to switch to: fractions to a sixteenth, to a thirty-second, or decimal inches."""
+        kept = str(self._store.value("us units"))
+        return next((s for s in SYSTEMS if s == kept and s != "metric"), "us")
+
+    @us_system.setter
+    def us_system(self, system: System) -> None:
+        self._store.setValue("us units", system)
 
     @property
     def theme(self) -> str:

@@ -6,10 +6,12 @@ from typing import TYPE_CHECKING
 
 from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
+from ribpatch.core.units import SYSTEMS
 from ribpatch.ui.actions import key_sheet
 from ribpatch.ui.theme import apply_theme
 
 if TYPE_CHECKING:
+    from ribpatch.core.units import System
     from ribpatch.ui.window import Window
 
 
@@ -39,8 +41,19 @@ class ViewActions:
     def units(self) -> None:
         """Switch units."""
         session = self._w.session
-        session.set_system("us" if session.system == "metric" else "metric")
-        self._w.settings.system = session.system
+        self._use(self._w.settings.us_system if session.system == "metric" else "metric")
+
+    def fractions(self) -> None:
+        """Sizes in US units: to a sixteenth of an inch, to a thirty-second, decimal, and round again."""
+        settings = self._w.settings
+        here = self._w.session.system
+        ways = [s for s in SYSTEMS if s != "metric"]
+        settings.us_system = ways[(ways.index(here) + 1) % len(ways)] if here in ways else settings.us_system
+        self._use(settings.us_system)
+
+    def _use(self, system: System) -> None:
+        self._w.session.set_system(system)
+        self._w.settings.system = system
 
     def theme(self) -> None:
         """Switch between light and dark."""

@@ -94,13 +94,15 @@ class Window(QMainWindow):
         """The start page."""
         from ribpatch.ui.start_page import StartPage
 
-        page = StartPage()
+        page = StartPage(self.settings.theme)
         for signal, action in (
             (page.new_wanted, "new_job"),
             (page.open_wanted, "open_job"),
             (page.demo_wanted, "demo_job"),
+            (page.practice_wanted, "practice"),
         ):
             signal.connect(lambda a=action: self.actions_table.trigger(a))
+        page.guide_away.connect(lambda: setattr(self.settings, "guided", False))
         page.path_wanted.connect(self.open_path)
         page.recover_wanted.connect(self._recover)
         page.discard_wanted.connect(self._discard)
@@ -160,7 +162,7 @@ class Window(QMainWindow):
 
     def show_start(self) -> None:
         """Show the start page."""
-        self.start_page.show_lists(self.settings.recent, self.documents.found())
+        self.start_page.show_lists(self.settings.recent_cards, self.documents.found(), self.settings.guided)
         self._pages.setCurrentWidget(self.start_page)
         self._title()
 
@@ -250,6 +252,8 @@ class Window(QMainWindow):
         """Give the painted parts a theme's colours."""
         if "work" in self.__dict__:
             self.work.showing.set_theme(theme)
+        if "start_page" in self.__dict__:
+            self.start_page.set_theme(theme)
         if "new_page" in self.__dict__:
             self.new_page.set_theme(theme)
         if "zone_page" in self.__dict__:

@@ -145,7 +145,7 @@ def test_prices_of_none_and_nothing_are_told_and_count_nothing() -> None:
 
 def test_amounts_are_said_in_the_units_shown() -> None:
     assert amount_text(20.0, "kg", "metric") == "20.00 kg" and amount_text(7.2345, "each", "us") == "7.2"
-    assert amount_text(2.0, "m", "us").endswith("ft") and amount_text(12.0, "each", "metric") == "12"
+    assert amount_text(2.0, "m", "us") == "6'6 3/4\"" and amount_text(12.0, "each", "metric") == "12"
     gloves = buy(MADE, "gloves")
     assert bought_text(gloves, "metric") == "1 pack of 50" and bought_text(buy(MADE, "suit"), "metric") == "8"
     assert bought_text(buy(MADE, RESIN), "us").endswith("lb")

@@ -181,7 +181,7 @@ def test_every_piece_is_drawn_numbered_and_listed(system):
         assert (ring.min(axis=0) >= (x0 - 1e-9, y0 - 1e-9)).all() and (ring.max(axis=0) <= (x1 + 1e-9, y1 + 1e-9)).all()
         assert (ring.min(axis=0) < badge.at).all() and (ring.max(axis=0) > badge.at).all()
     words = [s.text for s in drawing.shapes if isinstance(s, Callout)]
-    assert len(words) == len(MADE.rolls) and all(("ft" in w) == (system == "us") for w in words)
+    assert len(words) == len(MADE.rolls) and all(("'" in w) == (system == "us") for w in words)
     by_number = {r[0]: r for r in rows}
     assert by_number["1"][2].startswith("Foredeck, ply") or "ply" in by_number["1"][2]
     assert "pieces" in roll_words(MADE.rolls[0], system) and "%" in roll_words(MADE.rolls[0], system)

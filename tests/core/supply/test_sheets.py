@@ -181,7 +181,9 @@ def test_sheets_of_all_zones_are_shared_drawn_and_listed() -> None:
     areas = [s for s in drawing.shapes if isinstance(s, Area)]
     badges = sorted(int(s.text) for s in drawing.shapes if isinstance(s, Badge))
     assert len(areas) == len(rows) == sum(len(s.cuts) for s in every) and badges == list(range(1, len(rows) + 1))
-    assert "2 sheets of 2.44 m × 1.22 m" in sheet_words(every[1], "metric") and "ft" in sheet_words(every[1], "us")
+    assert "2 sheets of 2.44 m × 1.22 m" in sheet_words(every[1], "metric") and "8'0 1/16\" ×" in sheet_words(
+        every[1], "us"
+    )
     assert "none can do with fewer" in sheet_words(every[1], "metric")
     off = StockItem(id="s1", material="ply-marine", amount=Measure(si=1.4), width=Measure(si=0.8))
     less = plan(evolve(demo_job(), stock=(off,)), SHELF).core_sheets[1]

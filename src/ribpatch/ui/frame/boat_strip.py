@@ -23,6 +23,12 @@ if TYPE_CHECKING:
     from ribpatch.core.zone_plan import ZonePlan
 
 
+UNITS: dict[System, str] = {
+    "metric": "mm  kg  °C",
+    "us": "ft  1/16 in  lb  °F",
+    "us32": "ft  1/32 in  lb  °F",
+    "us-decimal": "ft  .001 in  lb  °F",
+}
 FEW = 8  # zones whose state is worked out at once; of more the state appears as it becomes known
 
 
@@ -145,7 +151,7 @@ class BoatStrip(QWidget):
         boat, air = plan.job.boat, plan.job.air
         self.picture.show_plan(plan, zone_id, look)
         self.name.setText(boat.name)
-        self.units.setText("mm  kg  °C" if system == "metric" else "in  lb  °F")
+        self.units.setText(UNITS[system])
         dew = next(f for f in plan.boat_figures if f.id == "air.dew")
         self.air.show_figure(dew, system)
         self.air.setText(

@@ -39,7 +39,6 @@ class WayStrip(QWidget):
         self.steps, self.words, self.go = QLabel(), Elided(), QPushButton()
         self.steps.setObjectName("soft")
         self.go.setObjectName("way")
-        self.go.setShortcut("Ctrl+Return")
         self.go.clicked.connect(lambda: self._step and self.wanted.emit(self._step))
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 2, 14, 2)

@@ -153,7 +153,8 @@ class Stage(QScrollArea):
         return card
 
     def _go_to(self, notice: Notice) -> None:
-        card = next((c for c in self.cards if notice in c.notices), None)
+        about = notice.about.partition(".")[0]  # some cards list their warnings themselves
+        card = next((c for c in self.cards if notice in c.notices or about in c.about), None)
         if card is not None:
             self.reveal(card)
             self.show_card(card.title)

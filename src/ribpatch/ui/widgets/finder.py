@@ -32,7 +32,8 @@ class Finder(Overlay):
         assert isinstance(layout, QVBoxLayout)
         layout.insertWidget(1, self.line)
         self._plan: Plan | None = None
-        self._zone, self._system = "", "metric"
+        self._zone = ""
+        self._system: System = "metric"
         self._found: list[str] = []
         self.line.textChanged.connect(lambda: self._list())
         self.line.returnPressed.connect(lambda: self.asked.emit(self._found[0]) if self._found else None)
@@ -56,10 +57,9 @@ class Finder(Overlay):
         rows.sort(key=lambda r: not r[0].id.startswith(f"{self._zone}."))
         hits = [(f, where) for f, where in rows if all(w in f"{f.name} {where} {f.id}".lower() for w in words)][:MOST]
         self._found = [f.id for f, _ in hits]
-        system: System = "us" if self._system == "us" else "metric"
         cells = "".join(
             f"<tr><td><a href='{escape(f.id)}'>{escape(f.name)}</a></td><td>&nbsp; {escape(where)}</td>"
-            f"<td align='right'>&nbsp; {escape(f.shown(system))}</td></tr>"
+            f"<td align='right'>&nbsp; {escape(f.shown(self._system))}</td></tr>"
             for f, where in hits
         )
         self.text.setText(f"<table cellpadding='3'>{cells}</table>" if hits else "No figure of that name.")

@@ -35,6 +35,8 @@ def working_html(figure: Figure, system: System) -> str:
         parts.append(f"<p><b>Source</b> {escape(figure.source)}</p>")
     if figure.valid:
         parts.append(f"<p><b>Holds for</b> {escape(figure.valid)}</p>")
+    if figure.leans:
+        parts.append(f"<p><b>≈</b> {escape(figure.leans_on)}</p>")
     parts += [f"<p><b>⚠ {escape(w)}</b></p>" for w in figure.warnings]
     return "".join(parts)
 

@@ -1,0 +1,250 @@
+"""The beginning as a new user walks it: start page, new job, measuring, the way strip, folded cards, the draft."""
+
+import json
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
+
+from ribpatch.core.edits import draw_extent, remove_zone
+from ribpatch.core.facts import zone_facts
+from ribpatch.ui.start_pictures import BoatCard
+from ribpatch.ui.widgets.card import Card
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture
+def begun(bare, qtbot):
+    """A window with a job just begun: a 17 ft open boat with a rotten transom, nothing measured."""
+    bare.settings.unfolded = False
+    bare.menu_action("new_job").trigger()
+    page = bare.new_page
+    page.edits["boat.length"].setText("17 ft")
+    page.pick.list.choose("rotten-transom")
+    qtbot.mouseClick(page.begin, LEFT)
+    QApplication.processEvents()
+    return bare
+
+
+def column(window, name):
+    window.session.go(stage=name)
+    return window.showing.stages[name]
+
+
+def hurt(window):
+    """Draw the middle of the panel as bad."""
+    x = [p[0] for p in window.session.zone.outline]
+    y = [p[1] for p in window.session.zone.outline]
+    w, h, a, b = (max(x) - min(x)) / 8, (max(y) - min(y)) / 8, (max(x) + min(x)) / 2, (max(y) + min(y)) / 2
+    assert window.session.apply(
+        draw_extent(window.session.zone_id, (((a - w, b - h), (a + w, b - h), (a + w, b + h), (a - w, b + h)),))
+    )
+
+
+# ---- start page ----
+
+
+def test_recent_jobs_show_their_boat_and_state(window, qtbot, tmp_path):
+    assert window.documents._save_to(tmp_path / "launch.ribpatch")
+    window.menu_action("start").trigger()
+    page = window.start_page
+    (picture,) = page.findChildren(BoatCard)
+    assert len(picture._card["zones"]) == 4 and len(picture._card["hull"]) > 50
+    said = " ".join(label.text() for label in page.findChildren(QLabel))
+    assert "Heron Reach" in said and "4 zones, 4 planned" in said
+    button = next(b for b in page.findChildren(QPushButton) if b.accessibleName().startswith("open Heron Reach"))
+    window.session.stack.setClean()
+    qtbot.mouseClick(button, LEFT)
+    assert window.at_work and window.session.path == tmp_path / "launch.ribpatch"
+
+
+@pytest.mark.parametrize("kept", ["", "{", "[1]", '{"/x": 3}', "null"])
+def test_a_kept_list_that_somebody_damaged_costs_only_its_pictures(window, tmp_path, kept):
+    path = tmp_path / "launch.ribpatch"
+    assert window.documents._save_to(path)
+    window.settings._store.setValue("recent cards", kept)
+    assert window.settings.recent_cards == [(path, {})]
+    window.settings._store.setValue("recent cards", json.dumps({str(path): {"hull": [[1, "a"]], "zones": [[3]]}}))
+    window.show_start()
+    (picture,) = window.start_page.findChildren(BoatCard)
+    picture.grab()
+
+
+def test_the_guidance_can_be_put_away_for_good(bare, qtbot):
+    assert bare.start_page.guide.isVisible()
+    qtbot.mouseClick(bare.start_page.away, LEFT)
+    bare.show_start()
+    assert bare.start_page.guide.isHidden() and not bare.settings.guided
+
+
+def test_practice_begins_from_the_start_page(bare, qtbot):
+    qtbot.mouseClick(bare.start_page.practice, LEFT)
+    assert bare.at_work and bare.session.zone.practice is not None
+
+
+# ---- measuring ----
+
+
+def test_sizes_are_ticked_off_as_they_are_typed_and_enter_goes_on(begun, qtbot):
+    panel = column(begun, "boat").facts
+    count = sum(f.assumed for f in zone_facts(begun.session.zone))
+    first, second = panel.lines[0], panel.lines[1]
+    assert first.edit.placeholderText().startswith("assumed") and first.tick.text() == "·"
+    first.edit.setFocus()
+    qtbot.keyClicks(first.edit, "1.8 m")
+    qtbot.keyClick(first.edit, Qt.Key.Key_Return)
+    zone = begun.session.zone
+    x = [p[0] for p in zone.outline]
+    assert max(x) - min(x) == pytest.approx(1.8) and first.tick.text() == "✓"
+    assert sum(f.assumed for f in zone_facts(zone)) == count - 1 and second.edit.hasFocus()
+    assert f"{count - 1} of" in panel.words.text()
+    begun.menu_action("undo").trigger()
+    assert first.tick.text() == "·"
+
+
+def test_a_size_that_cannot_be_is_explained_and_kept_out(begun, qtbot):
+    panel = column(begun, "boat").facts
+    before = begun.session.job
+    for text, says in (("900 m", "outside"), ("wide", "no number"), ("3 kg", "is not a size")):
+        panel.lines[0].edit.setFocus()
+        panel.lines[0].edit.selectAll()
+        qtbot.keyClicks(panel.lines[0].edit, text)
+        qtbot.keyClick(panel.lines[0].edit, Qt.Key.Key_Return)
+        assert says in panel.note.text() and begun.session.job is before
+
+
+def test_what_was_looked_at_is_so_one_by_one_or_all_at_once(begun, qtbot):
+    panel = column(begun, "boat").facts
+    names = [line.fact.name for line in panel.lines if line.fact]
+    core = panel.lines[names.index("kind of core")]
+    qtbot.mouseClick(core.so, LEFT)
+    assert "core" not in begun.session.zone.assumed
+    qtbot.mouseClick(panel.all_so, LEFT)
+    assert not any(f.assumed for f in zone_facts(begun.session.zone)) and panel.all_so.isHidden()
+    begun.menu_action("undo").trigger()
+    assert any(f.assumed for f in zone_facts(begun.session.zone))
+
+
+def test_a_figure_that_leans_carries_its_sign_on_the_plan_and_in_its_working(begun):
+    figure = begun.zone_bench.plan_canvas.figures[0]
+    assert figure.shown().startswith("≈")
+    begun.work.ask_working(figure)
+    assert "leans on what is assumed" in begun.work.working.text.text()
+
+
+# ---- the way strip and done for now ----
+
+
+def test_the_way_strip_leads_to_a_first_plan(begun, qtbot):
+    way = begun.work.way
+    assert way.go.text() == "Measure" and "9 of its sizes are assumed" in way.words.words
+    boat = column(begun, "boat")
+    qtbot.mouseClick(boat.done, LEFT)
+    assert begun.session.zone.done == ("boat",) and begun.work.ladder.rungs["boat"].state == "done for now"
+    assert way.go.text() == "Read"
+    qtbot.mouseClick(way.go, LEFT)
+    assert begun.session.stage == "find"
+    hurt(begun)
+    assert way.go.text() == "Cause"
+    qtbot.mouseClick(way.go, LEFT)
+    assert begun.session.stage == "cause"
+    qtbot.mouseClick(begun.showing.stages["cause"].done, LEFT)
+    assert way.go.text() == "Draft the repair"
+    begun.menu_action("way").trigger()
+    assert begun.session.zone.scheme.reasons and begun.zone_bench.below.shown == "Draft"
+    assert way.go.text() == "Work pack" and "a first plan stands" in way.words.words
+    qtbot.mouseClick(boat.done, LEFT)
+    assert "boat" not in begun.session.zone.done and way.go.text() == "Measure"
+
+
+def test_a_job_without_zones_is_led_to_one(window, qtbot):
+    for zone in window.session.job.zones:
+        window.session.apply(remove_zone(zone.id))
+    assert window.work.way.go.text() == "What is wrong?"
+    qtbot.mouseClick(window.work.way.go, LEFT)
+    assert not window.at_work and window.zone_page.pick.list.hasFocus()
+
+
+# ---- the draft ----
+
+
+def test_a_press_drafts_a_second_press_puts_others_beside_it_and_undo_takes_each_back(begun, qtbot):
+    begun.menu_action("draft").trigger()
+    assert "no damage is known yet" in begun.message.label.text()
+    hurt(begun)
+    begun.menu_action("draft").trigger()
+    page = begun.zone_bench.below.pages["Draft"]
+    rows = [page.table.grid.item(r, 0).text() for r in range(page.table.grid.rowCount())]
+    assert rows[:2] == ["open from", "cut"] and begun.session.stage == "open"
+    begun.menu_action("draft").trigger()
+    assert len(begun.session.zone.others) == 2 and "beside it: Draft, " in page.words.text()
+    for _ in range(2):
+        begun.menu_action("undo").trigger()
+    assert not begun.session.zone.scheme.reasons and begun.session.zone.others == ()
+
+
+def test_a_choice_changed_after_the_draft_says_so(begun):
+    from ribpatch.core.edits import set_value
+
+    hurt(begun)
+    begun.menu_action("draft").trigger()
+    begun.session.apply(set_value(("zones", "z1", "scheme", "access", "side"), "inside"))
+    grid = begun.zone_bench.below.pages["Draft"].table.grid
+    assert "now inside" in grid.item(0, 1).text()
+
+
+# ---- cards ----
+
+
+def test_cards_fold_to_a_line_that_says_what_is_chosen(window, qtbot):
+    window.menu_action("cards").trigger()  # the tests' windows begin with all of them unfolded
+    stage = column(window, "open")
+    folded = {c.title: c.said.words for c in stage.cards if c.folded}
+    assert folded["Before cutting"] == "4 of 6 still to see to" and folded["Depth of the damage"] == "right through"
+    open_ones = [c.title for c in stage.cards if not c.folded]
+    assert open_ones == ["Side to open from", "Cut line", "Taper"]
+    card = next(c for c in stage.cards if c.title == "Before cutting")
+    card.heading.setFocus()
+    qtbot.keyClick(card.heading, Qt.Key.Key_Space)
+    assert not card.folded and card.body.isVisible() and "unfolded" in card.heading.accessibleName()
+    window.menu_action("cards").trigger()
+    assert not any(c.folded for c in stage.cards) and window.settings.unfolded
+
+
+@pytest.mark.parametrize(
+    ("name", "zone"), [("boat", "z1"), ("open", "z1"), ("rebuild", "z4"), ("rebuild", "z1"), ("open", "z3")]
+)
+def test_every_folded_card_says_something_and_fits(window, name, zone):
+    window.menu_action("cards").trigger()
+    window.session.go(zone, name)
+    QApplication.processEvents()
+    stage = window.showing.stages[name]
+    silent = {
+        "More on the cut line",
+        "More on the taper",
+        "What it costs",
+        "The pit as ground",
+        "More on the plies",
+        "Seams, frames, core joints",
+        "Path on the boat",
+    }
+    for card in stage.cards:
+        if card.folded and card.title not in silent:
+            assert card.said.words, card.title
+    assert stage.widget().width() <= stage.viewport().width() + 1
+
+
+def test_the_warnings_of_a_stage_stand_in_one_line_and_each_press_goes_to_the_next(window, qtbot):
+    window.menu_action("cards").trigger()
+    stage = column(window, "open")
+    line, seen = stage.warnings, []
+    assert line.words.words.startswith("⚠ 6 open: ")
+    for n in range(1, 7):
+        qtbot.mouseClick(line.go, LEFT)
+        assert line.words.words.startswith(f"⚠ {n} of 6: ")
+        card = QApplication.focusWidget().parent()
+        assert isinstance(card, Card) and not card.folded
+        seen.append(card.title)
+    assert set(seen) == {"Before cutting", "Cut line", "Taper"}
+    assert stage.warnings.go.text() == "next"

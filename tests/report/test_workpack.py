@@ -34,8 +34,11 @@ def test_it_holds_boat_zones_plies_quantities_cautions_and_limits(pack, made):
         "Transom",
         "Battery stringer",
         "Bow topside",
-        "Plies, in the order of laying",
-        "Section along the middle",
+        "set out",
+        "Cut-through A–A",
+        "In all",
+        "Open points",
+        "Appendix: Foredeck",
         "Shopping list",
         "Cups",
         "Cautions by step",
@@ -51,7 +54,8 @@ def test_it_holds_boat_zones_plies_quantities_cautions_and_limits(pack, made):
 def test_every_ply_is_listed_with_its_size(pack, made):
     text = text_of(pack)
     for outline in made.zone("z1").patch.outlines:
-        assert made.by_id[f"z1.ply.{outline.laid.number}.length"].shown() in text
+        length, width = (made.by_id[f"z1.ply.{outline.laid.number}.{k}"].value for k in ("length", "width"))
+        assert f"{length * 1000:.0f} × {width * 1000:.0f}" in text
 
 
 def test_the_same_job_gives_the_same_bytes(pack, made):
@@ -122,3 +126,69 @@ def test_plies_of_both_faces_are_listed(job, shelf):
 
     text = flat(text_of(work_pack(plan(set_second("z4", True).change(evolve(job, zones=(job.zone("z4"),))), shelf))))
     assert "other face 1" in text and "other face 3" in text
+
+
+# ---- one sheet a zone, numbered, dated, with bookmarks ----
+
+
+def pages_of(raw):
+    return [flat(page.extract_text()) for page in PdfReader(io.BytesIO(raw)).pages]
+
+
+@pytest.mark.parametrize("paper", ["A4", "Letter"])
+def test_each_zone_has_one_sheet_in_the_order_of_work_that_stands_alone(made, paper):
+    pages = pages_of(work_pack(made, "us" if paper == "Letter" else "metric", paper))
+    for number, order in enumerate(made.order, 1):
+        page = pages[number]
+        assert page.startswith(f"{number} of 4 {order.zone.name}")
+        for words in (
+            "Heron Reach:",
+            "set out",
+            "cut line",
+            "taper ends",
+            "Resin:",
+            "Steps",
+            "Glass dust",
+            "checked",
+            "1 : ",
+        ):
+            assert words in page, (order.zone.name, words)
+        for row in made.zone(order.zone.id).steps.rows:
+            assert row.name in page, row.name
+    assert pages[5].startswith("What becomes") or "Shopping list" in " ".join(pages[5:])
+
+
+def test_every_page_says_which_of_how_many_it_is_when_and_of_what_state(made):
+    pages = pages_of(work_pack(made, dated="2026-11-26"))
+    for number, page in enumerate(pages, 1):
+        assert f"page {number} of {len(pages)}" in page and "work pack, 2026-11-26" in page
+    changed = evolve(made.job, notes="a word more")
+    states = {p[0].split("state ")[1][:6] for p in (pages, pages_of(work_pack(plan(changed, made.shelf))))}
+    assert len(states) == 2 and all(s.isalnum() for s in states)
+
+
+def test_the_document_has_a_title_a_language_bookmarks_and_its_fonts(pack):
+    reader = PdfReader(io.BytesIO(pack))
+    assert reader.metadata.title == "Heron Reach: work pack" and reader.trailer["/Root"]["/Lang"] == "en"
+    top = [item.title for item in reader.outline if not isinstance(item, list)]
+    assert top[0] == "Heron Reach: work pack" and "1 of 4 Battery stringer" in top and "Appendix: Transom" in top
+    assert any(isinstance(item, list) for item in reader.outline)
+    for page in reader.pages:
+        for font in page["/Resources"]["/Font"].values():
+            name = font.get_object()["/BaseFont"]
+            assert (
+                "B612" in name or name == "/Helvetica"
+            )  # reportlab names the latter on each page and sets nothing in it
+
+
+def test_no_page_is_all_but_empty(pack):
+    short = [n for n, page in enumerate(pages_of(pack), 1) if len(page) < 400]
+    assert len(short) <= 1
+
+
+def test_what_is_assumed_is_said_on_the_sheet(shelf):
+    from tests.core.test_draft import drafted_job, fresh
+
+    job = drafted_job(fresh("soft-sole"))
+    page = pages_of(work_pack(plan(job, shelf)))[1]
+    assert "leans on what is assumed: length, width" in page and "≈" in page

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -70,7 +71,8 @@ def _on_paper(made: argparse.ArgumentParser) -> None:
 def _report(chosen: argparse.Namespace) -> None:
     from ribpatch.report.workpack import work_pack
 
-    write(chosen, work_pack(open_plan(chosen.file, chosen.units), chosen.units, chosen.paper))
+    today = date.today().isoformat()
+    write(chosen, work_pack(open_plan(chosen.file, chosen.units), chosen.units, chosen.paper, today))
 
 
 def _survey(chosen: argparse.Namespace) -> None:

@@ -1,12 +1,15 @@
-"""The canvas of every paper: it leaves out of each text what no font can print."""
+"""The canvas of every paper: it leaves out of each text what no font can print, and knows how many pages there are."""
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from reportlab.pdfgen import canvas
 
 from ribpatch.core.text import printable
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 
 class Canvas(canvas.Canvas):  # type: ignore[misc]  # reportlab carries no types
@@ -27,3 +30,25 @@ class Canvas(canvas.Canvas):  # type: ignore[misc]  # reportlab carries no types
     def setTitle(self, title: str) -> None:
         """Set the document's title."""
         super().setTitle(printable(title))
+
+
+def numbered(foot: Callable[[Any, int, int], None]) -> type[Canvas]:
+    """A canvas that calls ``foot(canvas, page, pages)`` on every page once all of them are known."""
+
+    class Numbered(Canvas):
+        def __init__(self, *given: Any, **named: Any) -> None:
+            super().__init__(*given, **named)
+            self._kept: list[dict[str, Any]] = []
+
+        def showPage(self) -> None:
+            self._kept.append(dict(self.__dict__))
+            self._startPage()
+
+        def save(self) -> None:
+            for page in self._kept:
+                self.__dict__.update(page)
+                foot(self, self._pageNumber, len(self._kept))
+                super().showPage()
+            super().save()
+
+    return Numbered

@@ -11,13 +11,13 @@ from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase.pdfmetrics import registerFont, registerFontFamily
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Paragraph, SimpleDocTemplate, Table, TableStyle
+from reportlab.platypus import CondPageBreak, Paragraph, SimpleDocTemplate, Table, TableStyle
 
 from ribpatch import resources
 from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.figure import Figure
 from ribpatch.core.text import printable
-from ribpatch.report.canvas import Canvas
+from ribpatch.report.canvas import numbered
 from ribpatch.report.paint import BOLD, FONT
 
 if TYPE_CHECKING:
@@ -25,15 +25,14 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 
-MARGIN = 42.0
+MARGIN, TOP, BOTTOM = 42.0, 44.0, 46.0
+LED = 46.0  # points that a heading wants below its top: itself and a few lines
 Paper = Literal["A4", "Letter"]
 INK = HexColor(LIGHT["ink"])
 BODY = ParagraphStyle("body", fontName=FONT, fontSize=8.5, leading=11.5, textColor=INK)
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=7, leading=9.2, textColor=HexColor(LIGHT["soft"]))
 HEAD = ParagraphStyle("head", parent=BODY, fontName=BOLD, fontSize=15, leading=19, spaceAfter=4)
-SUB = ParagraphStyle(
-    "sub", parent=BODY, fontName=BOLD, fontSize=10, leading=13, spaceBefore=7, spaceAfter=3, keepWithNext=1
-)
+SUB = ParagraphStyle("sub", parent=BODY, fontName=BOLD, fontSize=10, leading=13, spaceBefore=7, spaceAfter=3)
 WARN = ParagraphStyle("warn", parent=BODY, textColor=HexColor(LIGHT["warn"]))
 
 
@@ -44,9 +43,14 @@ def fonts() -> None:
     registerFontFamily(FONT, normal=FONT, bold=BOLD, italic=FONT, boldItalic=BOLD)
 
 
+def escaped(text: str) -> str:
+    """Plain text as reportlab's own markup."""
+    return escape(printable(text))
+
+
 def paragraph(text: str, style: ParagraphStyle = BODY) -> Paragraph:
     """Plain text as a paragraph."""
-    return Paragraph(escape(printable(text)), style)
+    return Paragraph(escaped(text), style)
 
 
 def table(rows: list[list[str]], widths: list[float], numbers: tuple[int, ...] = ()) -> Table:
@@ -75,28 +79,67 @@ def page_width(paper: Paper) -> float:
     return float((A4 if paper == "A4" else LETTER)[0]) - 2 * MARGIN - 12  # the frame's own padding
 
 
+class _Document(SimpleDocTemplate):  # type: ignore[misc]  # reportlab carries no types
+    """A document whose headings are its bookmarks."""
+
+    def afterFlowable(self, flowable: Any) -> None:
+        """Bookmark a heading, parts of it one level below."""
+        style = getattr(flowable, "style", None)
+        if style is not HEAD and style is not SUB:
+            return
+        text, level = flowable.getPlainText(), 0 if style is HEAD else 1
+        if level and not self._begun:
+            return  # a part before the first heading has nothing to stand under
+        self._begun = True
+        key = f"mark{self.seq.nextf('marks')}"
+        self.canv.bookmarkPage(key)
+        self.canv.addOutlineEntry(text, key, level, closed=level == 0)
+
+    _begun = False
+
+
+def _led(story: list[Any]) -> list[Any]:
+    """The story with a new page before a heading that would stand alone at the foot of one. A heading is not tied to
+    what follows it, since a long table would then go to the next page whole.
+    """
+    found: list[Any] = []
+    for flowable in story:
+        style = getattr(flowable, "style", None)
+        if style is HEAD or style is SUB:
+            found.append(CondPageBreak(LED))
+        found.append(flowable)
+    return found
+
+
+def page_height(paper: Paper) -> float:
+    """Height between the margins, points."""
+    return float((A4 if paper == "A4" else LETTER)[1]) - TOP - BOTTOM - 12  # the frame's own padding
+
+
 def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
-    """A paper as PDF bytes; the same story gives the same bytes."""
+    """A paper as PDF bytes, with bookmarks and numbered pages; the same story gives the same bytes."""
     stream = BytesIO()
-    document = SimpleDocTemplate(
+    size = A4 if paper == "A4" else LETTER
+    document = _Document(
         stream,
-        pagesize=A4 if paper == "A4" else LETTER,
+        pagesize=size,
         leftMargin=MARGIN,
         rightMargin=MARGIN,
-        topMargin=44,
-        bottomMargin=46,
+        topMargin=TOP,
+        bottomMargin=BOTTOM,
         title=title,
         author="Rib Patch",
+        lang="en",
         invariant=1,
     )
 
-    def footer(canvas: Any, doc: Any) -> None:
+    def footer(canvas: Any, page: int, pages: int) -> None:
         canvas.setFont(FONT, 7)
         canvas.setFillColor(HexColor(LIGHT["soft"]))
         canvas.drawString(MARGIN, 28, foot)
-        canvas.drawRightString(doc.pagesize[0] - MARGIN, 28, f"{doc.page}")
+        canvas.drawRightString(size[0] - MARGIN, 28, f"page {page} of {pages}")
 
-    document.build(story, onFirstPage=footer, onLaterPages=footer, canvasmaker=Canvas)
+    document.build(_led(story), canvasmaker=numbered(footer))
     return stream.getvalue()
 
 

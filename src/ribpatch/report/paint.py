@@ -14,6 +14,7 @@ from reportlab.platypus import Flowable
 from ribpatch.core.drawing.hatch import hatch
 from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
+from ribpatch.core.drawing.scale import scale_for
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.formats.png import png_of
 
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
 
 FONT, BOLD, SIZE = "B612", "B612-Bold", 6.5
 HATCH_PITCH = 5.0
+MM = 72 / 25.4  # points
 FOOT = 32.0  # points under the drawing for its dimension and note
 
 
@@ -39,7 +41,7 @@ class _View(Struct, frozen=True):
 class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no types
     """A drawing scaled into a width, at true proportions, with a scale bar's worth of note beneath."""
 
-    def __init__(self, drawing: Drawing, width: float, most_height: float, note: str) -> None:
+    def __init__(self, drawing: Drawing, width: float, most_height: float, note: str, usual: bool = False) -> None:
         super().__init__()
         self._drawing = drawing
         x0, y0, x1, y1 = drawing.bounds
@@ -47,6 +49,9 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
         inner = width - left - right
         self._left, self._right = left, right
         self._scale = min(inner / max(x1 - x0, 1e-6), (most_height - FOOT - 12) / max(y1 - y0, 1e-6))
+        if usual:  # the largest usual scale that fits, to be measured off the paper
+            paper = inner / MM, (most_height - FOOT - 12) / MM
+            self._scale = 1000 / scale_for(x1 - x0, y1 - y0, *paper) * MM
         self.width = width
         self.height = (y1 - y0) * self._scale + FOOT + 12
         self._note = note

@@ -1,7 +1,8 @@
 """The work pack: one PDF that a yard can work from.
 
-Boat, then each zone with its map, section to scale, plies and quantities, then the shopping list, the cups, the
-cautions by step and the limits. Everything printed is a Figure, a drawing or a shipped text.
+A cover, then a sheet for each zone that stands alone at the boat, then what may stay at the desk: shopping list and
+cups, days, an appendix for each zone with its readings, laminate and working, the cautions by step and the limits.
+Everything printed is a Figure, a drawing or a shipped text.
 """
 
 from __future__ import annotations
@@ -10,14 +11,23 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 from xml.sax.saxutils import escape
 
-from reportlab.platypus import KeepTogether, PageBreak, Paragraph, Spacer
+from reportlab.platypus import KeepTogether, PageBreak, Paragraph
 
+from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS, cautions_for
+from ribpatch.core.dates import day_words
+from ribpatch.core.drawing.boat_view import boat_view
 from ribpatch.core.fields import FIELDS
-from ribpatch.core.patch.access.sides import skin_word
+from ribpatch.core.hours import worked_hours
+from ribpatch.core.record import as_json
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.report.page import BODY, HEAD, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
+from ribpatch.digests import digest_of
+from ribpatch.report.page import BODY, HEAD, SUB, WARN, Paper, built, fonts, page_height, page_width, paragraph, table
+from ribpatch.report.paint import DrawingFlowable
+from ribpatch.report.zone_sheet import zone_sheet
 from ribpatch.stages import STAGES
+
+FIRST = 3  # warnings of a zone that the cover tells
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,22 +36,35 @@ if TYPE_CHECKING:
     from ribpatch.core.zone_plan import ZonePlan
 
 
-def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4") -> bytes:
-    """The work pack as PDF bytes; the same job gives the same bytes."""
+def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4", dated: str = "") -> bytes:
+    """The work pack as PDF bytes, ``dated`` as an ISO day or not at all; the same job and day give the same bytes."""
     fonts()
     boat = plan.job.boat.name
     width = page_width(paper)
-    story: list[Any] = _boat_page(plan, system)
-    for made in plan.zones:
-        story += [PageBreak(), *_zone_pages(made, plan, system, width)]
+    state = state_of(plan)
+    story: list[Any] = _cover(plan, system, width, f"{f'{day_words(dated)} {dated[:4]}, ' if dated else ''}{state}")
+    for number, zone in enumerate(_ordered(plan), 1):
+        story += [PageBreak(), *zone_sheet(zone, plan, number, system, (width, page_height(paper)))]
     story.append(PageBreak())
     for pages in _pages("job_pages"):
         story += pages(plan, system, width)
+    for made in _ordered(plan):
+        story += _appendix(made, plan, system, width)
     story += _cautions(plan)
-
-    return built(
-        story, f"{boat}: work pack", f"{boat}: work pack. Screening values; see the limits on the last page.", paper
+    foot = (
+        f"{boat}: work pack{f', {dated}' if dated else ''}, {state}. Screening values; see the limits on the last page."
     )
+    return built(story, f"{boat}: work pack", foot, paper)
+
+
+def state_of(plan: Plan) -> str:
+    """The program and a sign of the job's state, to tell one print from another."""
+    return f"Rib Patch {__version__}, state {digest_of(as_json(plan.job), 6).upper()}"
+
+
+def _ordered(plan: Plan) -> list[ZonePlan]:
+    """The zones in the order of work."""
+    return [plan.zone(order.zone.id) for order in plan.order]
 
 
 def _pages(name: str) -> list[Callable[..., list[Any]]]:
@@ -50,42 +73,65 @@ def _pages(name: str) -> list[Callable[..., list[Any]]]:
     return [getattr(module, name) for module in modules if hasattr(module, name)]
 
 
-def _boat_page(plan: Plan, system: System) -> list[Any]:
+def _cover(plan: Plan, system: System, width: float, dated: str) -> list[Any]:
+    """Boat strip, zones in order of work, totals, what is open and what is assumed."""
     boat = plan.job.boat
-    story: list[Any] = [paragraph(f"{boat.name}: work pack", HEAD), paragraph(boat.use or "use not stated")]
-    facts = [["boat", ""]] + [
-        [f.name, f.shown(system)] for f in plan.totals if f.id.startswith(("boat.", "air.")) and f.id != "air.margin"
+    zones = tuple(made.zone for made in _ordered(plan))
+    strip = boat_view(boat, zones, "", tuple("stitched" if plan.zone(z.id).patch.outlines else "" for z in zones))
+    story: list[Any] = [
+        paragraph(f"{boat.name}: work pack", HEAD),
+        paragraph(f"{dated}. {boat.use or 'Use not stated'}."),
+        DrawingFlowable(strip, width, 140, "zones in order of work", usual=True),
+        _facts(plan, system, width),
+        paragraph("Zones, in order of work", SUB),
+        _zone_table(plan, system, width),
     ]
-    if boat.year is not None:
-        facts.append([FIELDS["boat.year"].name.lower(), str(boat.year)])
-    story += [Spacer(1, 6), table(facts, [150, 110], (1,))]
-    zones = [["zone", "kind", "where", "bad", "cut", "net weight"]]
-    for made in plan.zones:
-        place = made.zone.place
-        figure = made.by_id
-        zones.append(
-            [
-                made.zone.name,
-                made.zone.kind,
-                f"{shown(place.station.si, Kind.LENGTH, system)} from the stern, {place.side}",
-                figure["extent.area"].shown(system),
-                figure["cut.area"].shown(system),
-                figure["weight.net"].shown(system),
-            ]
-        )
-    story += [paragraph("Zones", SUB), table(zones, [95, 80, 140, 62, 62, 70], (3, 4, 5))]
-    totals = [
-        plan.by_id[k] for k in ("job.cloth.area", "job.resin.mixed", "job.cup.all", "job.weight.net", "cost.total")
-    ]
-    story += [
-        paragraph("In all", SUB),
-        table([["total", ""], *([f.name, f.shown(system)] for f in totals)], [150, 110], (1,)),
-    ]
+    keys = ("job.hours", "job.cloth.area", "job.resin.mixed", "job.cup.all", "job.weight.net", "cost.total")
+    totals = [plan.by_id[k] for k in keys if k in plan.by_id]
+    rows = [[f.name for f in totals], [f.shown(system) for f in totals]]
+    story += [paragraph("In all", SUB), table(rows, [width / len(totals)] * len(totals))]
     if floats := plan.afloat_in(system):
         story.append(paragraph(floats))
-    air = [n for n in plan.notices if not n.zone]
-    story += _warnings(air)
-    return story
+    return [*story, *_open_points(plan)]
+
+
+def _facts(plan: Plan, system: System, width: float) -> Any:
+    facts = [f for f in plan.boat_figures if f.id != "air.margin"]
+    rows = [[f.name for f in facts], [f.shown(system) for f in facts]]
+    if plan.job.boat.year is not None:
+        rows[0].append(FIELDS["boat.year"].name.lower())
+        rows[1].append(str(plan.job.boat.year))
+    letters = [max(8, *(len(word) for word in name.split())) for name in rows[0]]
+    return table(rows, [width * n / sum(letters) for n in letters])
+
+
+def _zone_table(plan: Plan, system: System, width: float) -> Any:
+    rows = [["", "zone", "kind", "where", "cut", "hours", "net weight", "open"]]
+    told = plan.all_notices
+    for number, made in enumerate(_ordered(plan), 1):
+        zone = made.zone
+        where = f"{shown(zone.place.station.si, Kind.LENGTH, system)}, {zone.place.side}"
+        cut, net = (made.by_id[k].shown(system) for k in ("cut.area", "weight.net"))
+        count = sum(n.zone == zone.id for n in told)
+        hours = shown(worked_hours(made), Kind.HOURS, system)
+        rows.append([str(number), zone.name, zone.kind, where, cut, hours, net, str(count) if count else "–"])
+    shares = (0.05, 0.22, 0.14, 0.2, 0.11, 0.09, 0.12, 0.07)
+    return table(rows, [width * s for s in shares], (4, 5, 6, 7))
+
+
+def _open_points(plan: Plan) -> list[Any]:
+    """The gravest warnings of the boat and of each zone, and how many more there are."""
+    places = [("", plan.job.boat.name), *((made.zone.id, made.zone.name) for made in _ordered(plan))]
+    told = plan.all_notices
+    story: list[Any] = []
+    for zone, name in places:
+        mine = [n for n in told if n.zone == zone]
+        first = sorted(mine, key=lambda n: (not n.grave, n.id.startswith(f"{zone}.before.")))[:FIRST]
+        if not mine:
+            continue
+        more = f" And {len(mine) - len(first)} more, in its appendix." if len(mine) > len(first) else ""
+        story.append(paragraph(f"⚠ {name}: {' '.join(n.text for n in first)}{more}", WARN))
+    return [paragraph("Open points", SUB), *story] if story else []
 
 
 def _warnings(notices: list[Any]) -> list[Any]:
@@ -94,30 +140,14 @@ def _warnings(notices: list[Any]) -> list[Any]:
     return [paragraph("Open warnings", SUB), *(paragraph(f"⚠ {n.text} {n.clears}", WARN) for n in notices)]
 
 
-def _zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
-    zone = made.zone
-    story: list[Any] = [
-        paragraph(zone.name, HEAD),
-        paragraph(f"{zone.kind}, {zone.place.side}. {_build_words(made, plan, system)}"),
-    ]
+def _appendix(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
+    """What may stay at the desk: readings, cause, laminate, working, warnings."""
+    story: list[Any] = [paragraph(f"Appendix: {made.zone.name}", HEAD)]
     for pages in _pages("zone_pages"):
         story += pages(made, plan, system, width)
-    told = [n for n in plan.notices if n.zone == zone.id]
-    return story + _warnings([*told, *plan.prove_notices_of(zone.id)])
-
-
-def _build_words(made: ZonePlan, plan: Plan, system: System) -> str:
-    zone, scheme = made.zone, made.zone.scheme
-    old = f"Old {skin_word(zone)} skin {made.by_id['skin.thickness'].shown(system)}"
-    if zone.build.core:
-        old += (
-            f" on {plan.shelf.core(zone.build.core.core).name}, "
-            f"{shown(zone.build.core.thickness.si, Kind.SIZE, system)}"
-        )
-    new = f"Resin: {plan.shelf.resin(scheme.resin.main).name}"
-    if made.needs.core and scheme.core.thickness:
-        new += f"; new core {made.needs.core.name}, {shown(scheme.core.thickness.si, Kind.SIZE, system)}"
-    return f"{old}. {new}."
+    listed = f"{made.zone.id}.before."  # these stand under "before cutting" already
+    told = [n for n in plan.notices if n.zone == made.zone.id and not n.id.startswith(listed)]
+    return story + _warnings([*told, *plan.prove_notices_of(made.zone.id)])
 
 
 def _cautions(plan: Plan) -> list[Any]:

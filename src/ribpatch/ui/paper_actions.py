@@ -32,12 +32,12 @@ class PaperActions:
         path = documents.ask_path("Work pack", "work-pack.pdf", "PDF (*.pdf)")
         if path is None:
             return
-        plan, system = session.plan, session.system
+        plan, system, today = session.plan, session.system, date.today().isoformat()
 
         def make() -> bytes:
             from ribpatch.report.workpack import work_pack
 
-            return work_pack(plan, system, "A4" if system == "metric" else "Letter")
+            return work_pack(plan, system, "A4" if system == "metric" else "Letter", today)
 
         documents.write_paper(path, "the work pack", make)
 

@@ -4,13 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from reportlab.platypus import KeepTogether
-
-from ribpatch.core.drawing.plan_view import plan_view
-from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.patch.access.before import checklist
 from ribpatch.report.page import SMALL, SUB, WARN, figure_table, paragraph
-from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -36,19 +31,8 @@ FIGURES = (
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """How one zone is opened."""
-    zone = made.zone
-    story: list[Any] = []
-    if not made.patch.cut.region.is_empty:
-        opened = plan_view(zone, made.patch, None, plan.shelf, "rebuild", system)
-        cut = section_view(zone, made.patch, plan.shelf, default_line(zone), True, system)
-        story += [
-            KeepTogether(
-                [paragraph("Cut line and plies", SUB), DrawingFlowable(opened, width, 230, "thick: cut; dashed: taper")]
-            ),
-            KeepTogether([paragraph("Section along the middle", SUB), DrawingFlowable(cut, width, 190, cut.title)]),
-        ]
     figures = [made.by_id[k] for k in FIGURES if k in made.by_id]
-    return [*story, *_before(made, plan), paragraph("Opening", SUB), figure_table(figures, system, width)]
+    return [*_before(made, plan), paragraph("Opening", SUB), figure_table(figures, system, width)]
 
 
 def _before(made: ZonePlan, plan: Plan) -> list[Any]:

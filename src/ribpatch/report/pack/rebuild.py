@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.tables import zone_table
-from ribpatch.report.page import BODY, SMALL, SUB, paragraph, table, titled_table
+from ribpatch.report.page import BODY, SMALL, SUB, paragraph, titled_table
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -24,10 +24,7 @@ OF_SCHEMES = (0.19, 0.08, 0.08, 0.08, 0.08, 0.09, 0.08, 0.07, 0.07, 0.18)
 
 def zone_pages(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
     """How one zone is rebuilt."""
-    story: list[Any] = []
-    if made.patch.outlines:
-        story += [paragraph("Plies, in the order of laying", SUB), _plies(made, system, width)]
-    return story + _rebuilt(made, plan, system, width)
+    return _rebuilt(made, plan, system, width)
 
 
 def _rebuilt(made: ZonePlan, plan: Plan, system: System, width: float) -> list[Any]:
@@ -53,18 +50,6 @@ def _finish(made: ZonePlan, system: System, width: float) -> list[Any]:
     story = titled_table("Fair and finish", found, (0.34, 0.11, 0.09, 0.1, 0.27, 0.09), system, width)
     rows = found.rows if found is not None else ()
     return [*story, *(paragraph(f"{row.cells[0]}: {row.why}", SMALL) for row in rows if row.why)]
-
-
-def _plies(made: ZonePlan, system: System, width: float) -> Any:
-    rows = [["ply", "fabric", "angle", "length", "width", "area"]]
-    second = made.patch.second.outlines if made.patch.second else ()
-    for key, name, outlines in (("ply", "", made.patch.outlines), ("second.ply", "other face ", second)):
-        for outline in outlines:
-            n = outline.laid.number
-            sizes = [made.by_id[f"{key}.{n}.{k}"].shown(system) for k in ("length", "width", "area")]
-            rows.append([f"{name}{n}", outline.laid.ply.fabric.name, f"{outline.laid.angle:.0f}°", *sizes])
-    shares = (0.07, 0.42, 0.09, 0.15, 0.15, 0.12)
-    return table(rows, [width * s for s in shares], (2, 3, 4, 5))
 
 
 def _bonds(made: ZonePlan, plan: Plan, year: int | None) -> list[Any]:

@@ -13,6 +13,8 @@ from ribpatch.jobfile.album import Album
 if TYPE_CHECKING:
     import argparse
 
+TEMPLATE_PAPERS = ("A4", "Letter", "A3", "Tabloid", "A2", "A1", "A0", "roll-610", "roll-914")
+
 
 def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:
     """Add the commands of this module."""
@@ -38,10 +40,13 @@ def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     made.add_argument("what", choices=("plan", "section", "survey"))
     _on_paper(made)
     made.set_defaults(run=_drawing, paper_out=True)
-    made = commands.add_parser("templates", help="the ply templates of a zone as PDF, full size on tiled sheets")
+    made = commands.add_parser(
+        "templates",
+        help="the ply templates of a zone, full size: .pdf, or .svg and .dxf by ply",
+    )
     made.add_argument("file", type=Path)
     made.add_argument("zone", help="the zone's id or name")
-    _on_paper(made)
+    _on_paper(made, TEMPLATE_PAPERS)
     made.set_defaults(run=_templates, paper_out=True)
     made = commands.add_parser("labels", help="a label for each piece of cloth and core, as PDF")
     made.add_argument("file", type=Path)
@@ -61,11 +66,11 @@ def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) ->
     made.set_defaults(run=_days, paper_out=True)
 
 
-def _on_paper(made: argparse.ArgumentParser) -> None:
+def _on_paper(made: argparse.ArgumentParser, papers: tuple[str, ...] = ("A4", "Letter")) -> None:
     """What every command asks for that writes a drawing or pages."""
     made.add_argument("-o", "--output", type=Path, required=True)
     made.add_argument("--units", choices=SYSTEMS, default="metric")
-    made.add_argument("--paper", choices=("A4", "Letter"), default="A4")
+    made.add_argument("--paper", choices=papers, default="A4")
 
 
 def _report(chosen: argparse.Namespace) -> None:
@@ -118,12 +123,14 @@ def _drawing(chosen: argparse.Namespace) -> None:
 
 
 def _templates(chosen: argparse.Namespace) -> None:
-    from ribpatch.report.templates import template_pdf
+    from ribpatch.core.zone_axes import AXES
+    from ribpatch.report.export import plies_file
 
     plan = open_plan(chosen.file, chosen.units)
     made = plan.zone(zone_of(plan.job, chosen.zone).id)
-    title = f"{plan.job.boat.name}, {made.zone.name}"
-    write(chosen, template_pdf(made.patch.all_outlines, title, chosen.paper, chosen.units))
+    title, ways = f"{plan.job.boat.name}, {made.zone.name}", AXES[made.zone.kind]
+    outlines = made.patch.all_outlines
+    write(chosen, plies_file(outlines, title, chosen.output.suffix, chosen.paper, chosen.units, ways))
 
 
 def _cut(chosen: argparse.Namespace) -> None:

@@ -8,7 +8,29 @@ from ribpatch.core.errors import FileProblem
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.patch.plies import PlyOutline
+    from ribpatch.core.units import System
     from ribpatch.report.page import Paper
+
+
+def plies_file(
+    outlines: tuple[PlyOutline, ...], title: str, suffix: str, paper: str, system: System, ways: tuple[str, str]
+) -> bytes:
+    """Ply templates full size by a file's suffix: PDF on sheets, SVG and DXF with a layer for each ply. Raises
+    FileProblem where the suffix is none of them.
+    """
+    suffix = suffix.lower()
+    if suffix == ".pdf":
+        from ribpatch.report.templates import template_pdf
+
+        return template_pdf(outlines, title, paper, system, ways)
+    from ribpatch.core.drawing.ply_view import ply_view
+
+    if suffix == ".svg":
+        from ribpatch.formats.svg import svg_text
+
+        return svg_text(ply_view(outlines, title), 1).encode()
+    return drawing_bytes(ply_view(outlines, title), title, suffix)
 
 
 def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4") -> bytes:

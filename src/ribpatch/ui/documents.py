@@ -271,6 +271,18 @@ class Documents(QObject):
 
     # ---- papers ----
 
+    def ask_kind(self, title: str, proposed: str, kinds: str) -> tuple[Path, str] | None:
+        """Ask where to write a paper, and as which of several kinds; the kind as it is worded."""
+        folder = self._session.path.parent if self._session.path else Path.cwd()
+        name, kind = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
+        if not name:
+            return None
+        ending = kind[kind.index("*.") + 1 :].strip("() ") if "*." in kind else Path(name).suffix or ".pdf"
+        stated = Path(name).suffix.lower()
+        known = {part.split("*")[1].strip("() ") for part in kinds.split(";;")}
+        path = ended(Path(name), (stated if stated in known else ending,), self._window)
+        return None if path is None else (path, kind)
+
     def ask_path(self, title: str, proposed: str, kinds: str) -> Path | None:
         """Ask where to write a paper."""
         folder = self._session.path.parent if self._session.path else Path.cwd()

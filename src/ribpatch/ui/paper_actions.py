@@ -17,6 +17,26 @@ if TYPE_CHECKING:
     from ribpatch.ui.window import Window
 
 DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
+# The paper is chosen with the kind of file: no further question is asked.
+ON = {
+    "on A4": "A4",
+    "on Letter": "Letter",
+    "on A3": "A3",
+    "on Tabloid": "Tabloid",
+    "on A1": "A1",
+    "on A0": "A0",
+    "610 mm": "roll-610",
+    "914 mm": "roll-914",
+}
+TEMPLATES = ";;".join(
+    (
+        "PDF on the usual paper (*.pdf)",
+        *(f"PDF {words} (*.pdf)" for words in ON if "mm" not in words),
+        *(f"PDF on a roll of {words} (*.pdf)" for words in ON if "mm" in words),
+        "SVG, a layer for each ply (*.svg)",
+        "DXF, a layer for each ply (*.dxf)",
+    )
+)
 ORDERS = "Tables (*.csv *.xlsx *.pdf)"
 
 
@@ -200,16 +220,19 @@ class PaperActions:
     def templates(self) -> None:
         """Write the ply templates of the zone worked on, full size."""
         zone = self._w.session.zone
-        path = self._w.documents.ask_path("Ply templates", "templates.pdf", "PDF (*.pdf)") if zone else None
-        if zone is None or path is None:
+        asked = self._w.documents.ask_kind("Ply templates", "templates.pdf", TEMPLATES) if zone else None
+        if zone is None or asked is None:
             return
+        path, kind = asked
         plan, system = self._w.session.plan, self._w.session.system
         outlines, name = plan.zone(zone.id).patch.all_outlines, f"{plan.job.boat.name}, {zone.name}"
+        paper = next((p for words, p in ON.items() if words in kind), "A4" if system == "metric" else "Letter")
 
         def make() -> bytes:
-            from ribpatch.report.templates import template_pdf
+            from ribpatch.core.zone_axes import AXES
+            from ribpatch.report.export import plies_file
 
-            return template_pdf(outlines, name, "A4" if system == "metric" else "Letter", system)
+            return plies_file(outlines, name, path.suffix, paper, system, AXES[zone.kind])
 
         self._w.documents.write_paper(path, "the ply templates", make)
 

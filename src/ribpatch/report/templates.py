@@ -197,7 +197,7 @@ def _map(c: Any, sheets: list[Sheet], origin: Point, scale: float) -> None:
 
 
 def _box(template: Template) -> tuple[float, float, float, float]:
-    """What the sheets cover, m: the largest line with a little round it, so that no line lies on the edge of a sheet."""
+    """What the sheets cover, m: the largest line and a little round it: no line lies on the edge of a sheet."""
     x0, y0, x1, y1 = template.largest.bounds
     return x0 - ROUND, y0 - ROUND, x1 + ROUND, y1 + ROUND
 

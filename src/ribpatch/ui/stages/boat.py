@@ -5,14 +5,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
+from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.facts import zone_facts
+from ribpatch.core.geometry import check_ring
 from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
+from ribpatch.core.taping import adjusted, mirrored, offsets_from_text, spans_from_text, taped_words
 from ribpatch.core.units import Kind, Measure, shown, to_shown
 from ribpatch.ui.stages.boat_facts import FactsPanel
 from ribpatch.ui.stages.boat_seams import SeamPanel
@@ -35,6 +37,12 @@ if TYPE_CHECKING:
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
 
+# How an outline is typed: its name, and what a line looks like.
+WAYS = {
+    "corners": ("corners, x y", "one corner a line: x y"),
+    "tapes": ("two tapes from two pins", "1400\nA 612 845\nB 980 720\nA B 510"),
+    "offsets": ("offsets from a baseline", "0 310\n250 -40 355\n500 290"),
+}
 FITTING_LINES = ("name", "x", "y", "width or ⌀", "height, empty if round", "holes", "hole ⌀")
 
 
@@ -167,8 +175,19 @@ class BoatStage(Stage):
         for widget in (self.width_edit, self.height_edit, self.rectangle):
             row.addWidget(widget)
         card.add(row)
+        self.outline_how = Combo()
+        self.outline_how.setAccessibleName("how the outline is typed")
+        for name, _ in WAYS.values():
+            self.outline_how.addItem(name)
+        self.outline_how.currentIndexChanged.connect(lambda _index: self._outline_way())
+        self.half = QCheckBox("half, mirrored")
+        self.half.setToolTip("Only the lower half was measured; its highest corners stand on the middle line")
+        ways = QHBoxLayout()
+        ways.addWidget(self.outline_how, 1)
+        ways.addWidget(self.half)
+        card.add(ways)
         self.corners = QPlainTextEdit()
-        self.corners.setPlaceholderText("one corner a line: x y")
+        self.corners.setPlaceholderText(WAYS["corners"][1])
         self.corners.setAccessibleName("corners of the outline")
         self.corners.setFixedHeight(96)
         self.corners.setTabChangesFocus(True)
@@ -202,12 +221,36 @@ class BoatStage(Stage):
         if zone is None:
             return
         try:
-            ring = edits.outline_from_text(self.corners.toPlainText(), self.session.system)
-            self.session.try_apply(edits.set_outline(zone.id, ring))
+            ring, words = self._typed_ring(self.corners.toPlainText())
+            self.session.try_apply(edits.set_outline(zone.id, mirrored(ring) if self.half.isChecked() else ring))
             self.corners.document().setModified(False)
-            self.outline_note.setText("")
+            self.outline_note.setText(words)
         except Fault as fault:
             self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
+
+    def _way(self) -> str:
+        return tuple(WAYS)[max(self.outline_how.currentIndex(), 0)]
+
+    def _outline_way(self) -> None:
+        """Another way to type the outline: its example, and the corners only where they are what is typed."""
+        self.corners.setPlaceholderText(WAYS[self._way()][1])
+        self.corners.clear()
+        self.corners.document().setModified(False)
+        self.outline_note.setText("")
+        zone = self.session.zone
+        if zone is not None and self._way() == "corners":
+            self.corners.setPlainText(self.corners_text(zone.outline))
+
+    def _typed_ring(self, text: str) -> tuple[Ring, str]:
+        """The outline as typed, and what is said of it."""
+        system = self.session.system
+        if self._way() == "tapes":
+            taped = adjusted(*spans_from_text(text, system))
+            check_ring(taped.ring)
+            return taped.ring, taped_words(taped, system)
+        if self._way() == "offsets":
+            return offsets_from_text(text, system), ""
+        return edits.outline_from_text(text, system), ""
 
     def corners_text(self, ring: Ring) -> str:
         """The corners as the text box shows them."""
@@ -374,7 +417,7 @@ class BoatStage(Stage):
         self.skin_plies.show_stack(zone.build.outer.plies if zone else (), plan.shelf)
         if zone is None:
             return
-        if not self.corners.hasFocus():
+        if not self.corners.hasFocus() and self._way() == "corners":
             self.corners.setPlainText(self.corners_text(zone.outline))
         self._show_rows(zone)
 

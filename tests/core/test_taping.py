@@ -101,10 +101,7 @@ def test_without_checks_nothing_is_claimed_and_with_one_no_culprit_is_named():
 
 
 def test_what_is_written_down_is_read_in_either_system_with_checks_and_the_other_side():
-    spans, below = spans_from_text(
-        "1400\nA 612 1 000\n".replace("1 000", "1000")
-        + "B, 3'3 3/8\", 28.5 in below\nA B 51in\n1 B 39 3/8 in".replace(" 3/8 in", ".375in")
-    )
+    spans, below = spans_from_text("1400\nA 612 1000\nB, 3'3 3/8\", 28.5 in below\nA B 51in\n1 B 39.375in")
     assert [s.name for s in spans[:4]] == ["pin 1 to pin 2", "pin 1 to A", "pin 2 to A", "pin 1 to B"] and below == {
         "B"
     }
@@ -148,7 +145,7 @@ def test_half_a_shape_becomes_twice_its_area_and_alike_on_both_sides(corners):
         return
     whole = mirrored(half)
     assert polygon_of(whole).area == pytest.approx(2 * polygon_of(half).area, rel=1e-6)
-    x0, y0, x1, y1 = polygon_of(whole).bounds
+    _, y0, _, y1 = polygon_of(whole).bounds
     assert -y0 == pytest.approx(y1) and polygon_of(whole).centroid.y == pytest.approx(0, abs=1e-9)
 
 

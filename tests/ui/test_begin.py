@@ -248,3 +248,35 @@ def test_the_warnings_of_a_stage_stand_in_one_line_and_each_press_goes_to_the_ne
         seen.append(card.title)
     assert set(seen) == {"Before cutting", "Cut line", "Taper"}
     assert stage.warnings.go.text() == "next"
+
+
+# ---- outlines without coordinates ----
+
+
+def typed_outline(window, qtbot, way, text, half=False):
+    panel = column(window, "boat")
+    panel.show_card("Outline")
+    panel.outline_how.setCurrentIndex(("corners", "tapes", "offsets").index(way))
+    panel.half.setChecked(half)
+    panel.corners.setPlainText(text)
+    qtbot.mouseClick(panel.use_corners, LEFT)
+    return panel
+
+
+def test_two_tapes_from_two_pins_make_an_outline_and_say_how_well_they_agree(begun, qtbot):
+    text = "1000\nA 1200 1562.05\nB 1562.05 1200\nC 100 1004.99 below\nA B 1000\nA C 1300\nB C 1640.12"
+    panel = typed_outline(begun, qtbot, "tapes", text)
+    ring = begun.session.zone.outline
+    assert ring[0] == pytest.approx((0.0, 1.2), abs=1e-3) and len(ring) == 3
+    assert "agree to" in panel.outline_note.text() and "length" not in begun.session.zone.assumed
+    before = begun.session.job
+    typed_outline(begun, qtbot, "tapes", "1000\nA 100 200")
+    assert "do not meet" in panel.outline_note.text() and begun.session.job is before
+
+
+def test_offsets_and_a_mirrored_half(begun, qtbot):
+    typed_outline(begun, qtbot, "offsets", "0 300\n500 450\n1000 200")
+    assert len(begun.session.zone.outline) == 6
+    typed_outline(begun, qtbot, "offsets", "0 -300 0\n1000 -200 0", half=True)
+    ys = [y for _, y in begun.session.zone.outline]
+    assert min(ys) == pytest.approx(-0.3) and max(ys) == pytest.approx(0.3)

@@ -211,7 +211,7 @@ def spans_from_text(text: str, system: System = "metric") -> tuple[tuple[Span, .
 
 
 def _words(line: str) -> list[str]:
-    """The parts of a line: by commas where there are any, so that ``3'3 3/8"`` may stand between them, else by spaces."""
+    """The parts of a line: by commas where there are any, else by spaces, so that a size may hold a space or not."""
     parts = [p.strip() for p in line.split(",")] if "," in line else line.split()
     if len(parts) > 1 and parts[-1].lower().endswith(" below"):
         parts[-1:] = [parts[-1][:-6].strip(), "below"]

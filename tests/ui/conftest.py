@@ -2,14 +2,26 @@
 
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPointF, Qt
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QFileDialog
 
+from ribpatch.core.edits import remove_zone
 from ribpatch.ui.app import make_app, make_window
 
 
 @pytest.fixture(scope="session")
 def qapp():
     return make_app([])
+
+
+@pytest.fixture(autouse=True)
+def no_dialog_waits(monkeypatch):
+    """A question that no test answers fails it, instead of holding up all of them."""
+
+    def asked(*_given, **_named):
+        raise AssertionError("a dialog was opened that the test does not answer")
+
+    for name in ("getSaveFileName", "getOpenFileName", "getOpenFileNames", "getExistingDirectory"):
+        monkeypatch.setattr(QFileDialog, name, asked)
 
 
 @pytest.fixture
@@ -38,6 +50,19 @@ def window(bare, qtbot):
     bare.menu_action("demo_job").trigger()
     QApplication.processEvents()
     return bare
+
+
+@pytest.fixture
+def one_zone():
+    """Leave a window one zone: what a paper holds of four is tested where papers are."""
+
+    def left(window, zone="z4"):
+        for other in window.session.job.zones:
+            if other.id != zone:
+                assert window.session.apply(remove_zone(other.id))
+        return window
+
+    return left
 
 
 @pytest.fixture

@@ -6,8 +6,9 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 
-from ribpatch.core.edits import draw_extent, remove_zone
+from ribpatch.core.edits import draw_extent, remove_zone, set_plies, set_value
 from ribpatch.core.facts import zone_facts
+from ribpatch.core.scheme import StackLine
 from ribpatch.ui.start_pictures import BoatCard
 from ribpatch.ui.widgets.card import Card
 
@@ -185,8 +186,6 @@ def test_a_press_drafts_a_second_press_puts_others_beside_it_and_undo_takes_each
 
 
 def test_a_choice_changed_after_the_draft_says_so(begun):
-    from ribpatch.core.edits import set_value
-
     hurt(begun)
     begun.menu_action("draft").trigger()
     begun.session.apply(set_value(("zones", "z1", "scheme", "access", "side"), "inside"))
@@ -280,3 +279,25 @@ def test_offsets_and_a_mirrored_half(begun, qtbot):
     typed_outline(begun, qtbot, "offsets", "0 -300 0\n1000 -200 0", half=True)
     ys = [y for _, y in begun.session.zone.outline]
     assert min(ys) == pytest.approx(-0.3) and max(ys) == pytest.approx(0.3)
+
+
+def test_templates_are_written_on_the_paper_that_was_chosen_with_the_kind(begun, qtbot, monkeypatch, tmp_path):
+    from PySide6.QtWidgets import QFileDialog
+
+    hurt(begun)
+    begun.menu_action("draft").trigger()
+    begun.session.apply(set_value(("zones", "z1", "scheme", "access", "side"), "inside"))
+    begun.session.apply(set_plies("z1", (StackLine(fabric="biax-45-600", count=3),)))
+    for typed, kind, name, start in (
+        ("a", "PDF on a roll of 914 mm (*.pdf)", "a.pdf", b"%PDF"),
+        ("b", "SVG, a layer for each ply (*.svg)", "b.svg", b"<?xml"),
+        ("c.dxf", "PDF on the usual paper (*.pdf)", "c.dxf", b"  0"),
+    ):
+        monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, t=typed, k=kind, **n: (str(tmp_path / t), k))
+        begun.menu_action("templates").trigger()
+        qtbot.waitUntil((tmp_path / name).is_file, timeout=15000)
+        begun.tasks.wait()
+        assert (tmp_path / name).read_bytes().startswith(start)
+    from pypdf import PdfReader
+
+    assert float(PdfReader(tmp_path / "a.pdf").pages[-1].mediabox.width) == pytest.approx(914 * 72 / 25.4, abs=0.1)

@@ -180,7 +180,8 @@ def test_each_edit_is_kept_for_recovery_soon_after(window, qtbot):
     assert list((recovery.state_folder() / "recovery").glob("*.ribpatch")) == []
 
 
-def test_papers_are_written_beside_the_window(window, qtbot, monkeypatch, tmp_path):
+def test_papers_are_written_beside_the_window(window, qtbot, monkeypatch, tmp_path, one_zone):
+    one_zone(window)
     for action, name in (("work_pack", "pack.pdf"), ("shopping_list", "list.csv"), ("export_readings", "readings.csv")):
         path = tmp_path / name
         choose(monkeypatch, path)

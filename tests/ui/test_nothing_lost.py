@@ -391,7 +391,10 @@ def test_a_file_that_the_ending_makes_another_is_not_replaced_unasked(window, mo
     assert archive.load(other).notes == ("" if yes else "another")
 
 
-def test_papers_get_the_ending_of_their_kind_and_never_a_jobs_place(window, qtbot, monkeypatch, tmp_path, saved):
+def test_papers_get_the_ending_of_their_kind_and_never_a_jobs_place(
+    window, qtbot, monkeypatch, tmp_path, saved, one_zone
+):
+    one_zone(window)
     for action, name, wanted in (
         ("shopping_list", "list", "list.csv"),
         ("work_pack", "pack v1.2", "pack v1.2.pdf"),
@@ -399,7 +402,7 @@ def test_papers_get_the_ending_of_their_kind_and_never_a_jobs_place(window, qtbo
         ("export_plan", "cut.DXF", "cut.DXF"),
     ):
         choose(monkeypatch, tmp_path / name)
-        window.session.go("z1", "rebuild")
+        window.session.go("z4", "rebuild")
         window.menu_action(action).trigger()
         qtbot.waitUntil((tmp_path / wanted).is_file, timeout=20_000)
     before = saved.read_bytes()

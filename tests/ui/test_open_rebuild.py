@@ -349,6 +349,7 @@ def test_drawings_and_templates_are_written(window, monkeypatch, tmp_path, qtbot
     ):
         path = tmp_path / name
         monkeypatch.setattr(window.documents, "ask_path", lambda *a, p=path: p)
+        monkeypatch.setattr(window.documents, "ask_kind", lambda *a, p=path: (p, "PDF on A3 (*.pdf)"))
         window.menu_action(action).trigger()
         qtbot.waitUntil(path.is_file, timeout=15000)
         window.tasks.wait()

@@ -42,7 +42,7 @@ def text(view, row, column):
 def test_cells_show_words_and_figures_in_the_units_in_use(table):
     assert [text(table, 0, c) for c in range(3)] == ["first", "4.0 mm", "2.00 kg"]
     table.show_table(TABLE, "us")
-    assert text(table, 0, 1) == "0.157 in"
+    assert text(table, 0, 1) == "5/32 in"
     assert text(table, 1, 0) == "⚠ second" and text(table, 2, 0) == "● third"
     assert table.grid.item(1, 0).toolTip() == "because" and table.note.text() == "a note"
 

@@ -33,7 +33,7 @@ def ledger(window):
     return {key: (total.value, total.difference) for key, total in window.work.ledger.totals.items()}
 
 
-def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypatch, drag):
+def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypatch, drag, one_zone):
     window = bare
     qtbot.mouseClick(window.start_page.demo, Qt.MouseButton.LeftButton)
     first = window.session.job
@@ -102,6 +102,7 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     pack = tmp_path / "pack.pdf"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a, **k: (str(pack), ""))
     other.show_work()
+    one_zone(other, "z1")
     other.menu_action("work_pack").trigger()
     qtbot.waitUntil(pack.is_file, timeout=20000)
     text = " ".join("\n".join(p.extract_text() for p in PdfReader(io.BytesIO(pack.read_bytes())).pages).split())

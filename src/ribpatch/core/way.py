@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
-from ribpatch.core.diagnosis.zone import said_in, sound_as_surveyed
 from ribpatch.core.facts import zone_facts
 
 if TYPE_CHECKING:
@@ -52,11 +51,11 @@ def _measured(made: ZonePlan) -> WayStep:
 
 
 def _read(made: ZonePlan) -> WayStep:
+    from ribpatch.core.diagnosis.zone import sound_as_surveyed
+
     zone = made.zone
-    found = not made.patch.extent.likely.is_empty
-    sound = sound_as_surveyed(zone, made.shelf)
     count = len(zone.survey.readings)
-    if found or sound:
+    if not made.patch.extent.likely.is_empty or sound_as_surveyed(zone, made.shelf):
         return WayStep("read", "read", True, "", "find")
     words = (
         "read the zone on its grid, or draw the extent"
@@ -67,6 +66,8 @@ def _read(made: ZonePlan) -> WayStep:
 
 
 def _cause(made: ZonePlan) -> WayStep:
+    from ribpatch.core.diagnosis.zone import said_in, sound_as_surveyed
+
     zone = made.zone
     known = bool(said_in(zone, made.shelf)) or sound_as_surveyed(zone, made.shelf)
     words = "" if known else "answer what you saw: why did it fail?"

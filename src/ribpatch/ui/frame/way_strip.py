@@ -8,7 +8,6 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
-from ribpatch.core.way import next_step, way_of
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.elided import Elided
 
@@ -49,6 +48,8 @@ class WayStrip(QWidget):
 
     def show_plan(self, plan: Plan, zone: str) -> None:
         """Show the way of the zone worked on."""
+        from ribpatch.core.way import next_step, way_of  # no part of the first picture
+
         steps = way_of(plan, zone)
         self._step = step = next_step(steps)
         self.steps.setText("   ".join(f"{'✓' if s.done else '·'} {s.name}" for s in steps[:-1]) or "first plan")

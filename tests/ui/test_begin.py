@@ -84,6 +84,17 @@ def test_practice_begins_from_the_start_page(bare, qtbot):
     assert bare.at_work and bare.session.zone.practice is not None
 
 
+@pytest.mark.parametrize("ctrl", [Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ControlModifier])
+def test_enter_on_the_list_begins_once_with_what_was_typed(bare, qtbot, ctrl):
+    bare.menu_action("new_job").trigger()
+    page = bare.new_page
+    page.edits["boat.name"].setText("Sprite")
+    page.edits["boat.length"].setText("6 m")
+    page.pick.list.setFocus()
+    qtbot.keyClick(page.pick.list, Qt.Key.Key_Return, ctrl)
+    assert (bare.session.job.boat.name, bare.session.job.boat.length.typed) == ("Sprite", "6 m")
+
+
 # ---- measuring ----
 
 
@@ -140,6 +151,8 @@ def test_a_figure_that_leans_carries_its_sign_on_the_plan_and_in_its_working(beg
 def test_the_way_strip_leads_to_a_first_plan(begun, qtbot):
     way = begun.work.way
     assert way.go.text() == "Measure" and "9 of its sizes are assumed" in way.words.words
+    qtbot.mouseClick(way.go, LEFT)
+    assert begun.showing.stages["boat"].facts.lines[0].edit.hasFocus()
     boat = column(begun, "boat")
     qtbot.mouseClick(boat.done, LEFT)
     assert begun.session.zone.done == ("boat",) and begun.work.ladder.rungs["boat"].state == "done for now"

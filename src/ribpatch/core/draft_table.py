@@ -38,9 +38,8 @@ def draft_table(made: ZonePlan, system: System) -> Table:
         rows.append(
             Row(reason.choice, (NAMES.get(reason.choice, reason.choice), chosen, reason.why), "warn" if other else "")
         )
-    note = "Each stays open: change it where it is decided. What is otherwise than drafted says so."
     none = "No draft yet. Read the zone, or draw the extent, then press Draft the repair."
-    return Table(("choice", "drafted", "why"), tuple(rows), note, "", none)
+    return Table(("choice", "drafted", "why"), tuple(rows), "", "", none)
 
 
 def now_words(choice: str, made: ZonePlan, system: System) -> str:

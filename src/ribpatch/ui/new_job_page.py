@@ -219,6 +219,8 @@ class NewJobPage(QWidget):
         return values
 
     def _begin(self) -> None:
+        if not self.isVisible():
+            return  # the job is made already
         for key in self.edits:
             self._say(key, "")
         try:

@@ -162,6 +162,8 @@ class Work(QWidget):
             self._window.actions_table.trigger(step.action)
         elif step.stage is not None:
             self._session.go(stage=step.stage)
+            self.showing.finish()
+            self.showing.stage(step.stage).begin_here()
 
     def _picked_on_boat(self, what: str) -> None:
         if what == BOAT:

@@ -390,6 +390,10 @@ class BoatStage(Stage):
         if self.session.apply(edits.set_edge(zone.id, edge)):
             self.edge_name.clear()
 
+    def begin_here(self) -> None:
+        self.show_card("Measure first")
+        self.facts.take_focus()
+
     # ---- showing ----
 
     def show_plan(self, plan: Plan) -> None:

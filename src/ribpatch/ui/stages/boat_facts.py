@@ -130,6 +130,12 @@ class FactsPanel(QWidget):
         if line.edit.hasFocus():
             self._on(line)
 
+    def take_focus(self) -> None:
+        """Turn the keys to the first line that is assumed."""
+        first = next((n for n in self.lines if n.fact and n.fact.assumed and n.fact.value is not None), None)
+        if first is not None:
+            first.edit.setFocus(Qt.FocusReason.TabFocusReason)
+
     def _on(self, line: _Line) -> None:
         here = self.lines.index(line)
         after = [*self.lines[here + 1 :], *self.lines[:here]]

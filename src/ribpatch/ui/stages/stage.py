@@ -161,6 +161,9 @@ class Stage(QScrollArea):
         else:
             self.session.told.emit(f"{notice.text} {notice.clears}")
 
+    def begin_here(self) -> None:
+        """Turn the keys to what is still missing here; most leave them on the plan."""
+
     def reveal(self, card: Card) -> None:
         """Turn to the part of the stage that a card stands in; most have one part."""
 

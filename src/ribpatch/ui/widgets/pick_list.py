@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from PySide6.QtCore import QModelIndex, QPersistentModelIndex
-    from PySide6.QtGui import QPainter
+    from PySide6.QtGui import QKeyEvent, QPainter
     from PySide6.QtWidgets import QStyleOptionViewItem, QWidget
 
 ROW = 42  # pixels
@@ -70,7 +70,16 @@ class PickList(QListWidget):
             self.addItem(row)
         self.setCurrentRow(0)
         self.currentRowChanged.connect(lambda _row: self.picked.emit(self.chosen))
-        self.itemActivated.connect(lambda _item: self.taken.emit(self.chosen))
+        self.itemDoubleClicked.connect(lambda _item: self.taken.emit(self.chosen))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+                event.ignore()  # of the page around it
+            else:
+                self.taken.emit(self.chosen)
+            return
+        super().keyPressEvent(event)
 
     @property
     def chosen(self) -> str:

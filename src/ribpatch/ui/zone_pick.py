@@ -36,7 +36,8 @@ class ZonePick(QWidget):
         self.system: System = "metric"
         self._job: Job | None = None
         self.list = PickList("what is wrong", ((t.id, t.name, t.said) for t in troubles()))
-        self.list.setFixedWidth(264)
+        self.list.setMinimumWidth(190)
+        self.list.setMaximumWidth(264)
         self.list.picked.connect(lambda _id: self._show())
         self.list.taken.connect(lambda _id: self.taken.emit())
         self.boat, self.plan = Sketch("the boat with this part", 120), Sketch("the part", 220)
@@ -51,8 +52,8 @@ class ZonePick(QWidget):
         right.addWidget(self.words)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
-        layout.addWidget(self.list)
-        layout.addLayout(right, 1)
+        layout.addWidget(self.list, 2)
+        layout.addLayout(right, 3)
 
     def show_job(self, job: Job | None, system: System) -> None:
         """Draw for this boat; None where she cannot be drawn yet."""

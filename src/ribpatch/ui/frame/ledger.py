@@ -87,6 +87,8 @@ class Total(QPushButton):
         painter.setFont(font(9))
         painter.setPen(c["change"])
         words = "…" if self.waiting else self.difference
+        if painter.fontMetrics().horizontalAdvance(words) > box.width() - left:
+            words = ""  # half a number is none
         painter.drawText(box.adjusted(left, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
         if self.hasFocus():
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
 
 MARGINS = (62, 52, 40, 34)  # round a drawing: left, top, right, bottom, pixels
+HEADING = 90.0  # pixels that the heading keeps beside its figures
 LEGEND = 20  # more below where there is one
 
 
@@ -159,21 +160,26 @@ class Canvas(QWidget):
             room = QRectF(0, 28, self.width(), self.height() - 28)
             DrawingPainter(painter, self.view, self.theme, room, self._layers).paint(self._drawing)
         painter.fillRect(QRectF(0, 0, self.width(), 27), c["panel"])
-        painter.setFont(font(10, bold=True))
-        painter.setPen(c["ink"])
-        painter.drawText(QRectF(12, 4, self.width() - 24, 22), Qt.AlignmentFlag.AlignVCenter, self.heading)
         painter.setFont(font(9))
         painter.setPen(c["soft"])
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
         painter.drawText(QRectF(12, 4, self.width() - 24, 22), right, self.aside)
-        self._paint_figures(painter)
+        edge = self._paint_figures(painter)
+        if self.aside:
+            edge = min(edge, self.width() - 30.0 - painter.fontMetrics().horizontalAdvance(self.aside))
+        painter.setFont(font(10, bold=True))
+        painter.setPen(c["ink"])
+        words = painter.fontMetrics().elidedText(self.heading, Qt.TextElideMode.ElideRight, int(edge - 12))
+        painter.drawText(QRectF(12, 4, edge - 12, 22), Qt.AlignmentFlag.AlignVCenter, words)
         if self.legend is not None:
             self._paint_legend(painter, self.legend)
         painter.setPen(c["edge"])
         painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
 
-    def _paint_figures(self, painter: QPainter) -> None:
-        """The main figures at the right end of the heading; a click on one asks for its working."""
+    def _paint_figures(self, painter: QPainter) -> float:
+        """The main figures at the right end of the heading, as many as leave it some room; a click on one asks for its
+        working. Returns where they begin, pixels.
+        """
         c = colours(self.theme)
         self._figure_boxes = []
         edge = self.width() - 12.0
@@ -182,12 +188,15 @@ class Canvas(QWidget):
             wide = painter.fontMetrics().horizontalAdvance(value)
             name = painter.fontMetrics().horizontalAdvance(figure.name)
             box = QRectF(edge - wide - name - 6, 4, wide + name + 6, 22)
+            if box.left() < HEADING:
+                break
             painter.setPen(c["soft"])
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, figure.name)
             painter.setPen(c["accent"])
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, value)
             self._figure_boxes.append((box, figure))
             edge = box.left() - 18
+        return edge
 
     def _paint_legend(self, painter: QPainter, picture: Picture) -> None:
         """The scale of the picture: what its colours mean."""

@@ -29,8 +29,11 @@ class Elided(QLabel):
             self.setAccessibleName(words)
             self._fit()
 
+    def setText(self, words: str) -> None:
+        self.say(words)
+
     def _fit(self) -> None:
-        self.setText(self.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, self.width()))
+        super().setText(self.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, self.width()))
 
     def minimumSizeHint(self) -> QSize:
         return QSize(20, super().minimumSizeHint().height())

@@ -93,20 +93,18 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         go("z1", "find")
         window.work.showing.stages["find"]._group_picked("Extent")
 
-    def run() -> None:
-        window.survey.show_picture("chance", ("", ""))
-        go("z3", "find")
-        window.work.showing.stages["find"]._group_picked("Read")
-
-    def us_units() -> None:
+    def draft() -> None:
+        """Everything that a press drafts for the foredeck, each choice with its reason; taken back again."""
         window.work.working.close_sheet()
-        window.menu_action("units").trigger()
-        go("z1", "order")
-        window.showing.bench("order_bench").show_page(1)
+        window.survey.show_picture("chance", ("", ""))
+        go("z1", "open")
+        window.menu_action("draft").trigger()
+        window.menu_action("whole_page").trigger()
 
     def dark() -> None:
         """Fair and finish: what a straightedge over the foredeck reads, and coats over it."""
-        window.menu_action("units").trigger()
+        window.menu_action("whole_page").trigger()
+        window.menu_action("undo").trigger()
         window.menu_action("theme").trigger()
         window.session.apply(add_spots(window.session.job.zone("z1"), "560 -300 to 1160 300: -0.5 -4 0.5"))
         window.session.apply(set_value(("zones", "z1", "finish", "system"), "deck-grip"))
@@ -116,11 +114,23 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},
         "days": lambda: days(window), "log": lambda: log(window),
         "prove": lambda: prove("z1", "bent shape", "pull.f1"), "prove-margins": lambda: prove("z2", "Margins"),
-        "find-extent": lambda: (unlogged(window), extent()), "find-run": run,
+        "find-extent": lambda: (unlogged(window), extent()),
         "open-bond": lambda: below("z1", "open", "Taper and bond"),
         "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"),
-        "working": working, "order-us-units": us_units, "rebuild-dark": dark,
+        "working": working, "draft": draft, "rebuild-dark": dark,
     }  # fmt: skip
+
+
+def new_job(window: Window) -> None:
+    """A 17 ft boat with a rotten transom, begun in US units."""
+    window.session.set_system("us")
+    window.menu_action("new_job").trigger()
+    page = window.new_page
+    page.edits["boat.name"].setText("Grey Wagtail")
+    page.edits["boat.length"].setText("17 ft")
+    page.edits["boat.length"].editingFinished.emit()
+    page.pick.list.choose("rotten-transom")
+    page.begin.setFocus()
 
 
 def kept(window: Window, app: object) -> None:
@@ -156,6 +166,11 @@ def main() -> int:
     window.show()
     settle(app)
     window.grab().save(str(folder / "start.png"))
+    new_job(window)
+    settle(app)
+    window.grab().save(str(folder / "new-job.png"))
+    window.new_page.cancelled.emit()
+    window.session.set_system("metric")
     window.menu_action("demo_job").trigger()
     for name, show in views(window).items():
         show()
@@ -168,7 +183,7 @@ def main() -> int:
     practice(window, app, folder / "practice.png")
     window.session.stack.setClean()
     window.close()
-    print(f"{len(views(window)) + 2} pictures written to {folder.resolve()}")
+    print(f"{len(views(window)) + 3} pictures written to {folder.resolve()}")
     return 0
 
 

@@ -88,11 +88,11 @@ def test_practice_begins_from_the_start_page(bare, qtbot):
 def test_enter_on_the_list_begins_once_with_what_was_typed(bare, qtbot, ctrl):
     bare.menu_action("new_job").trigger()
     page = bare.new_page
-    page.edits["boat.name"].setText("Sprite")
+    page.edits["boat.name"].setText("Grey Wagtail")
     page.edits["boat.length"].setText("6 m")
     page.pick.list.setFocus()
     qtbot.keyClick(page.pick.list, Qt.Key.Key_Return, ctrl)
-    assert (bare.session.job.boat.name, bare.session.job.boat.length.typed) == ("Sprite", "6 m")
+    assert (bare.session.job.boat.name, bare.session.job.boat.length.typed) == ("Grey Wagtail", "6 m")
 
 
 # ---- measuring ----

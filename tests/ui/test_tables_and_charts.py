@@ -44,7 +44,7 @@ def test_cells_show_words_and_figures_in_the_units_in_use(table):
     table.show_table(TABLE, "us")
     assert text(table, 0, 1) == "5/32 in"
     assert text(table, 1, 0) == "⚠ second" and text(table, 2, 0) == "● third"
-    assert table.grid.item(1, 0).toolTip() == "because" and table.note.text() == "a note"
+    assert table.grid.item(1, 0).toolTip() == "because" and table.note.words == "a note"
 
 
 def test_a_click_asks_a_figure_and_words_ask_nothing(table, qtbot):
@@ -75,7 +75,7 @@ def test_the_row_looked_at_stays_when_the_table_changes(table):
 
 def test_an_empty_table_says_why(table):
     table.show_table(Table(("what",), (), empty="Nothing is cut yet."), "metric")
-    assert table.grid.rowCount() == 0 and table.note.text() == "Nothing is cut yet."
+    assert table.grid.rowCount() == 0 and table.note.words == "Nothing is cut yet."
 
 
 def test_a_theme_colours_the_figures(table):

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 
 MOST_RECENT = 6
 MOST_SCORES = 5
-USUAL_BELOW = 0.36  # of the bench's height
+USUAL_BELOW = 0.43  # of the bench's height
 
 
 def _key(header: str) -> str:

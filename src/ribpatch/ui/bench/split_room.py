@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QSplitter
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
-USUAL = 0.36  # of the height, for the lower part
+USUAL = 0.43  # of the height, for the lower part
 LEAST, MOST = 0.1, 0.9
 
 

@@ -29,7 +29,10 @@ class BondPage(Page):
 
     def build(self) -> None:
         self.chart = ChartView("bond used against taper ratio")
-        self.schools, self.tight = TableView("taper ratios"), TableView("where the taper does not fit")
+        self.schools, self.tight = (
+            TableView("taper ratios", first_whole=True),
+            TableView("where the taper does not fit"),
+        )
         self.none = QLabel("Choose plies in Rebuild first: the bond follows from old and new laminate.")
         self.none.setObjectName("soft")
         for table in (self.schools, self.tight):

@@ -25,7 +25,7 @@ class SchemesPage(Page):
     title = "Schemes"
 
     def build(self) -> None:
-        self.table = TableView("schemes")
+        self.table = TableView("schemes", first_whole=True)
         self.table.asked.connect(self.asked)
         self.table.taken.connect(self._choose)
         self.new, self.choose, self.drop = (

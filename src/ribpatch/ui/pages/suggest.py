@@ -73,7 +73,7 @@ class SuggestPage(Page):
         left.addLayout(row)
         left.addWidget(self.mirror)
         left.addWidget(self.go)
-        self.table = TableView("suggested schedules")
+        self.table = TableView("suggested schedules", first_whole=True)
         self.table.asked.connect(self.asked)
         self.table.taken.connect(self._take)
         self.take = QPushButton("Take this stack")

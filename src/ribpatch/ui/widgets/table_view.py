@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QHeaderView,
-    QLabel,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -17,6 +16,7 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.figure import Figure
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.elided import Elided
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.core.table import Row, Table
     from ribpatch.core.units import System
 
+PADDING, MOST_FIRST = 34, 0.45  # pixels round the words of a first column; its most share of the width
 LONG = 28  # letters of a column that shares what room is left
 
 
@@ -72,9 +73,8 @@ class TableView(QWidget):
         self.grid.asked.connect(self._ask)
         self.grid.taken.connect(self._take)
         self.grid.cellDoubleClicked.connect(lambda row, _column: self._take(row))
-        self.note = QLabel("")
+        self.note = Elided()  # one line: the rows want the room; all of it stands in its tooltip
         self.note.setObjectName("soft")
-        self.note.setWordWrap(True)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
@@ -105,7 +105,7 @@ class TableView(QWidget):
             self._show_row(index, row, system)
         self._fit(table)
         self.note.setText(table.note if table.rows else table.empty)
-        self.note.setVisible(bool(self.note.text()))
+        self.note.setVisible(bool(self.note.words))
         for index, row in enumerate(table.rows):
             if kept and row.key == kept:
                 grid.setCurrentCell(index, 0)
@@ -127,10 +127,14 @@ class TableView(QWidget):
         for column in range(len(table.columns)):
             stretch = column == 0 or lengths[column] > LONG
             if self._first_whole:
-                stretch = column > 0 and (lengths[column] > LONG or column == len(table.columns) - 1)
+                stretch = column > 0 and lengths[column] > LONG
             header.setSectionResizeMode(
                 column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
             )
+        if self._first_whole and table.rows:
+            fit = max(self.grid.fontMetrics().horizontalAdvance(_text(row.cells[0], "metric")) for row in table.rows)
+            header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
+            header.resizeSection(0, min(fit + PADDING, round(MOST_FIRST * max(self.grid.viewport().width(), 300))))
         QTimer.singleShot(0, self.grid.resizeRowsToContents)  # once the columns have their widths
 
     def _show_row(self, index: int, row: Row, system: System) -> None:

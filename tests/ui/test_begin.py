@@ -314,3 +314,28 @@ def test_templates_are_written_on_the_paper_that_was_chosen_with_the_kind(begun,
     from pypdf import PdfReader
 
     assert float(PdfReader(tmp_path / "a.pdf").pages[-1].mediabox.width) == pytest.approx(914 * 72 / 25.4, abs=0.1)
+
+
+# ---- room ----
+
+
+def test_the_decisions_take_a_quarter_of_a_wide_window_and_what_the_user_gives_them_up_to_a_third(window, qtbot):
+    column_, beside = window.showing.decisions, window.work._beside
+    for size, wide in ((1280, 392), (1024, 392), (2560, 640)):
+        window.resize(size, 800)
+        QApplication.processEvents()
+        assert column_.width() == wide
+    window.resize(1600, 900)
+    QApplication.processEvents()
+    beside.setSizes([700, 900])
+    beside.splitterMoved.emit(700, 1)
+    assert column_.width() == 1600 // 3 == window.settings.column
+    window.resize(1280, 800)
+    QApplication.processEvents()
+    assert column_.width() == 1280 // 3
+    window.settings._store.setValue("column", "wide")
+    assert window.settings.column == 0
+
+
+def test_what_to_look_at_first_stands_with_what_to_measure(begun):
+    assert "Take the drain fitting out" in column(begun, "boat").facts.first.text()

@@ -24,6 +24,7 @@ def plan_json(made: Plan) -> dict[str, object]:
             "unit": si_unit(f.kind),
             "shown": f.shown(made.system),
             "warnings": list(f.warnings),
+            "leans": list(f.leans),
         }
         for f in made.all_figures
     ]

@@ -118,6 +118,16 @@ class Settings:
         self._store.setValue("below", round(share, 3))
 
     @property
+    def column(self) -> int:
+        """The width of the decisions that the user gave them, pixels; 0 where nobody did."""
+        kept = str(self._store.value("column", "0"))
+        return int(kept) if kept.isdigit() and len(kept) < 6 else 0
+
+    @column.setter
+    def column(self, width: int) -> None:
+        self._store.setValue("column", width)
+
+    @property
     def guided(self) -> bool:
         """Whether the first-run guidance is still shown."""
         return str(self._store.value("guide")) != "away"

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
 
 UNPAINTED = 400  # ms after which the second step does not wait for a picture any longer
 DRAGGING = 100  # ms between two second steps while something is dragged
+LEAST_COLUMN = 392  # pixels of the decisions
 AHEAD = 10  # ms between two zones that are worked out ahead
 
 
@@ -71,7 +72,7 @@ class Showing(QObject):
         self.centre = QStackedWidget()
         self.centre.addWidget(zone_bench)
         self.decisions = QStackedWidget()
-        self.decisions.setFixedWidth(392)
+        self.decisions.setMinimumWidth(LEAST_COLUMN)
         self._stale: set[str] = set()
         self._share_room(zone_bench)
         self._zone = ""

@@ -7,8 +7,9 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.cutting import CuttingDesk
@@ -18,11 +19,13 @@ from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
 from ribpatch.ui.frame.way_strip import WayStrip
 from ribpatch.ui.shell import Shell
-from ribpatch.ui.showing import Showing
+from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QResizeEvent
+
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
     from ribpatch.core.way import WayStep
@@ -73,8 +76,14 @@ class Work(QWidget):
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
         middle.addWidget(self.ladder)
-        middle.addWidget(self._centre, 1)
-        middle.addWidget(self.showing.decisions)
+        self._beside = beside = QSplitter(Qt.Orientation.Horizontal)
+        beside.setChildrenCollapsible(False)
+        beside.addWidget(self._centre)
+        beside.addWidget(self.showing.decisions)
+        beside.setStretchFactor(0, 1)
+        beside.setStretchFactor(1, 0)
+        beside.splitterMoved.connect(lambda: self._keep_column())
+        middle.addWidget(beside, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -84,6 +93,21 @@ class Work(QWidget):
         column.addWidget(self.busy)
         column.addWidget(self.ledger)
         self.busy.hide()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._share_width()
+
+    def _share_width(self) -> None:
+        """The decisions take what the user gave them, up to a third of the window; of a wide one, a quarter."""
+        most = max(LEAST_COLUMN, self.width() // 3)
+        self.showing.decisions.setMaximumWidth(most)
+        wanted = self._window.settings.column or self.width() // 4
+        column = min(max(wanted, LEAST_COLUMN), most)
+        self._beside.setSizes([max(self.width() - column, 1), column])
+
+    def _keep_column(self) -> None:
+        self._window.settings.column = self.showing.decisions.width()
 
     # Sheets over the bench are made when first laid over it.
 

@@ -68,6 +68,9 @@ class FactsPanel(QWidget):
         self.words = QLabel()
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
+        self.first = QLabel()
+        self.first.setObjectName("soft")
+        self.first.setWordWrap(True)
         self.note = QLabel()
         self.note.setObjectName("grave")
         self.note.setWordWrap(True)
@@ -88,6 +91,7 @@ class FactsPanel(QWidget):
         row.addWidget(self.all_so)
         row.addStretch(1)
         column.addLayout(row)
+        column.addWidget(self.first)
         column.addWidget(self.note)
 
     def show_zone(self, zone: Zone | None) -> None:
@@ -97,6 +101,7 @@ class FactsPanel(QWidget):
             self.lines.append(_Line(self, len(self.lines), self._grid))
         for n, line in enumerate(self.lines):
             line.show_fact(facts[n] if n < len(facts) else None, self)
+        self._show_first(zone)
         left = [f.name for f in facts if f.assumed]
         self.all_so.setVisible(bool(left))
         self.words.setText(
@@ -105,6 +110,19 @@ class FactsPanel(QWidget):
             if left
             else "Everything of this zone is stated."
         )
+
+    def _show_first(self, zone: Zone | None) -> None:
+        """What to look at first where this is wrong; only for a zone that was begun with it."""
+        if zone is None or not zone.wrong:
+            self.first.hide()
+            return
+        from ribpatch.library.beginnings import troubles  # read where a zone was begun with one, not at every start
+
+        trouble = next((t for t in troubles() if t.id == zone.wrong), None)
+        self.first.setVisible(trouble is not None)
+        if trouble is not None:
+            steps = "  ".join(f"{n}. {text}" for n, text in enumerate(trouble.first, 1))
+            self.first.setText(f"{trouble.name}, first: {steps}")
 
     def _edit(self, fact: Fact, text: str, zone: Zone) -> Edit:
         assert fact.kind is not None

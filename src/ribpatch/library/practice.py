@@ -5,7 +5,7 @@ instruments.
 from __future__ import annotations
 
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Fitting, Job, Place, Practice, ShedAir, Skin, Survey, Zone
-from ribpatch.core.units import Measure
+from ribpatch.core.units import Kind, Measure, shown
 
 OUTLINE = ((0.0, 0.0), (1.6, 0.0), (1.6, 1.0), (0.0, 1.0))
 
@@ -13,14 +13,15 @@ OUTLINE = ((0.0, 0.0), (1.6, 0.0), (1.6, 1.0), (0.0, 1.0))
 def practice_job(seed: int, plugs: int = 3) -> Job:
     """A job with one practice panel whose truth follows from ``seed``."""
 
-    def m(value: float) -> Measure:
-        return Measure(si=value)
+    def m(value: float, kind: Kind = Kind.SIZE) -> Measure:
+        """A size of the simulated panel: known, since it was made so."""
+        return Measure(si=value, typed=shown(value, kind))
 
     zone = Zone(
         id="z1",
         name="Practice panel",
         kind="deck panel",
-        place=Place(station=m(1.0), height=m(0.8)),
+        place=Place(station=m(1.0, Kind.LENGTH), height=m(0.8, Kind.LENGTH)),
         outline=OUTLINE,
         build=BuildUp(
             outer=Skin(thickness=m(0.004)),
@@ -35,11 +36,12 @@ def practice_job(seed: int, plugs: int = 3) -> Job:
     )
     boat = Boat(
         name="Practice",
-        length=m(5.0),
-        waterline=m(4.6),
-        beam=m(2.0),
-        depth=m(0.8),
-        displacement=m(700),
+        length=m(5.0, Kind.LENGTH),
+        waterline=m(4.6, Kind.LENGTH),
+        beam=m(2.0, Kind.LENGTH),
+        depth=m(0.8, Kind.LENGTH),
+        displacement=m(700, Kind.LOAD),
         use="a simulated panel on a bench",
     )
-    return Job(boat=boat, air=ShedAir(temperature=m(18.0), humidity=m(0.6)), zones=(zone,))
+    air = ShedAir(temperature=m(18.0, Kind.TEMPERATURE), humidity=m(0.6, Kind.PERCENT))
+    return Job(boat=boat, air=air, zones=(zone,))

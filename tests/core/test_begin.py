@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core import edits
-from ribpatch.core.begin import begun_zone, proposed_boat
+from ribpatch.core.begin import begun_job, begun_zone, proposed_boat
 from ribpatch.core.edits import add_zone, set_outline, set_size, set_value, take_as_assumed
-from ribpatch.core.errors import OutOfRange
+from ribpatch.core.errors import ManyFaults, OutOfRange
 from ribpatch.core.facts import boat_facts, zone_facts
 from ribpatch.core.geometry import polygon_of, ring_fault
 from ribpatch.core.job import Boat, Job, ShedAir
@@ -277,3 +277,25 @@ def test_measuring_length_and_width_in_either_order_makes_the_same_outline(lengt
         two.change(one.change(job)).zones[0].outline, one.change(two.change(job)).zones[0].outline, strict=True
     ):
         assert a == pytest.approx(b)
+
+
+def test_a_grid_is_about_a_dozen_readings_along_the_part_and_round():
+    assert begun(wrong=("broken-corner",), length=6.0).zones[0].survey.pitch.si == 0.05
+    assert begun("work-launch", ("leaking-joint",), length=18.0).zones[0].survey.pitch.si == 0.2
+    inches = begun("work-launch", ("soft-deck",), "us", 9.6).zones[0].survey.pitch.si / INCH
+    assert inches == pytest.approx(round(inches)) and inches in (2, 4, 6, 8)
+
+
+def test_what_does_not_hold_is_named_with_its_place_in_the_job():
+    with pytest.raises(OutOfRange) as told:
+        begun_job(CRAFT["runabout"], {"boat": {"beam": Measure(si=290.0, typed="290 m")}}, "metric")
+    assert told.value.where == "boat.beam"
+    both = {"boat": {"beam": Measure(si=290.0), "depth": Measure(si=90.0)}, "air": {}}
+    with pytest.raises(ManyFaults) as many:
+        begun_job(CRAFT["runabout"], both, "metric")
+    assert sorted(f.where for f in many.value.faults) == ["boat.beam", "boat.depth"]
+    with pytest.raises(OutOfRange) as air:
+        begun_job(CRAFT["runabout"], {"air": {"humidity": Measure(si=1.4)}}, "metric")
+    assert air.value.where == "air.humidity"
+    job = begun_job(CRAFT["canoe"], {"boat": {"name": "", "length": Measure(si=5.0, typed="5 m")}}, "metric")
+    assert (job.boat.name, job.boat.length.typed, job.air.temperature.typed) == ("Canoe or kayak", "5 m", "")

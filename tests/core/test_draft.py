@@ -184,3 +184,111 @@ def test_a_cut_that_takes_the_edge_with_it_is_tabbed_there_along_its_length():
     (part,) = made.parts
     assert part.kind == "angle" and part.length.si == pytest.approx(0.5, abs=0.08)
     assert not drafted_job(job).zones[0].scheme.parts
+
+
+def test_the_cheaper_of_two_resins_that_cure_is_taken_whatever_its_time(job):
+    from ribpatch.core.edits import set_price
+
+    hurt_hull = fresh("holed-hull")
+    price = SHELF.price("epoxy-1-1")
+    cheap = set_price(evolve(price, price=price.price - 1)).change(hurt_hull)
+    assert drafted_job(cheap).zones[0].scheme.resin.main == "epoxy-1-1"
+    assert (
+        drafted_job(hurt_hull).zones[0].scheme.resin.main == "epoxy-2-1-slow"
+    )  # of like prices the longest to work with
+
+
+def test_a_cap_is_as_long_as_the_opening_to_a_centimetre():
+    made = drafted_job(fresh("rotten-stringer")).zones[0]
+    cut = plan(drafted_job(fresh("rotten-stringer")), SHELF).zone("z1").patch.cut.region
+    (cap,) = made.scheme.parts
+    x0, _, x1, _ = cut.bounds
+    assert cap.kind == "end cap" and cap.length.si == pytest.approx(x1 - x0, abs=0.0051)
+    assert cap.length.si == round(cap.length.si, 2) and cap.plies[0].count == 4
+
+
+# ---- what stands beside a draft: the way to it, and cards that fold ----
+
+
+def test_the_way_to_a_first_plan_from_nothing_to_paper():
+    from ribpatch.core.edits import remove_zone, set_done
+    from ribpatch.core.way import next_step, way_of
+
+    job = begun(wrong=("soft-sole",))
+    made = plan(job, SHELF)
+    assert [(s.key, s.done) for s in way_of(made, "z1")] == [
+        ("measure", False), ("read", False), ("cause", False), ("draft", False), ("paper", False),
+    ]  # fmt: skip
+    assert next_step(way_of(made, "z1")).stage == "boat"
+    for stage, following in (("boat", "read"), ("find", "cause"), ("cause", "draft"), ("rebuild", "paper")):
+        job = set_done(job.zones[0], stage, True).change(job)
+        assert next_step(way_of(plan(job, SHELF), "z1")).key == following
+    hurt = plan(fresh("soft-sole"), SHELF)
+    steps = {s.key: s for s in way_of(hurt, "z1")}
+    assert steps["read"].done and "one press" in steps["draft"].missing and "waits" not in steps["draft"].missing
+    assert next(s for s in way_of(made, "z1") if s.key == "draft").missing == "a draft waits for the damage"
+    drafted_ = {s.key: s for s in way_of(plan(drafted_job(fresh("soft-sole")), SHELF), "z1")}
+    assert drafted_["draft"].done and next_step(tuple(drafted_.values())[-1:]).action == "work_pack"
+    assert way_of(plan(remove_zone("z1").change(job), SHELF), "z1")[0].action == "add_zone"
+
+
+def test_readings_without_damage_are_told_as_such():
+    from ribpatch.core.readings import Tap
+    from ribpatch.core.way import FEW, way_of
+
+    job = begun(wrong=("soft-sole",))
+
+    def read(count):
+        taps = tuple(Tap(id=f"r{n}", x=0.1 + 0.05 * n, y=0.0, grade="ring") for n in range(count))
+        zone = job.zones[0]
+        changed = evolve(job, zones=(evolve(zone, survey=evolve(zone.survey, readings=taps)),))
+        return next(s for s in way_of(plan(changed, SHELF), "z1") if s.key == "read").missing
+
+    assert read(FEW - 1).startswith("read the zone") and f"{FEW} readings show no damage" in read(FEW)
+
+
+@pytest.mark.parametrize(
+    ("stage", "title", "says"),
+    [("boat", "Boat", "5.80 m × 2.30 m, 1200 kg; 5 assumed"), ("boat", "Shed air", "18.0 °C, 60 %; 2 assumed"), ("boat", "Measure first", "9 still assumed"),
+     ("boat", "This zone", "sole, centre"), ("boat", "Outline", "4 corners"), ("boat", "Original build-up", "PL 12.0 mm"), ("boat", "Fittings", "seat base"),
+     ("open", "Before cutting", "5 of 6 still"), ("open", "What the causes ask", "nothing yet"), ("open", "Side to open from", "outside"),
+     ("open", "Cut line", "50.0 mm past, squared"), ("open", "Depth of the damage", "right through"), ("open", "Taper", "20 : 1, ground"),
+     ("open", "Other face and backing", "one face, no backing"), ("rebuild", "Scheme", "First draft"), ("rebuild", "Plies, deepest first", "biaxial"),
+     ("rebuild", "Resin", "slow hardener"), ("rebuild", "New core", "marine plywood 550 kg/m3 9.0 mm"), ("rebuild", "Order of plies", "green window"), ("rebuild", "Tabbing in a corner", "flat"),
+     ("rebuild", "Coupons of this shop", "none"), ("rebuild", "no such card", "")],
+)  # fmt: skip
+def test_a_folded_card_says_what_is_chosen_in_it(stage, title, says):
+    from ribpatch.core.card_words import card_words
+
+    made = plan(drafted_job(fresh("soft-sole")), SHELF)
+    words = card_words(stage, title, made, made.zone("z1"))
+    assert says in words and (words or not says)
+    assert card_words("boat", "Boat", made, None).startswith("5.80 m") and card_words("open", "Taper", made, None) == ""
+
+
+def test_where_nothing_is_assumed_a_card_does_not_speak_of_it(job, made):
+    from ribpatch.core.card_words import card_words
+
+    zone = made.zone("z1")
+    assert card_words("boat", "Boat", made, zone) == "9.60 m × 2.90 m, 3400 kg"
+    assert card_words("boat", "Measure first", made, zone) == "everything of this zone is stated"
+    assert card_words("open", "Before cutting", made, zone) == "4 of 6 still to see to"
+    assert card_words("rebuild", "Scheme", made, zone).endswith("; 2 others")
+
+
+# ---- keels, bulkheads and frames as structures ----
+
+
+def test_water_presses_on_a_keel_and_not_on_a_bulkhead_and_a_frame_is_a_beam_at_one_station():
+    keel, bulkhead, frame = (
+        plan(worked(t), SHELF).zone("z1") for t in ("struck-keel", "rotten-bulkhead", "cracked-frame")
+    )
+    assert [c.key for c in keel.strength.proved.cases] == ["pressure"] and bulkhead.strength.proved is None
+    run = frame.strength.run
+    assert run is not None and keel.strength.run is None
+    from ribpatch.core.structure.pressure import design_pressure, size_of
+
+    zone = frame.zone
+    sides = (run.span, zone.proof.run.spacing.si)
+    place = zone.place.station.si, zone.place.height.si
+    assert run.pressure == design_pressure(size_of(frame.boat), "bottom", sides, *place, stiffener=True).value

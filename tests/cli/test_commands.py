@@ -41,13 +41,14 @@ def test_plan_as_json_holds_every_figure(file, capsys, made):
     assert found["warnings"] and all(w["text"] for w in found["warnings"])
 
 
-def test_plan_in_us_units_changes_only_what_is_shown(file, capsys):
-    main(["plan", str(file), "--json"])
+def test_plan_in_us_units_changes_only_what_is_shown(small, capsys):
+    main(["plan", str(small), "--json"])
     metric = json.loads(capsys.readouterr().out)["figures"]
-    main(["plan", str(file), "--json", "--units", "us"])
+    main(["plan", str(small), "--json", "--units", "us"])
     us = json.loads(capsys.readouterr().out)["figures"]
     assert [r["value"] for r in metric] == [r["value"] for r in us]
-    assert next(r for r in us if r["id"] == "z1.taper.length")["shown"] == "1 7/8 in"
+    assert next(r for r in us if r["id"] == "z4.taper.length")["shown"] == "3 5/16 in"
+    assert all(r["leans"] == [] for r in us)  # everything of the demo is stated
 
 
 def test_plain_plan_and_check(file, capsys):

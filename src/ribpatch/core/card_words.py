@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.draft_plies import plies_words
 from ribpatch.core.facts import air_facts, boat_facts, zone_facts
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.original import known_by
+from ribpatch.core.laminate.stack_text import named_text
 from ribpatch.core.patch.access.before import checklist
 from ribpatch.core.units import Kind, shown
 
@@ -143,7 +143,7 @@ def _scheme(_plan: Plan, made: ZonePlan) -> str:
 
 
 def _plies(_plan: Plan, made: ZonePlan) -> str:
-    return plies_words(made.zone.scheme.laminate.plies, made.shelf) or "none chosen"
+    return named_text(made.zone.scheme.laminate.plies, made.shelf) or "none chosen"
 
 
 def _old(plan: Plan, made: ZonePlan) -> str:

@@ -9,13 +9,13 @@ from msgspec import Struct
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.search import Rank, search
 from ribpatch.core.laminate.stack import plies_for, skin_thickness, stack_up
+from ribpatch.core.laminate.stack_text import named_text
 from ribpatch.core.laminate.suggest import Question, Wanted, proposed, question_of, usable
-from ribpatch.core.scheme import MOST_PLIES, Stack, StackLine, unrolled
+from ribpatch.core.scheme import MOST_PLIES, Stack, StackLine
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.laminate.search import Found
-    from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.units import System
     from ribpatch.core.zone_plan import ZonePlan
 
@@ -54,7 +54,7 @@ def plies_for_goal(made: ZonePlan, goal: str, system: System) -> PliesFound:
             f"{many} the old skin: {shown(best.thickness, Kind.SIZE, system)} for "
             f"{shown(aim, Kind.SIZE, system)}, {least:.0%} as stiff at least; {_MERITS[goal]}"
         )
-        return PliesFound(best.lines, plies_words(best.lines, shelf), why)
+        return PliesFound(best.lines, named_text(best.lines, shelf), why)
     return _counted(made, aim, system)
 
 
@@ -89,14 +89,4 @@ def _counted(made: ZonePlan, aim: float, system: System) -> PliesFound:
     count = min(MOST_PLIES, max(1, plies_for(aim, one)))
     lines = (StackLine(fabric=fabric, count=count),)
     why = f"no stack of usual cloths matches the old skin in every way: counted up to {shown(aim, Kind.SIZE, system)}"
-    return PliesFound(lines, plies_words(lines, shelf), why)
-
-
-def plies_words(stack: Stack, shelf: Shelf) -> str:
-    """A stack by the names of its cloths, deepest first."""
-    return ", ".join(
-        (f"{line.count} × " if line.count > 1 else "")
-        + shelf.fabric(line.fabric).name
-        + (f" at {line.angle:g}°" if line.angle else "")
-        for line in unrolled(stack)
-    )
+    return PliesFound(lines, named_text(lines, shelf), why)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.draft import TABBED
-from ribpatch.core.draft_plies import plies_words
+from ribpatch.core.laminate.stack_text import named_text
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 
@@ -53,7 +53,7 @@ def now_words(choice: str, made: ZonePlan, system: System) -> str:
     if choice == "taper":
         return f"{scheme.taper.ratio.si:g} : 1, {scheme.taper.form}"
     if choice == "plies":
-        return plies_words(scheme.laminate.plies, shelf) or "none on the skins"
+        return named_text(scheme.laminate.plies, shelf) or "none on the skins"
     if choice == "core" and scheme.core.material and scheme.core.thickness:
         core = shelf.core(scheme.core.material)
         return core.name if core.poured else f"{core.name}, {shown(scheme.core.thickness.si, Kind.SIZE, system)}"

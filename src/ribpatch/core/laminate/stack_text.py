@@ -9,7 +9,7 @@ import re
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnreadableStack
-from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack, StackLine
+from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack, StackLine, unrolled
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.records import Fabric
@@ -102,6 +102,16 @@ def text_of(stack: Stack) -> str:
     return ", ".join(
         f"{item.times} x ({', '.join(map(_one, item.lines))})" if isinstance(item, Repeat) else _one(item)
         for item in stack
+    )
+
+
+def named_text(stack: Stack, shelf: Shelf) -> str:
+    """A stack by the names of its cloths, deepest first."""
+    return ", ".join(
+        (f"{line.count} × " if line.count > 1 else "")
+        + shelf.fabric(line.fabric).name
+        + (f" at {line.angle:g}°" if line.angle else "")
+        for line in unrolled(stack)
     )
 
 

@@ -292,3 +292,18 @@ def test_water_presses_on_a_keel_and_not_on_a_bulkhead_and_a_frame_is_a_beam_at_
     sides = (run.span, zone.proof.run.spacing.si)
     place = zone.place.station.si, zone.place.height.si
     assert run.pressure == design_pressure(size_of(frame.boat), "bottom", sides, *place, stiffener=True).value
+
+
+def test_a_cut_changed_after_the_draft_is_told_as_changed():
+    from ribpatch.core.draft_table import draft_table
+
+    drafted = drafted_job(fresh("holed-hull"))
+    scheme = drafted.zones[0].scheme
+    told = {r.key: r for r in draft_table(plan(drafted, SHELF).zone("z1"), "metric").rows}
+    assert not any(r.mark for r in told.values())
+    assert told["cut"].cells[1] == of(drafted, "cut").chosen
+    wider = evolve_in(scheme, "cut", margin=Measure(si=0.123))
+    changed = evolve(drafted, zones=(evolve(drafted.zones[0], scheme=wider),))
+    rows = {r.key: r for r in draft_table(plan(changed, SHELF).zone("z1"), "metric").rows}
+    assert rows["cut"].mark == "warn"
+    assert rows["cut"].cells[1].endswith("; now 123.0 mm past the damage")

@@ -36,7 +36,7 @@ GOALS: dict[Goal, str] = {
 OTHERS: tuple[Goal, ...] = ("cheapest", "lightest", "quickest")
 BESIDE = 2  # alternatives that a second press puts beside the first
 THIN, THICK = 0.0025, 0.008  # m, of the tapered laminate: below, long tapers; above, short ones will do
-TABBED = ("tabbing run", "joint run")
+SHALLOW = 0.6  # of the laminate: damage no deeper leaves enough to grind to sound and fill
 LIKELY = 0.4  # chance from which a state of the core decides the cut
 MOST_CUT = 0.6  # of the zone: where cutting as far again takes more, a margin does
 WARM = 18.0  # degC from which a slow hardener is not too slow
@@ -117,9 +117,11 @@ def draft_others(made: ZonePlan, system: System) -> Edit:
     known = [_substance(s) for s in zone.schemes]
     found: list[Scheme] = []
     for goal in OTHERS:
+        if len(found) == BESIDE:
+            break
         taken = (s.id for s in (*zone.schemes, *found))
         scheme = drafted(made, goal, system, next_id("s", taken))
-        if _substance(scheme) not in known and len(found) < BESIDE:
+        if _substance(scheme) not in known:
             known.append(_substance(scheme))
             found.append(scheme)
     if not found:
@@ -142,17 +144,16 @@ def _substance(scheme: Scheme) -> Scheme:
 
 def _side(draft: Draft) -> None:
     zone, scores = draft.made.zone, draft.made.side_scores
-    if zone.kind in TABBED:
+    if zone.is_tabbed:
         draft.tell("side", "where it lies", "tabbing is ground and laid over what it ties together")
         return
     able = [
         s
         for s in scores
         if (s.side != "above" or (zone.kind in CAVITIES and zone.build.core is not None))
-        and (s.side != "inside" or zone.build.inner is not None or zone.build.core is None)
+        # On a solid laminate there is one skin only: from inside is planned as from outside.
+        and (s.side != "inside" or zone.build.inner is not None)
     ]
-    # On a solid laminate there is one skin only: from inside is planned as from outside.
-    able = [s for s in able if not (s.side == "inside" and zone.build.inner is None)] or able
     best = max(able, key=lambda s: (round(s.score, 6), s.side == "outside"))
     draft.put("access", side=best.side)
     rest = ", ".join(f"{s.side} {s.score:.1f}" for s in able if s is not best)
@@ -167,7 +168,7 @@ def _depth(draft: Draft) -> None:
     zone = draft.made.zone
     whole = skin_thickness(zone.rebuilt_skin, draft.made.shelf)
     deepest = max((d.depth.si for d in zone.depths), default=0.0)
-    if zone.build.core is None and 0 < deepest < 0.6 * whole:
+    if zone.build.core is None and 0 < deepest < SHALLOW * whole:
         draft.put("access", part_depth=True)
         draft.tell(
             "depth",
@@ -181,26 +182,31 @@ def _cut(draft: Draft) -> None:
 
     zone = draft.made.zone
     if zone.scheme.cut.drawn is not None:
-        draft.tell("cut", "as you drew it", "a line drawn by hand is kept")
+        draft.tell("cut", cut_words(zone.scheme, draft.system), "a line drawn by hand is kept")
         return
     diagnosis = diagnosis_of(zone, draft.made.shelf)
     states = {c.id for c in diagnosis.network.causes}
     rotted = max((diagnosis.chance(s) for s in ("rotted-core", "wet-core") if s in states), default=0.0)
-    margin = draft.size(zone.scheme.cut.margin.si)
     if zone.build.core is not None and rotted >= LIKELY:
         draft.put("cut", rule="as far again")
         share = draft.made.patch.cut.region.area / polygon_of(zone.outline).area
         if share <= MOST_CUT:
-            draft.tell(
-                "cut", "as far again as the bad band", f"rot and water run on in the core (likely, {rotted:.0%})"
-            )
-            return
-        draft.put("cut", rule="margin")
-        draft.tell(
-            "cut", f"{margin} into sound core", f"as far again would take {share:.0%} of the zone: probe as you go"
-        )
-        return
-    draft.tell("cut", f"{margin} past the damage", "the damage ends where it was read: a margin into sound material")
+            why = f"rot and water run on in the core (likely, {rotted:.0%})"
+        else:
+            draft.put("cut", rule="margin")
+            why = f"as far again would take {share:.0%} of the zone: probe as you go"
+    else:
+        why = "the damage ends where it was read: a margin into sound material"
+    draft.tell("cut", cut_words(draft.scheme, draft.system), why)
+
+
+def cut_words(scheme: Scheme, system: System) -> str:
+    """How far a scheme cuts."""
+    if scheme.cut.drawn is not None:
+        return "as you drew it"
+    if scheme.cut.rule == "as far again":
+        return "as far again as the bad band"
+    return f"{shown(scheme.cut.margin.si, Kind.SIZE, system)} past the damage"
 
 
 def _resin(draft: Draft) -> None:
@@ -221,17 +227,17 @@ def _resin(draft: Draft) -> None:
 
 
 def _laying(draft: Draft) -> None:
+    from ribpatch.core.structure.pressure import area_of
+
     zone = draft.made.zone
-    under = zone.is_shell and zone.scheme.access.side == "outside"
-    low = zone.place.height.si < 0.3 * draft.made.boat.depth.si
-    if under and low:
+    if zone.is_shell and zone.scheme.access.side == "outside" and area_of(zone, draft.made.boat) == "bottom":
         draft.put("laying", overhead=True)
         draft.tell("laying", "overhead", "the bottom is laid from below: no cloth too heavy to hang while it is wet")
 
 
 def _tabbing(draft: Draft) -> None:
     zone = draft.made.zone
-    if zone.kind in TABBED:
+    if zone.is_tabbed:
         draft.put("laminate", tabbing=Tabbing())
         draft.tell("tabbing", "in the corner", "the plies lap onto both parts over a fillet, each wider than the last")
 
@@ -254,6 +260,8 @@ def _core(draft: Draft) -> None:
 
 def _best_core(choices: tuple[CoreChoice, ...], draft: Draft) -> tuple[CoreChoice, str]:
     """The core, and why: as stiff and strong as the old one where any is; like for like where it did not rot."""
+    from ribpatch.core.diagnosis.zone import WOOD
+
     zone, above = draft.made.zone, draft.scheme.access.side == "above"
     old = zone.build.core
     assert old is not None
@@ -264,9 +272,9 @@ def _best_core(choices: tuple[CoreChoice, ...], draft: Draft) -> tuple[CoreChoic
     if draft.goal != "sound":
         chosen = min(strong, key=draft.measured)
         return chosen, f"the {draft.goal} of those that shear and bend no more than the old core{_bolted(chosen)}"
-    if like is not None and like.core.faces not in ("end grain", "plywood"):
+    if like is not None and like.core.faces not in WOOD:
         return like, "like for like: it did not rot, and it fits"
-    dry = [c for c in strong if c.core.faces not in ("end grain", "plywood")]
+    dry = [c for c in strong if c.core.faces not in WOOD]
     if above and (poured := [c for c in strong if c.core.poured]):
         chosen = min(poured, key=lambda c: c.cost or 0.0)
         return chosen, "fills the cavity between standing skins without a seam, and does not rot"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.draft import TABBED
+from ribpatch.core.draft import cut_words
 from ribpatch.core.laminate.stack_text import named_text
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
@@ -27,6 +27,8 @@ NAMES = {
     "ends": "ends",
 }
 
+DEPTHS = {True: "ground to sound and filled", False: "cut through"}
+
 
 def draft_table(made: ZonePlan, system: System) -> Table:
     """Every choice of the draft that the chosen scheme began as; one that is otherwise now says so."""
@@ -47,7 +49,13 @@ def now_words(choice: str, made: ZonePlan, system: System) -> str:
     zone, shelf = made.zone, made.shelf
     scheme = zone.scheme
     if choice == "side":
-        return "" if zone.kind in TABBED else scheme.access.side
+        return "" if zone.is_tabbed else scheme.access.side
+    if choice == "cut":
+        return cut_words(scheme, system)
+    if choice == "depth":
+        return DEPTHS[scheme.access.part_depth]
+    if choice == "laying":
+        return "overhead" if scheme.laying.overhead else "not overhead"
     if choice == "resin":
         return shelf.resin(scheme.resin.main).name
     if choice == "taper":

@@ -42,6 +42,7 @@ ZoneKind = Literal[
     "joint run",
     "fastener run",
 ]
+TABBED: tuple[ZoneKind, ...] = ("tabbing run", "joint run")
 RUNS: tuple[ZoneKind, ...] = ("stringer run", "frame", "tabbing run", "joint run", "fastener run")
 BEAMS: tuple[ZoneKind, ...] = ("stringer run", "frame")  # runs that bend as beams on the bottom
 FLAT: tuple[ZoneKind, ...] = ("deck panel", "sole")  # what is walked on
@@ -323,6 +324,11 @@ class Zone(Record):
     def is_run(self) -> bool:
         """Whether the zone is a line along which only the distance matters."""
         return self.kind in RUNS
+
+    @property
+    def is_tabbed(self) -> bool:
+        """Whether the zone is plies over a corner that tie two parts."""
+        return self.kind in TABBED
 
     @property
     def is_beam(self) -> bool:

@@ -81,7 +81,7 @@ class ZoneStrength(Struct, frozen=True, eq=False, dict=True):
         from ribpatch.core.structure.tab_run import tab_run
 
         zone, held, rule = self.zone, self.comparison, self.shelf.rule
-        if zone.kind not in ("tabbing run", "joint run"):
+        if not zone.is_tabbed:
             return None
         tabbing, leg = zone.scheme.laminate.tabbing, rule("tab.least")
         if tabbing is not None:

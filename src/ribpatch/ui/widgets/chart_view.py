@@ -9,24 +9,24 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
 
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from ribpatch.core.chart import Chart, Curve
 
 MARGINS = (52.0, 20.0, 14.0, 36.0)  # left, top, right, bottom
 
 
-class ChartView(QWidget):
+class ChartView(Themed):
     """Paints one Chart."""
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.theme = "light"
+        super().__init__(name, parent)
         self.chart: Chart | None = None
-        self.setAccessibleName(name)
         self.setMinimumSize(240, 130)
 
     def sizeHint(self) -> QSize:
@@ -35,11 +35,6 @@ class ChartView(QWidget):
     def show_chart(self, chart: Chart | None) -> None:
         """Show a chart."""
         self.chart = chart
-        self.update()
-
-    def set_theme(self, theme: str) -> None:
-        """Use a theme's colours."""
-        self.theme = theme
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -6,36 +6,31 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QWidget
 
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.painter import DrawingPainter, fitted
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from ribpatch.core.drawing.shapes import Drawing
 
 MARGINS = (16, 12, 16, 12)
 
 
-class Sketch(QWidget):
+class Sketch(Themed):
     """Paints one drawing on a panel."""
 
     def __init__(self, name: str, height: int, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(name)
+        super().__init__(name, parent)
         self.setMinimumHeight(height)
-        self.theme = "light"
         self.margins = MARGINS
         self._drawing: Drawing | None = None
 
     def show_drawing(self, drawing: Drawing | None) -> None:
         """Show a drawing, or nothing."""
         self._drawing = drawing
-        self.update()
-
-    def set_theme(self, theme: str) -> None:
-        """Use a theme's colours."""
-        self.theme = theme
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -485,11 +485,29 @@ def test_a_stored_sample_of_version_7_keeps_its_beam_on_posts_as_it_was_stated()
 
 def without_beginning(written):
     """A document without what version 11 added: what craft she is, what was wrong, what is assumed or done for now."""
+    without_straight(written)
     assert written["boat"].pop("kind", "") == ""
     for zone in written["zones"]:
         assert (zone.pop("wrong", ""), zone.pop("assumed", []), zone.pop("done", [])) == ("", [], [])
         assert all(s.pop("reasons", []) == [] for s in (zone["scheme"], *zone["others"]))
     return written
+
+
+def without_straight(written):
+    """A document without what version 12 added: photographs set straight."""
+    for zone in written["zones"]:
+        assert all(p.pop("straight", None) is None for p in zone["survey"]["photographs"])
+    return written
+
+
+def test_a_stored_sample_of_version_11_keeps_what_is_assumed_and_done():
+    sample = Path(__file__).parents[1] / "data" / "job-version-11.ribpatch"
+    job = archive.load(sample)
+    zone = job.zones[0]
+    assert (zone.wrong, zone.assumed, zone.done) == ("soft deck", ("length", "core"), ("find", "boat"))
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    assert {**without_straight(json.loads(archive.job_json(job))), "version": 11} == document
 
 
 def test_a_stored_sample_of_version_10_keeps_its_days_and_assumes_nothing():

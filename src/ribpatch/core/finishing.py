@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ribpatch.core.materials.records import Id
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Coordinate
 from ribpatch.core.record import Limits, Record
-from ribpatch.core.scheme import ranged
 from ribpatch.core.units import Measure
 
 MOST_SPOTS = 2000

@@ -12,9 +12,10 @@ from ribpatch.core.finishing import Finish
 from ribpatch.core.logged import Logbook
 from ribpatch.core.materials.records import Coupon, Fabric, Id, Preparation, Price, Resin, Rule
 from ribpatch.core.proof import Proof
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Coordinate, Photograph, Reading, State, Strike, SurveySession, Text
 from ribpatch.core.record import Limits, Record, known
-from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness, ranged
+from ribpatch.core.scheme import Ring, Rings, Scheme, Stack, Thickness
 from ribpatch.core.stock import MOST_STOCK, Buying, KeptLayout, StockItem
 from ribpatch.core.timetable import Timetable
 from ribpatch.core.units import Kind, Measure, usual
@@ -23,7 +24,7 @@ if TYPE_CHECKING:
     from shapely.geometry.base import BaseGeometry
 
 FORMAT: Literal["ribpatch-job"] = "ribpatch-job"
-VERSION: Literal[11] = 11
+VERSION: Literal[12] = 12
 
 MOST_READINGS = 250_000  # of a job; what opens in a few seconds
 MOST_ZONES = 400
@@ -389,7 +390,7 @@ class Job(Record):
     """One boat's repair."""
 
     format: Literal["ribpatch-job"] = FORMAT
-    version: Literal[11] = VERSION
+    version: Literal[12] = VERSION
     boat: Boat
     air: ShedAir
     zones: Annotated[tuple[Zone, ...], Limits(max_length=MOST_ZONES)] = ()

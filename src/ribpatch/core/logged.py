@@ -7,9 +7,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ribpatch.core.materials.records import Id
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Short, Text
 from ribpatch.core.record import Limits, Record
-from ribpatch.core.scheme import ranged
 from ribpatch.core.timetable import Moment, StepId
 from ribpatch.core.units import Kind, Measure
 

@@ -8,9 +8,10 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from ribpatch.core.materials.records import Id
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Coordinate, Text
 from ribpatch.core.record import Limits, Record, known
-from ribpatch.core.scheme import Member, Size, ranged
+from ribpatch.core.scheme import Member, Size
 from ribpatch.core.units import Kind, Measure, usual
 
 EdgeHold = Literal["free", "supported", "clamped"]

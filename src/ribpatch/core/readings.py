@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 from ribpatch.core.materials.records import Id
 from ribpatch.core.record import Checked, Limits, Record
+from ribpatch.core.set_straight import Straight
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
@@ -182,7 +183,9 @@ class SurveySession(Record):
 
 
 class Photograph(Record):
-    """A photograph kept in the job file under ``photographs/``, pinned to a place where x and y are given."""
+    """A photograph kept in the job file under ``photographs/``, pinned to a place where x and y are given; set straight
+    where it is known how its places lie in the zone.
+    """
 
     id: Id
     member: MemberName
@@ -190,6 +193,7 @@ class Photograph(Record):
     x: Coordinate | None = None
     y: Coordinate | None = None
     session: Id | Literal[""] = ""
+    straight: Straight | None = None
 
 
 def line_of(reading: Taken) -> tuple[Point, ...]:

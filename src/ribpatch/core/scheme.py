@@ -5,21 +5,16 @@ A facing is the way that a stretch of the cut line looks, in the zone's own axes
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Annotated, Any, Literal
-
-from msgspec import Struct
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from ribpatch.core.materials.records import Id, Process
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Coordinate, Text
 from ribpatch.core.record import Checked, Limits, Record, known
-from ribpatch.core.units import Kind, Measure, in_range, si_unit, usual
+from ribpatch.core.units import Kind, Measure, usual
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
-
-    from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
-    from pydantic.json_schema import JsonSchemaValue
-    from pydantic_core import CoreSchema
 
     from ribpatch.core import geometry
 
@@ -41,30 +36,6 @@ def _ring(ring: geometry.Ring) -> geometry.Ring:
 
 Ring = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Limits(max_length=2000, fail_fast=True), Checked(_ring)]
 Rings = Annotated[tuple[Ring, ...], Limits(max_length=400)]
-
-
-class Ranged(Struct, frozen=True):
-    """A Measure between two SI values, in validation and in the published schema alike."""
-
-    low: float
-    high: float
-    kind: Kind
-
-    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
-        """Check the value after the Measure is made."""
-        from pydantic_core.core_schema import no_info_after_validator_function
-
-        return no_info_after_validator_function(in_range(self.kind, self.low, self.high), handler(source))
-
-    def __get_pydantic_json_schema__(self, core: CoreSchema, handler: GetJsonSchemaHandler) -> JsonSchemaValue:
-        """Say the limits, and the unit that they are in."""
-        limits = {"minimum": self.low, "maximum": self.high}
-        return {"allOf": [handler(core), {"properties": {"si": limits}}], "x-unit": si_unit(self.kind)}
-
-
-def ranged(low: float, high: float, kind: Kind = Kind.SIZE) -> Ranged:
-    """A validator of a Measure between two SI values."""
-    return Ranged(low, high, kind)
 
 
 Thickness = Annotated[Measure, ranged(0.0002, 0.25)]

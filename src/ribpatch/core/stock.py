@@ -6,9 +6,9 @@ from datetime import date
 from typing import Annotated
 
 from ribpatch.core.materials.records import Id
+from ribpatch.core.ranged import ranged
 from ribpatch.core.readings import Text
 from ribpatch.core.record import Checked, Limits, Record
-from ribpatch.core.scheme import ranged
 from ribpatch.core.units import Kind, Measure
 
 MOST_STOCK = 1000

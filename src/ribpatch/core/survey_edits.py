@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
     from ribpatch.core.geometry import Point
+    from ribpatch.core.set_straight import Straight
 
 Said = Literal["yes", "no", "unknown"]
 Found = Literal["sound", "bad", "not reachable"]
@@ -164,6 +165,16 @@ def set_photograph(zone: str, photograph: str, caption: str | None = None, at: P
         return evolve(survey, photographs=tuple(one(p) if p.id == photograph else p for p in survey.photographs))
 
     return _in_survey("change a photograph", zone, change)
+
+
+def set_straight(zone: str, photograph: str, straight: Straight | None) -> Edit:
+    """State how a photograph lies in the zone, or forget it."""
+
+    def change(survey: Survey) -> Survey:
+        rows = (evolve(p, straight=straight) if p.id == photograph else p for p in survey.photographs)
+        return evolve(survey, photographs=tuple(rows))
+
+    return _in_survey("set a photograph straight" if straight else "forget how a photograph lies", zone, change)
 
 
 def remove_photograph(zone: str, photograph: str) -> Edit:

@@ -10,8 +10,8 @@ from datetime import date, datetime
 from typing import Annotated, Literal
 
 from ribpatch.core.materials.records import Id
+from ribpatch.core.ranged import ranged
 from ribpatch.core.record import Checked, Limits, Record
-from ribpatch.core.scheme import ranged
 from ribpatch.core.stock import FIRST_YEAR, LAST_YEAR, Day
 from ribpatch.core.units import Kind, Measure, usual
 

@@ -1,0 +1,1 @@
+"""Photographs set straight: lens and perspective taken out, so that places in them are metres."""

@@ -21,7 +21,8 @@ ABOUT = (
     "names are there; "
     "materials, rules and words that are named are on the shelf (ribpatch materials lists their ids); rings do not "
     "cross themselves; "
-    "a test cut has one state a stretch; the waterline is no longer than the boat; a skin has a thickness or plies."
+    "a test cut has one state a stretch; the waterline is no longer than the boat; a skin has a thickness or plies; "
+    "a photograph set straight has as many sizes as its way wants, and four marks that differ."
 )
 
 
@@ -54,7 +55,8 @@ def _unit(part: dict[str, Any]) -> str:
     """The unit of a Measure, wherever in a property it stands."""
     if "x-unit" in part:
         return str(part["x-unit"])
-    return next((unit for inner in part.get("anyOf", ()) if (unit := _unit(inner))), "")
+    inside = (*part.get("anyOf", ()), *([part["items"]] if isinstance(part.get("items"), dict) else ()))
+    return next((unit for inner in inside if (unit := _unit(inner))), "")
 
 
 def _drop_units(part: Any) -> None:

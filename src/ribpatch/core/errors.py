@@ -158,5 +158,9 @@ class BadRecording(FileProblem):
     """A recording of taps that cannot be trusted."""
 
 
+class BadDrawing(FileProblem):
+    """A drawing that no outline can be read from."""
+
+
 class BadPhotograph(FileProblem):
     """A photograph that cannot be read."""

@@ -377,6 +377,12 @@ class Documents(QObject):
 
         self._tasks.run(f"measuring {path.name}", work, self._for(zone, done))
 
+    def ask_outline(self) -> Path | None:
+        """Ask for a drawing or a picture of a set-off sheet."""
+        kinds = "Drawings and pictures (*.svg *.dxf *.jpg *.jpeg *.png *.tif *.tiff *.webp);;All files (*)"
+        name, _ = QFileDialog.getOpenFileName(self._window, "Outline from a file", "", kinds)
+        return Path(name) if name else None
+
     def ask_pictures(self, suffixes: tuple[str, ...]) -> list[Path]:
         """Ask for pictures."""
         kinds = " ".join(f"*{suffix}" for suffix in suffixes)
@@ -385,9 +391,15 @@ class Documents(QObject):
         )
         return [Path(name) for name in names]
 
-    def add_photographs(self, paths: list[Path], at: Point | None = None, reading: str = "") -> None:
+    def add_photographs(
+        self,
+        paths: list[Path],
+        at: Point | None = None,
+        reading: str = "",
+        then: Callable[[], None] = lambda: None,
+    ) -> None:
         """Scale and strip photographs beside the window, then add them to the zone, pinned or tied where that is
-        given.
+        given; ``then`` is called after each.
         """
         from ribpatch.formats.photographs import kept_picture, read_file
 
@@ -400,7 +412,8 @@ class Documents(QObject):
             member = self._session.album.add("photographs/", data, ".jpg")
             from ribpatch.core.survey_edits import add_photograph
 
-            self._session.apply(add_photograph(zone.id, member, "", at, reading))
+            if self._session.apply(add_photograph(zone.id, member, "", at, reading)):
+                then()
 
         for path in paths:
 

@@ -37,6 +37,7 @@ TEMPLATES = ";;".join(
         "DXF, a layer for each ply (*.dxf)",
     )
 )
+SHEETS = ";;".join(kind for kind in TEMPLATES.split(";;") if "*.pdf" in kind and "roll" not in kind)
 ORDERS = "Tables (*.csv *.xlsx *.pdf)"
 
 
@@ -235,6 +236,23 @@ class PaperActions:
             return plies_file(outlines, name, path.suffix, paper, system, AXES[zone.kind])
 
         self._w.documents.write_paper(path, "the ply templates", make)
+
+    def set_off_sheet(self) -> None:
+        """Write a sheet to set the shape of the zone off on, which reads back from a picture of it."""
+        zone, system = self._w.session.zone, self._w.session.system
+        asked = self._w.documents.ask_kind("Set-off sheet", "set-off.pdf", SHEETS) if zone else None
+        if zone is None or asked is None:
+            return
+        path, kind = asked
+        name = f"{self._w.session.job.boat.name}, {zone.name}"
+        paper = next((p for words, p in ON.items() if words in kind), "A4" if system == "metric" else "Letter")
+
+        def make() -> bytes:
+            from ribpatch.report.set_off_sheet import set_off_pdf
+
+            return set_off_pdf(name, paper, system)
+
+        self._w.documents.write_paper(path, "the set-off sheet", make)
 
     def cut_plan(self) -> None:
         """Write the rolls with all that is cut off them as SVG, DXF or PDF to scale."""

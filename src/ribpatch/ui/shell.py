@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QAction
 
     from ribpatch.core.drawing.survey_picture import Shows
+    from ribpatch.core.geometry import Point
     from ribpatch.core.readings import Photograph, Reading
     from ribpatch.core.units import Measure
     from ribpatch.ui.brush import Brush
@@ -72,6 +73,16 @@ class Cutting(Protocol):
         """Show a page below the plan."""
 
 
+class Tracing(Protocol):
+    """What the stages may ask of drawing and photographs."""
+
+    def two_places(self, words: tuple[str, str], put: Callable[[Point, Point], None]) -> None:
+        """Ask for two places on the plan, one after the other."""
+
+    def straighten(self, photograph: Photograph | None = None) -> None:
+        """Set a photograph of the zone straight."""
+
+
 class Shell(Protocol):
     """The window as its stages see it."""
 
@@ -89,6 +100,10 @@ class Shell(Protocol):
     @property
     def cutting(self) -> Cutting:
         """What Open asks of the bench."""
+
+    @property
+    def tracing(self) -> Tracing:
+        """What drawing and photographs ask of the bench."""
 
     @property
     def survey(self) -> Desk:

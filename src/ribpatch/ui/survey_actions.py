@@ -47,3 +47,15 @@ class SurveyActions:
         from ribpatch.ui.survey_desk import PICTURES
 
         self._w.documents.add_photographs(self._w.documents.ask_pictures(PICTURES))
+
+    def draw_shape(self) -> None:
+        """Draw a shape on the plan: what it is depends on the stage."""
+        self._w.tracing.draw()
+
+    def outline_file(self) -> None:
+        """Take the outline from a file."""
+        self._w.tracing.outline_file()
+
+    def straighten(self) -> None:
+        """Set a photograph straight and lay it under the plan."""
+        self._w.tracing.straighten()

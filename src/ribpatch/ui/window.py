@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.start_page import StartPage
     from ribpatch.ui.survey_desk import SurveyDesk
     from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.tracing_desk import TracingDesk
     from ribpatch.ui.work import Work
 
 
@@ -88,6 +89,11 @@ class Window(QMainWindow):
     def cutting(self) -> CuttingDesk:
         """What Open asks of the bench."""
         return self.work.cutting
+
+    @property
+    def tracing(self) -> TracingDesk:
+        """What drawing and photographs ask of the bench."""
+        return self.work.tracing
 
     @cached_property
     def start_page(self) -> StartPage:

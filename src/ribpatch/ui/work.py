@@ -21,6 +21,7 @@ from ribpatch.ui.frame.way_strip import WayStrip
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
+from ribpatch.ui.tracing_desk import TracingDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
 
 if TYPE_CHECKING:
@@ -59,6 +60,7 @@ class Work(QWidget):
         self.zone_bench = ZoneBench(self._session, tasks)
         self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
         self.cutting = CuttingDesk(self._session, self.zone_bench)
+        self.tracing = TracingDesk(self._session, self.zone_bench, window.documents, window.settings, parent)
         self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
         self.showing.frame(self.strip, self.way, self.ladder, self.ledger)
         self._compose()

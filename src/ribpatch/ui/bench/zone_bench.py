@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.plan_view import OPENED, plan_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
@@ -13,12 +13,15 @@ from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_te
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
+from ribpatch.ui.bench.draw_bar import DrawBar
+from ribpatch.ui.bench.draw_tool import DrawTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.bench.split_room import SplitRoom
+from ribpatch.ui.bench.underlay import UnderBar
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.widgets.canvas import Canvas
@@ -60,7 +63,16 @@ class ZoneBench(QWidget):
         self.lines = LineTool(session, self.say, self._meant)
         self.pins = PinTool(self._pinned)
         self.room = RoomTool(self.say)
-        self.plan_canvas.tools = (self.pins, self.lines, self.corners, self.section, self.readings, self.room)
+        self.drawing = DrawTool(self.say, self._caught, self._drawing_changed)
+        self.plan_canvas.tools = (
+            self.pins,
+            self.drawing,
+            self.lines,
+            self.corners,
+            self.section,
+            self.readings,
+            self.room,
+        )
         self.plan_canvas.setMouseTracking(True)
         self.shows: Shows = "chance"
         self.pair = ("", "")
@@ -78,8 +90,18 @@ class ZoneBench(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
+        self.draw_bar = DrawBar(self.drawing)
+        self.draw_bar.hide()
+        self.draw_bar.left.connect(self.plan_canvas.setFocus)
+        self.under = UnderBar(session)
+        self.under.hide()
+        self.under.changed.connect(lambda: self._show_under())
+        last = QHBoxLayout()
+        last.addWidget(self.echo, 1)
+        last.addWidget(self.under)
         layout.addWidget(self.split, 1)
-        layout.addWidget(self.echo)
+        layout.addWidget(self.draw_bar)
+        layout.addLayout(last)
 
     def _job_changed(self, change: Change) -> None:
         """Another job: nothing that was looked at in the one before belongs to it."""
@@ -88,6 +110,8 @@ class ZoneBench(QWidget):
             self._to_test.clear()
             self.readings.forget()
             self.take(NONE)
+            self.drawing.leave()
+            self.under.forget()
             self.shows, self.pair = "chance", ("", "")
             self.below.forget()
 
@@ -106,11 +130,14 @@ class ZoneBench(QWidget):
             self.plan_canvas.show_drawing(None)
             self.section_canvas.show_drawing(None)
             self.section.line, self.corners.active = None, False
+            self.under.show_zone(None)
             self.plan_canvas.refresh()
             return
         made = plan.zone(zone.id)
         self._show_tools(zone, made)
         self._show_headings(zone, made)
+        self.under.show_zone(zone)
+        self.plan_canvas.under = None if self._straight(zone) else self.under.underlay(zone)
         self.plan_canvas.show_drawing(self._drawing(zone, made, plan))
         self.plan_canvas.refresh()
         self.below.turn_to(self._stage)
@@ -125,6 +152,12 @@ class ZoneBench(QWidget):
         self.readings.tell_cursor()
         if self._stage.depth == "find":
             self._show_tests(zone, plan)
+
+    def _show_under(self) -> None:
+        zone = self._session.zone
+        if zone is not None:
+            self.plan_canvas.under = None if self._straight(zone) else self.under.underlay(zone)
+            self.plan_canvas.refresh()
 
     def _show_tests(self, zone: Zone, plan: Plan) -> None:
         """Where to test next follows the picture; until it is known what was marked before stays."""
@@ -268,6 +301,32 @@ class ZoneBench(QWidget):
         self.below.set_theme(theme)
 
     # ---- editing by hand ----
+
+    def draw(self, done: Callable[[Ring], bool]) -> None:
+        """Draw a shape on the plan; ``done`` gets it."""
+        zone = self._session.zone
+        if zone is None:
+            return
+        self.take(NONE)
+        self.drawing.system = self._session.system
+        self.drawing.begin(done, zone.outline[0])
+        self.draw_bar.begin()
+        self.plan_canvas.setFocus()
+
+    def _drawing_changed(self) -> None:
+        self.draw_bar.setVisible(self.drawing.active)
+        self.draw_bar.show_tool()
+        self.plan_canvas.update()
+
+    def _caught(self, at: Point, reach: float, last: Point | None) -> Point:
+        """Where a drawn corner catches: as one that is dragged, but in line with the last one too."""
+        from ribpatch.core.patch.snapping import snapped, snaps_of
+
+        zone = self._session.zone
+        if zone is None:
+            return at
+        rings = ((last,),) if last is not None else ()
+        return snapped(at, snaps_of(zone, rings, self._session.system), reach)[0]
 
     def _snap(self, at: Point, reach: float, fixed: Point) -> Point:
         """Where a dragged corner catches: on fittings, edges, other corners, round sizes."""

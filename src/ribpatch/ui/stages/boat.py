@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
+from math import hypot
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QPlainTextEdit, QPushButton
 
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.facts import zone_facts
-from ribpatch.core.geometry import check_ring
 from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
-from ribpatch.core.taping import adjusted, mirrored, offsets_from_text, spans_from_text, taped_words
-from ribpatch.core.units import Kind, Measure, shown, to_shown
+from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.stages.boat_facts import FactsPanel
+from ribpatch.ui.stages.boat_outline import OutlinePanel
 from ribpatch.ui.stages.boat_seams import SeamPanel
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import wait_for
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from ribpatch.core.fields import Path
-    from ribpatch.core.geometry import Ring
+    from ribpatch.core.geometry import Point
     from ribpatch.core.plan import Plan
     from ribpatch.ui.shell import Shell
     from ribpatch.ui.widgets.card import Card
@@ -37,12 +37,8 @@ if TYPE_CHECKING:
 SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", False), ("unknown", None))
 
 
-# How an outline is typed: its name, and what a line looks like.
-WAYS = {
-    "corners": ("corners, x y", "one corner a line: x y"),
-    "tapes": ("two tapes from two pins", "1400\nA 612 845\nB 980 720\nA B 510"),
-    "offsets": ("offsets from a baseline", "0 310\n250 -40 355\n500 290"),
-}
+BOX = ("Click one corner of the fitting; Esc leaves it.", "Click the corner across from it.")
+ROUND = ("Click one side of the round fitting; Esc leaves it.", "Click the side across from it.")
 FITTING_LINES = ("name", "x", "y", "width or ⌀", "height, empty if round", "holes", "hole ⌀")
 
 
@@ -53,9 +49,14 @@ class BoatStage(Stage):
     title = "Boat and zone"
     first = ("Measure first",)
     add_zone_wanted = Signal()
+    trace_wanted = Signal(object, object)
 
     def connect_to(self, window: Shell) -> None:
         self.add_zone_wanted.connect(lambda: window.add_zone())
+        for button, action in self.outline.asked:
+            button.clicked.connect(lambda _checked=False, a=action: window.actions_table.trigger(a))
+        self.trace_wanted.connect(lambda words, put: window.tracing.two_places(words, put))
+        self.seams.trace_wanted.connect(lambda words, put: window.tracing.two_places(words, put))
 
     def build(self) -> None:
         self._begun = ""
@@ -162,103 +163,8 @@ class BoatStage(Stage):
 
     def _outline_card(self) -> None:
         card = self.card("Outline", ("outline",), "zone.area")
-        card.add_text("Drag the corners on the plan; double-click a side to add one, Delete removes the one touched.")
-        row = QHBoxLayout()
-        self.width_edit, self.height_edit = QLineEdit(), QLineEdit()
-        self.width_edit.setPlaceholderText("length")
-        self.height_edit.setPlaceholderText("width")
-        self.rectangle = QPushButton("Make a rectangle")
-        self.rectangle.setToolTip("Replace the outline by a rectangle of this length and width")
-        for edit in (self.width_edit, self.height_edit):
-            wait_for(edit, self.rectangle.text())
-        self.rectangle.clicked.connect(lambda: self._rectangle())
-        for widget in (self.width_edit, self.height_edit, self.rectangle):
-            row.addWidget(widget)
-        card.add(row)
-        self.outline_how = Combo()
-        self.outline_how.setAccessibleName("how the outline is typed")
-        for name, _ in WAYS.values():
-            self.outline_how.addItem(name)
-        self.outline_how.currentIndexChanged.connect(lambda _index: self._outline_way())
-        self.half = QCheckBox("half, mirrored")
-        self.half.setToolTip("Only the lower half was measured; its highest corners stand on the middle line")
-        ways = QHBoxLayout()
-        ways.addWidget(self.outline_how, 1)
-        ways.addWidget(self.half)
-        card.add(ways)
-        self.corners = QPlainTextEdit()
-        self.corners.setPlaceholderText(WAYS["corners"][1])
-        self.corners.setAccessibleName("corners of the outline")
-        self.corners.setFixedHeight(96)
-        self.corners.setTabChangesFocus(True)
-        card.add(self.corners)
-        self.use_corners = QPushButton("Use these corners")
-        self.use_corners.setToolTip("Take the outline from the typed or pasted corners")
-        wait_for(self.corners, self.use_corners.text())
-        self.use_corners.clicked.connect(lambda: self._use_corners())
-        card.add(self.use_corners)
-        self.outline_note = card.add_text("")
-
-    def _rectangle(self) -> None:
-        zone = self.session.zone
-        if zone is None:
-            return
-        try:
-            width, height = (
-                parse(e.text(), Kind.SIZE, self.session.system).measure.si for e in (self.width_edit, self.height_edit)
-            )
-            self.session.try_apply(
-                edits.set_outline(zone.id, ((0.0, 0.0), (width, 0.0), (width, height), (0.0, height)))
-            )
-            self.outline_note.setText("")
-            for edit in (self.width_edit, self.height_edit):
-                edit.setModified(False)
-        except Fault as fault:
-            self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
-
-    def _use_corners(self) -> None:
-        zone = self.session.zone
-        if zone is None:
-            return
-        try:
-            ring, words = self._typed_ring(self.corners.toPlainText())
-            self.session.try_apply(edits.set_outline(zone.id, mirrored(ring) if self.half.isChecked() else ring))
-            self.corners.document().setModified(False)
-            self.outline_note.setText(words)
-        except Fault as fault:
-            self.outline_note.setText(f"⚠ {fault.sentence} The old outline is kept.")
-
-    def _way(self) -> str:
-        return tuple(WAYS)[max(self.outline_how.currentIndex(), 0)]
-
-    def _outline_way(self) -> None:
-        """Another way to type the outline: its example, and the corners only where they are what is typed."""
-        self.corners.setPlaceholderText(WAYS[self._way()][1])
-        self.corners.clear()
-        self.corners.document().setModified(False)
-        self.outline_note.setText("")
-        zone = self.session.zone
-        if zone is not None and self._way() == "corners":
-            self.corners.setPlainText(self.corners_text(zone.outline))
-
-    def _typed_ring(self, text: str) -> tuple[Ring, str]:
-        """The outline as typed, and what is said of it."""
-        system = self.session.system
-        if self._way() == "tapes":
-            taped = adjusted(*spans_from_text(text, system))
-            check_ring(taped.ring)
-            return taped.ring, taped_words(taped, system)
-        if self._way() == "offsets":
-            return offsets_from_text(text, system), ""
-        return edits.outline_from_text(text, system), ""
-
-    def corners_text(self, ring: Ring) -> str:
-        """The corners as the text box shows them."""
-        places = 1 if self.session.system == "metric" else 3
-        return "\n".join(
-            " ".join(f"{to_shown(v, Kind.SIZE, self.session.system):.{places}f}".rstrip("0").rstrip(".") for v in point)
-            for point in ring
-        )
+        self.outline = OutlinePanel(self.session)
+        card.add(self.outline)
 
     # ---- build-up ----
 
@@ -301,6 +207,16 @@ class BoatStage(Stage):
             wait_for(edit, "Add")
             grid.addWidget(edit, i // 3, i % 3)
         grid.addWidget(self.fit_sealed, 2, 1)
+        self.trace_box, self.trace_round = QPushButton("Trace a box"), QPushButton("Trace a round")
+        for place, (button, words) in enumerate(((self.trace_box, BOX), (self.trace_round, ROUND))):
+            button.setObjectName("plain")
+            button.setToolTip(f"Fill in place and size from the plan: {words[0][0].lower()}{words[0][1:]}")
+            button.clicked.connect(
+                lambda _checked=False, w=words, r=place == 1: self.trace_wanted.emit(
+                    w, lambda a, b: self._traced(a, b, r)
+                )
+            )
+            grid.addWidget(button, 3, place)
         self.add_fitting = QPushButton("Add")
         self.add_fitting.setToolTip("Add this fitting to the zone")
         self.add_fitting.clicked.connect(lambda: self._add_fitting())
@@ -315,6 +231,16 @@ class BoatStage(Stage):
         self.fit_fields = [Field(self.session, self._fitting_path(name)) for name in ("pull", "slope")]
         for field in self.fit_fields:
             card.add(field)
+
+    def _traced(self, a: Point, b: Point, is_round: bool) -> None:
+        """Fill in the place and size of a fitting from two places of the plan."""
+        x, y = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+        wide, high = abs(b[0] - a[0]), abs(b[1] - a[1])
+        values = (x, y, hypot(wide, high), 0.0) if is_round else (x, y, wide, high)
+        for edit, value in zip((self.fit_x, self.fit_y, self.fit_width, self.fit_height), values, strict=True):
+            edit.setText(shown(value, Kind.SIZE, self.session.system) if value or edit is not self.fit_height else "")
+            edit.setModified(True)
+        self.fit_name.setFocus()
 
     def _size(self, edit: QLineEdit, empty: float | None = None) -> Measure:
         if not edit.text().strip() and empty is not None:
@@ -405,8 +331,7 @@ class BoatStage(Stage):
             self.cards[0].fold(all(not f.assumed for f in zone_facts(zone)))
         for widget in (
             self.delete_zone,
-            self.rectangle,
-            self.use_corners,
+            self.outline,
             self.add_fitting,
             self.add_edge,
             self.seams,
@@ -421,8 +346,7 @@ class BoatStage(Stage):
         self.skin_plies.show_stack(zone.build.outer.plies if zone else (), plan.shelf)
         if zone is None:
             return
-        if not self.corners.hasFocus() and self._way() == "corners":
-            self.corners.setPlainText(self.corners_text(zone.outline))
+        self.outline.show_zone(zone)
         self._show_rows(zone)
 
     def _show_rows(self, zone: Zone) -> None:

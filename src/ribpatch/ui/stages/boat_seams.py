@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core import edits
@@ -11,19 +12,23 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.job import Seam
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
-from ribpatch.core.units import Kind, place_words
+from ribpatch.core.units import Kind, place_words, shown
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.rows import Rows
 
 if TYPE_CHECKING:
+    from ribpatch.core.geometry import Point
     from ribpatch.core.job import Zone
     from ribpatch.ui.session import Session
 
+ENDS = ("Click one end of the line; Esc leaves it.", "Click its other end.")
 LINES = ("seam, frame, core joint…", "from x", "y", "to x", "y")
 
 
 class SeamPanel(QWidget):
-    """What a zone states of lines along which damage runs."""
+    """What a zone states of lines along which damage runs. ``trace_wanted`` carries words and who takes two places."""
+
+    trace_wanted = Signal(object, object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -44,7 +49,12 @@ class SeamPanel(QWidget):
             wait_for(edit, "Add")
             if number:
                 grid.addWidget(edit, 1, number - 1)
-        grid.addWidget(self.lines[0], 0, 0, 1, 3)
+        self.trace = QPushButton("Trace")
+        self.trace.setObjectName("plain")
+        self.trace.setToolTip("Fill in its two ends by two clicks on the plan")
+        self.trace.clicked.connect(lambda: self.trace_wanted.emit(ENDS, self._traced))
+        grid.addWidget(self.lines[0], 0, 0, 1, 2)
+        grid.addWidget(self.trace, 0, 2)
         grid.addWidget(self.add, 0, 3)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -59,6 +69,13 @@ class SeamPanel(QWidget):
             [(s.name, *(place_words(end, system) for end in s.ends)) for s in zone.seams],
             lambda i: self._session.apply(edits.remove_seam(zone.id, zone.seams[i].id)),
         )
+
+    def _traced(self, a: Point, b: Point) -> None:
+        """Fill in the ends of a line from two places of the plan."""
+        for edit, value in zip(self.lines[1:], (*a, *b), strict=True):
+            edit.setText(shown(value, Kind.SIZE, self._session.system))
+            edit.setModified(True)
+        self.lines[0].setFocus()
 
     def _add(self) -> None:
         zone = self._session.zone

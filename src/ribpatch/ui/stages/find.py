@@ -37,6 +37,7 @@ class FindStage(Stage):
     title = "Find the damage"
     import_wanted = Signal()
     draw_wanted = Signal()
+    shape_wanted = Signal()
     readings_wanted = Signal()
     picture_wanted = Signal(object)
 
@@ -58,6 +59,8 @@ class FindStage(Stage):
         self.sessions.compared.connect(lambda pair: self._compare(window, pair))
         self.import_wanted.connect(lambda: window.actions_table.trigger("import_readings"))
         self.draw_wanted.connect(lambda: window.draw_extent())
+        self.shape_wanted.connect(lambda: window.actions_table.trigger("draw_shape"))
+        self.photos.straighten_wanted.connect(lambda photograph: window.tracing.straighten(photograph))
         self.readings_wanted.connect(lambda: window.in_zone(draw_extent))
 
     def build(self) -> None:
@@ -166,12 +169,16 @@ class FindStage(Stage):
         ):
             card.add_figure(label, key)
         row = QHBoxLayout()
-        self.draw_button = QPushButton("Draw it myself")
+        self.draw_button = QPushButton("Take over")
         self.draw_button.setToolTip("Take the extent over as an outline with corners to drag")
         self.draw_button.clicked.connect(lambda: self.draw_wanted.emit())
-        self.readings_button = QPushButton("Back to the readings")
+        self.readings_button = QPushButton("By the readings")
         self.readings_button.setToolTip("Let the extent follow from the readings again")
         self.readings_button.clicked.connect(lambda: self.readings_wanted.emit())
+        self.shape_button = QPushButton("Draw damage")
+        self.shape_button.setToolTip("Draw a damaged place, side by side, beside what is drawn already (Ctrl+Shift+L)")
+        self.shape_button.clicked.connect(lambda: self.shape_wanted.emit())
+        row.addWidget(self.shape_button)
         row.addWidget(self.draw_button)
         row.addWidget(self.readings_button)
         card.add(row)

@@ -41,11 +41,12 @@ def thumbnail(album: Album, member: str) -> QPixmap | None:
 
 
 class PhotoPanel(QWidget):
-    """``add_wanted`` nothing; ``pin_wanted`` and ``show_wanted`` carry a Photograph."""
+    """``add_wanted`` nothing; ``pin_wanted``, ``show_wanted`` and ``straighten_wanted`` carry a Photograph."""
 
     add_wanted = Signal()
     pin_wanted = Signal(object)
     show_wanted = Signal(object)
+    straighten_wanted = Signal(object)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -105,14 +106,17 @@ class PhotoPanel(QWidget):
         caption.setAccessibleName(f"caption of photograph {number + 1}")
         caption.editingFinished.connect(lambda e=caption, p=photograph: self._captioned(zone, p, e.text()))
         column.addWidget(caption)
-        pin, delete = QPushButton("pin"), QPushButton("×")
+        pin, straight, delete = QPushButton("pin"), QPushButton("flat"), QPushButton("×")
+        straight.setToolTip("Set it straight, and lay it under the plan to trace on")
+        straight.setAccessibleName(f"set photograph {number + 1} straight")
+        straight.clicked.connect(lambda _checked=False, p=photograph: self.straighten_wanted.emit(p))
         pin.setToolTip("Then click on the plan where it was taken")
         delete.setToolTip("Delete this photograph; undo brings it back")
         delete.setAccessibleName(f"delete photograph {number + 1}")
         pin.clicked.connect(lambda _checked=False, p=photograph: self.pin_wanted.emit(p))
         delete.clicked.connect(lambda _checked=False, p=photograph: self._session.apply(remove_photograph(zone, p.id)))
         row = QGridLayout()
-        for place, button in enumerate((pin, delete)):
+        for place, button in enumerate((pin, straight, delete)):
             button.setObjectName("plain")
             row.addWidget(button, 0, place)
         column.addLayout(row)

@@ -41,6 +41,7 @@ class OpenStage(Stage):
     title = "Open"
     first = ("Side to open from", "Cut line", "Taper")
     rule_wanted = Signal()
+    shape_wanted = Signal()
     merge_wanted = Signal()
     split_wanted = Signal()
     depth_wanted = Signal(object)
@@ -48,6 +49,7 @@ class OpenStage(Stage):
 
     def connect_to(self, window: Shell) -> None:
         self.rule_wanted.connect(lambda: window.in_zone(draw_cut))
+        self.shape_wanted.connect(lambda: window.actions_table.trigger("draw_shape"))
         self.merge_wanted.connect(lambda: window.cutting.merge())
         self.split_wanted.connect(lambda: window.cutting.split())
         self.depth_wanted.connect(window.cutting.note_depth)
@@ -107,16 +109,19 @@ class OpenStage(Stage):
         self.pieces_note = card.add_text("")
 
     def _hand_buttons(self, card: Card) -> None:
-        self.rule_button = QPushButton("Back to the rule")
+        self.rule_button = QPushButton("By the rule")
         self.rule_button.setToolTip("Drop the dragged cut line and let it follow from the extent again")
         self.rule_button.clicked.connect(lambda: self.rule_wanted.emit())
-        self.merge_button, self.split_button = QPushButton("Merge parts"), QPushButton("Split at A–A")
+        self.merge_button, self.split_button = QPushButton("Merge"), QPushButton("Split at A–A")
         self.merge_button.setToolTip("Make one cut of several, with straight sides round them")
         self.split_button.setToolTip("Part the cut along the section line A–A")
         self.merge_button.clicked.connect(lambda: self.merge_wanted.emit())
         self.split_button.clicked.connect(lambda: self.split_wanted.emit())
+        self.shape_button = QPushButton("Draw it")
+        self.shape_button.setToolTip("Draw a cut line side by side, beside what is drawn already (Ctrl+Shift+L)")
+        self.shape_button.clicked.connect(lambda: self.shape_wanted.emit())
         row = QHBoxLayout()
-        for button in (self.rule_button, self.merge_button, self.split_button):
+        for button in (self.shape_button, self.rule_button, self.merge_button, self.split_button):
             button.setObjectName("plain")
             row.addWidget(button)
         card.add(row)

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
 from ribpatch.ui.theme import colours, font
-from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, View, fitted
+from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, Under, View, fitted
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
 
 MARGINS = (62, 52, 40, 34)  # round a drawing: left, top, right, bottom, pixels
+LEAST_ZOOM = 0.25  # out beyond the outline, where a photograph shows more
 HEADING = 90.0  # pixels that the heading keeps beside its figures
 LEGEND = 20  # more below where there is one
 
@@ -69,6 +70,7 @@ class Canvas(QWidget):
         self.legend: Picture | None = None
         self.legend_note = ""
         self.margins = MARGINS
+        self.under: Under | None = None
         self._drawing: Drawing | None = None
         self._picture: QPixmap | None = None
         self._layers: list[SpotLayer] = []
@@ -158,7 +160,9 @@ class Canvas(QWidget):
         c = colours(self.theme)
         if self._drawing is not None:
             room = QRectF(0, 28, self.width(), self.height() - 28)
-            DrawingPainter(painter, self.view, self.theme, room, self._layers).paint(self._drawing)
+            drawer = DrawingPainter(painter, self.view, self.theme, room, self._layers)
+            drawer.under = self.under
+            drawer.paint(self._drawing)
         painter.fillRect(QRectF(0, 0, self.width(), 27), c["panel"])
         painter.setFont(font(9))
         painter.setPen(c["soft"])
@@ -250,7 +254,8 @@ class Canvas(QWidget):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         factor = 1.2 if event.angleDelta().y() > 0 else 1 / 1.2
-        zoom = min(max(self._zoom * factor, 1.0), 40.0)
+        zoom = min(max(self._zoom * factor, LEAST_ZOOM), 40.0)
+        zoom = 1.0 if abs(zoom - 1) < 0.02 else zoom
         centre = QPointF(self.width() / 2, self.height() / 2)
         offset = event.position() - centre - self._pan
         self._pan = event.position() - centre - offset * (zoom / self._zoom)

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QComboBox, QSpinBox
+from PySide6.QtWidgets import QComboBox, QSlider, QSpinBox
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -23,6 +23,13 @@ class Combo(QComboBox):
 
 class Count(QSpinBox):
     """A whole number, typed or stepped by the keys and buttons, never by a wheel that passes over it."""
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        event.ignore()
+
+
+class Slide(QSlider):
+    """A slider, dragged or stepped by the keys, never by a wheel that passes over it."""
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()

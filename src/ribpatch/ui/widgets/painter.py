@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 from itertools import groupby
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 import numpy as np
 from msgspec import Struct
@@ -30,6 +30,7 @@ NUMBER_HIGH = 7.0  # pixels that a ply's number needs
 SPOT_BOX = 20
 MANY = 500  # spots in a run from which they are kept as one picture
 HANDLE = 12  # pixels from the middle of a handle to clear of it
+SHINES = 0.75  # of a fill that a picture at full strength shines through
 MOST_PIXELS = 1600.0  # of a field's picture; zoomed in further it is stretched
 CALLOUT_CHARACTER = 7.1  # pixels, with the warning sign's width spread over it
 
@@ -136,6 +137,17 @@ class SpotLayer:
         self.picture.fill(Qt.GlobalColor.transparent)
 
 
+class Under(Protocol):
+    """A picture that lies under a drawing: on the zone, below all else. It shines through what is filled."""
+
+    @property
+    def strength(self) -> float:
+        """How strong it is, 0 to 1."""
+
+    def paint(self, painter: QPainter, view: View) -> None:
+        """Paint it through a view."""
+
+
 class DrawingPainter:
     """Paints one drawing through a view, in a theme. ``layers`` keeps long runs of spots from one painting to the
     next.
@@ -150,6 +162,7 @@ class DrawingPainter:
         self._room: Box = (room.x() + 2, room.y() + 2, room.width() - 4, room.height() - 4)
         self._taken: list[Box] = []
         self._spots: dict[tuple[str, float, bool, str, str], QPixmap] = {}
+        self.under: Under | None = None
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def paint(self, drawing: Drawing) -> None:
@@ -193,11 +206,23 @@ class DrawingPainter:
 
     def _area(self, shape: Area) -> None:
         path = self._path(shape.rings)
+        if shape.role == "zone" and self.under is not None:
+            self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
+            self.under.paint(self._p, self._view)
+            self._p.strokePath(path, self.pen(shape.role))
+            return
+        self._p.setOpacity(self._clear)
         if not shape.role.startswith("truth"):  # the truth is an outline over what was found
             self._p.fillPath(path, self._c[FILLS.get(shape.role, "panel")])
         if shape.material:
             self._hatch(path, shape.material)
+        self._p.setOpacity(1.0)
         self._p.strokePath(path, self.pen(shape.role))
+
+    @property
+    def _clear(self) -> float:
+        """How much of what is filled covers a picture under it."""
+        return 1.0 if self.under is None else 1.0 - SHINES * self.under.strength
 
     def _hatch(self, path: QPainterPath, material: str) -> None:
         box = path.boundingRect()
@@ -235,6 +260,7 @@ class DrawingPainter:
         shrink = max(box.width(), box.height(), MOST_PIXELS) / MOST_PIXELS
         size = round(box.width() / shrink), round(box.height() / shrink)
         picture = field_picture(shape.values, self._theme, shape.role, *size)
+        self._p.setOpacity(self._clear)
         self._p.drawPixmap(box, picture, QRectF(picture.rect()))
         self._p.restore()
 

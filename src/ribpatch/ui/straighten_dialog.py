@@ -1,0 +1,455 @@
+"""Setting a photograph straight: four marks and what was measured between them, points along straight edges, checks.
+
+Beside the picture stands what the marks make of it, and how well they agree; it is taken only where it can be.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, Qt, QTimer
+from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import (
+    QDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ribpatch.core.errors import BadOutline, Fault
+from ribpatch.core.quantity import parse
+from ribpatch.core.record import built
+from ribpatch.core.set_straight import LEAST_ON_EDGE, MEASURED, Checked, How, Pixel, Straight
+from ribpatch.core.units import Kind, Measure, shown, usual
+from ribpatch.ui.bench.underlay import decoded
+from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.photo_canvas import PhotoCanvas
+
+if TYPE_CHECKING:
+    from ribpatch.core.geometry import Ring
+    from ribpatch.core.photo.straightened import Straightened
+    from ribpatch.core.units import System
+
+HOWS: tuple[tuple[How, str], ...] = (
+    ("rectangle", "a rectangle of known length and width"),
+    ("tapes", "two tapes that cross square"),
+    ("distances", "four points, all distances between them"),
+)
+TELLS: dict[How, str] = {
+    "rectangle": "Set 1 to 4 on its corners in order round it: 1 to 2 is its length, along the zone's x.",
+    "tapes": "Set 1 and 2 on the ends of one tape, 3 and 4 on those of the other.",
+    "distances": "Set 1 to 4 in order round; measure all six distances between them.",
+}
+FIRST = ((0.25, 0.7), (0.75, 0.7), (0.75, 0.3), (0.25, 0.3))  # of width and height, where marks stand at first
+WIDE = 300  # pixels of the column, and of the picture laid flat
+MORE = 0.25  # of the marks' size that the small picture shows round them
+PAUSE = 120  # ms after the last change
+
+
+class StraightenDialog(QDialog):
+    """``straight`` is what was stated when it is accepted."""
+
+    def __init__(
+        self,
+        data: bytes,
+        straight: Straight | None,
+        system: System,
+        theme: str,
+        parent: QWidget | None = None,
+    ) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Set the photograph straight")
+        self._system, self._theme = system, theme
+        self._pixels = decoded(data)
+        self.straight, self.made = straight, None  # type: Straight | None, Straightened | None
+        height, width = self._pixels.shape[:2]
+        self._shape = height / width
+        self.ring: Ring = ()  # the drawn line, where it was taken
+        self.marks: list[Pixel] = [(u, v * self._shape) for u, v in FIRST]
+        self.edges: list[list[Pixel]] = []
+        self.checks: list[tuple[Pixel, Pixel, str]] = []
+        self._half: Pixel | None = None
+        self.adds = ""  # what a click beside the marks adds: "edge", "check", or nothing
+        self.canvas = PhotoCanvas()
+        self.canvas.theme = theme
+        self.canvas.closed = frozenset({"marks"})
+        picture = QPixmap()
+        picture.loadFromData(data)
+        self.canvas.show_picture(picture)
+        self.canvas.moved.connect(self._moved)
+        self.canvas.clicked.connect(self._clicked)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(PAUSE)
+        self._rest.timeout.connect(lambda: self.work_out())
+        self._compose()
+        if straight is not None:
+            self._show(straight)
+        self._how_changed()
+        self.canvas.current = ("marks", 0)
+
+    # ---- what it is made of ----
+
+    def _compose(self) -> None:
+        column = QVBoxLayout()
+        column.setSpacing(6)
+        self._measured_part(column)
+        self._place_part(column)
+        self._more_part(column)
+        self.flat = QLabel()
+        self.flat.setAccessibleName("the picture laid flat")
+        self.flat.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self.flat)
+        self.words = self._text(column, "")
+        column.addStretch(1)
+        inside = QWidget()
+        inside.setLayout(column)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(inside)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setMinimumWidth(WIDE + 40)
+        scroll.setMaximumWidth(WIDE + 90)
+        right = QVBoxLayout()
+        right.addWidget(scroll, 1)
+        buttons = QHBoxLayout()
+        self.take = QPushButton("Lay it under the plan")
+        self.take.setToolTip("Keep this, and lay the straightened picture under the plan (Ctrl+Enter)")
+        self.take.setShortcut("Ctrl+Return")
+        self.take.clicked.connect(lambda: self._accepted())
+        cancel = QPushButton("Leave it")
+        cancel.setObjectName("plain")
+        cancel.clicked.connect(lambda: self.reject())
+        buttons.addWidget(self.take, 1)
+        buttons.addWidget(cancel)
+        right.addLayout(buttons)
+        whole = QHBoxLayout(self)
+        whole.addWidget(self.canvas, 1)
+        whole.addLayout(right)
+
+    def _text(self, column: QVBoxLayout, words: str) -> QLabel:
+        label = QLabel(words)
+        label.setObjectName("soft")
+        label.setWordWrap(True)
+        column.addWidget(label)
+        return label
+
+    def _measured_part(self, column: QVBoxLayout) -> None:
+        column.addWidget(QLabel("What is known in the picture"))
+        self.how = Combo()
+        self.how.setAccessibleName("what is known in the picture")
+        for way, name in HOWS:
+            self.how.addItem(name, way)
+        self.how.currentIndexChanged.connect(lambda _index: self._how_changed())
+        column.addWidget(self.how)
+        self.tells = self._text(column, "")
+        grid = QGridLayout()
+        self._size_labels = [QLabel() for _ in range(6)]
+        self.sizes = [self._line("length between two marks") for _ in range(6)]
+        for n, (label, edit) in enumerate(zip(self._size_labels, self.sizes, strict=True)):
+            grid.addWidget(label, n // 2, 2 * (n % 2))
+            grid.addWidget(edit, n // 2, 2 * (n % 2) + 1)
+        column.addLayout(grid)
+
+    def _place_part(self, column: QVBoxLayout) -> None:
+        column.addWidget(QLabel("Where mark 1 lies in the zone, and the turn of 1 to 2"))
+        row = QHBoxLayout()
+        self.place_x, self.place_y, self.turn = self._line("x of mark 1"), self._line("y of mark 1"), self._line("turn")
+        for edit, text in ((self.place_x, "x: 0"), (self.place_y, "y: 0"), (self.turn, "turn: 0°")):
+            edit.setPlaceholderText(text)
+            row.addWidget(edit)
+        quarter = QPushButton("¼")
+        quarter.setObjectName("plain")
+        quarter.setToolTip("Turn by a quarter more")
+        quarter.setAccessibleName("turn by a quarter")
+        quarter.clicked.connect(lambda: self._quarter())
+        row.addWidget(quarter)
+        column.addLayout(row)
+
+    def _more_part(self, column: QVBoxLayout) -> None:
+        column.addWidget(QLabel("Lens and checks"))
+        row = QHBoxLayout()
+        self.edge_button = self._toggle("Straight edge", "Then click three or more points along one straight edge")
+        self.check_button = self._toggle("Check", "Then click two places whose distance you measured")
+        self.back_button = QPushButton("Take back")
+        self.back_button.setObjectName("plain")
+        self.back_button.setToolTip("Take the last point, edge or check back (Backspace)")
+        self.back_button.clicked.connect(lambda: self._take_back())
+        for button in (self.edge_button, self.check_button, self.back_button):
+            row.addWidget(button)
+        column.addLayout(row)
+        printed = QHBoxLayout()
+        self.find_button = QPushButton("Find printed marks")
+        self.find_button.setObjectName("plain")
+        self.find_button.setToolTip("Set 1 to 4 on the four printed marks of a set-off sheet")
+        self.find_button.clicked.connect(lambda: self.find_marks())
+        self.line_button = QPushButton("Take the drawn line")
+        self.line_button.setObjectName("plain")
+        self.line_button.setToolTip("Make the closed line drawn between the marks the outline of the zone")
+        self.line_button.clicked.connect(lambda: self._take_line())
+        printed.addWidget(self.find_button)
+        printed.addWidget(self.line_button)
+        column.addLayout(printed)
+        self.check_length = self._line("measured distance of the check")
+        self.check_length.setPlaceholderText("measured distance of the last check")
+        self.check_length.hide()
+        column.addWidget(self.check_length)
+
+    def _toggle(self, text: str, tip: str) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName("plain")
+        button.setCheckable(True)
+        button.setToolTip(tip)
+        button.clicked.connect(lambda checked: self._adds(button, checked))
+        return button
+
+    def _line(self, name: str) -> QLineEdit:
+        edit = QLineEdit()
+        edit.setAccessibleName(name)
+        edit.textChanged.connect(lambda _text: self._rest.start())
+        return edit
+
+    # ---- what is stated ----
+
+    @property
+    def _way(self) -> How:
+        return HOWS[max(self.how.currentIndex(), 0)][0]
+
+    def _how_changed(self) -> None:
+        names = MEASURED[self._way]
+        self.tells.setText(TELLS[self._way])
+        for n, (label, edit) in enumerate(zip(self._size_labels, self.sizes, strict=True)):
+            label.setVisible(n < len(names))
+            edit.setVisible(n < len(names))
+            if n < len(names):
+                label.setText(names[n])
+                edit.setAccessibleName(names[n])
+        self.canvas.closed = frozenset() if self._way == "tapes" else frozenset({"marks"})
+        self._redraw()
+
+    def _show(self, straight: Straight) -> None:
+        self.how.setCurrentIndex([way for way, _ in HOWS].index(straight.how))
+        self.marks = list(straight.marks)
+        self.edges = [list(edge) for edge in straight.edges]
+        self.checks = [(c.a, c.b, self._said(c.length)) for c in straight.checks]
+        for edit, size in zip(self.sizes, straight.sizes, strict=False):
+            edit.setText(self._said(size))
+        for edit, value in ((self.place_x, straight.x), (self.place_y, straight.y)):
+            edit.setText(shown(value, Kind.SIZE, self._system) if value else "")
+        self.turn.setText(f"{straight.turn.si:g}" if straight.turn.si else "")
+
+    def _said(self, size: Measure) -> str:
+        return size.typed or shown(size.si, Kind.SIZE, self._system)
+
+    def _stated(self) -> Straight:
+        """What is stated now. Raises Fault where something is missing or wrong."""
+        sizes = [self._size(edit, name) for edit, name in zip(self.sizes, MEASURED[self._way], strict=False)]
+        checks = [
+            built(Checked, a=a, b=b, length=parse(text, Kind.SIZE, self._system).measure)
+            for a, b, text in self.checks
+            if text.strip()
+        ]
+        return built(
+            Straight,
+            how=self._way,
+            marks=tuple(self.marks),
+            sizes=tuple(sizes),
+            shape=self._shape,
+            x=self._usual(self.place_x, Kind.SIZE).si,
+            y=self._usual(self.place_y, Kind.SIZE).si,
+            turn=self._usual(self.turn, Kind.ANGLE),
+            edges=tuple(tuple(edge) for edge in self.edges if len(edge) >= LEAST_ON_EDGE),
+            checks=tuple(checks),
+        )
+
+    def _size(self, edit: QLineEdit, name: str) -> Measure:
+        if not edit.text().strip():
+            raise BadOutline(name, reason="the length is missing", advice="Type what was measured.")
+        return parse(edit.text(), Kind.SIZE, self._system).measure
+
+    def _usual(self, edit: QLineEdit, kind: Kind) -> Measure:
+        return parse(edit.text(), kind, self._system).measure if edit.text().strip() else usual(0.0)
+
+    # ---- marks ----
+
+    def _redraw(self) -> None:
+        groups: dict[str, tuple[Pixel, ...]] = {"marks": tuple(self.marks)}
+        if self._way == "tapes":
+            groups = {"marks": tuple(self.marks)}
+        groups |= {f"edge {n}": tuple(edge) for n, edge in enumerate(self.edges)}
+        groups |= {f"check {n}": (a, b) for n, (a, b, _) in enumerate(self.checks)}
+        if self._half is not None:
+            groups["half"] = (self._half,)
+        self.canvas.show_groups(groups)
+        self.back_button.setEnabled(bool(self.edges or self.checks or self._half))
+        self._rest.start()
+
+    def _moved(self, what: tuple[str, int, Pixel]) -> None:
+        group, number, place = what
+        kind, _, which = group.partition(" ")
+        if kind == "marks":
+            self.marks[number] = place
+        elif kind == "edge":
+            self.edges[int(which)][number] = place
+        elif kind == "check":
+            a, b, text = self.checks[int(which)]
+            self.checks[int(which)] = (place, b, text) if number == 0 else (a, place, text)
+        else:
+            self._half = place
+        self._redraw()
+
+    def _adds(self, button: QPushButton, checked: bool) -> None:
+        other = self.check_button if button is self.edge_button else self.edge_button
+        other.setChecked(False)
+        self.adds = ("edge" if button is self.edge_button else "check") if checked else ""
+        if self.adds == "edge":
+            self.edges.append([])
+        self._drop_short()
+        self.canvas.setFocus()
+
+    def _drop_short(self) -> None:
+        """An edge of fewer than three points says nothing; the one being set may still grow."""
+        last = self.edges[-1:] if self.adds == "edge" else []
+        self.edges = [e for e in self.edges if len(e) >= LEAST_ON_EDGE and e not in last] + last
+        self._half = None
+        self._redraw()
+
+    def _clicked(self, place: Pixel) -> None:
+        if self.adds == "edge":
+            self.edges[-1].append(place)
+        elif self.adds == "check" and self._half is None:
+            self._half = place
+        elif self.adds == "check" and self._half is not None:
+            self.checks.append((self._half, place, ""))
+            self._half = None
+            self._ask_length()
+        self._redraw()
+
+    def _ask_length(self) -> None:
+        self.check_length.setText("")
+        self.check_length.show()
+        self.check_length.setFocus()
+
+    def _take_back(self) -> None:
+        if self._half is not None:
+            self._half = None
+        elif self.adds != "edge" and self.checks:
+            self.checks.pop()
+            self.check_length.setVisible(bool(self.checks))
+            self.check_length.setText(self.checks[-1][2] if self.checks else "")
+        elif self.edges:
+            self.edges[-1:] = [self.edges[-1][:-1]] if self.edges[-1] else []
+            if self.adds == "edge" and not self.edges:
+                self.edges.append([])
+        self._redraw()
+
+    def _quarter(self) -> None:
+        turned = (self._usual(self.turn, Kind.ANGLE).si + 90 + 180) % 360 - 180
+        self.turn.setText(f"{turned:g}")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Backspace:
+            self._take_back()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.work_out()  # Enter in a line does not close the dialog
+        else:
+            super().keyPressEvent(event)
+
+    # ---- a set-off sheet ----
+
+    def find_marks(self) -> bool:
+        """Set the marks on the printed ones, and the sizes of the usual sheet where none are typed; whether they were
+        found.
+        """
+        from ribpatch.core.photo.marks_found import found_marks, grey_of
+        from ribpatch.report.set_off_sheet import spacing
+
+        try:
+            self.marks = list(found_marks(grey_of(self._pixels)))
+        except Fault as fault:
+            self.words.setText(f"⚠ {fault.sentence}")
+            return False
+        self.how.setCurrentIndex(0)
+        sizes = spacing("A4" if self._system == "metric" else "Letter")
+        if not any(edit.text().strip() for edit in self.sizes):
+            for edit, size in zip(self.sizes, sizes, strict=False):
+                edit.setText(shown(size, Kind.SIZE, self._system))
+        self._redraw()
+        self.work_out()
+        return True
+
+    def _take_line(self) -> None:
+        from ribpatch.core.photo.read_sheet import line_on_sheet
+
+        self.work_out()
+        if self.made is None:
+            return
+        try:
+            self.ring = line_on_sheet(self._pixels, self.made)
+        except Fault as fault:
+            self.words.setText(f"⚠ {fault.sentence}")
+            return
+        self.accept()
+
+    # ---- what it makes ----
+
+    def work_out(self) -> None:
+        """Work out what the marks make of the picture, and show it."""
+        from ribpatch.core.photo.straightened import straight_words, straightened
+
+        if self.checks:
+            a, b, _ = self.checks[-1]
+            self.checks[-1] = (a, b, self.check_length.text() or self.checks[-1][2])
+        try:
+            self.straight = self._stated()
+            self.made = straightened(self.straight)
+        except Fault as fault:
+            self.straight = self.made = None
+            self.words.setText(f"⚠ {fault.sentence}")
+            self.flat.clear()
+            self.take.setEnabled(False)
+            return
+        self.take.setEnabled(True)
+        said = list(straight_words(self.made, self._system))
+        spread = float(np.nanmax(self.made.spread(self.made.marks)))
+        said.append(f"A mark set with care gives places here to about {shown(spread, Kind.SIZE, self._system)}.")
+        if self.made.mirrored:
+            said.append("The plane is seen from behind: 1 to 4 go round the other way. Swap 2 and 4 if it is not.")
+        self.words.setText("\n".join(said))
+        self._show_flat(self.made)
+
+    def _show_flat(self, made: Straightened) -> None:
+        """The picture laid flat, with the marks on it: a rectangle must look like one."""
+        from ribpatch.core.photo.pixels import laid_flat
+
+        low, high = made.marks.min(axis=0), made.marks.max(axis=0)
+        more = MORE * float((high - low).max())
+        low, high = low - more, high + more
+        columns = min(WIDE, int(WIDE * (high - low)[0] / (high - low)[1]))
+        flat = laid_flat(self._pixels, made, tuple(low), tuple(high), max(columns, 8))
+        rows, columns = flat.shape[:2]
+        image = QImage(flat.tobytes(), columns, rows, 4 * columns, QImage.Format.Format_RGBA8888).copy()
+        painter = QPainter(image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colours(self._theme)["accent"], 1.5))
+        scale = columns / (high - low)[0]
+        at = [QPointF((x - low[0]) * scale, (high[1] - y) * scale) for x, y in made.marks]
+        if self._way == "tapes":
+            painter.drawLine(at[0], at[1])
+            painter.drawLine(at[2], at[3])
+        else:
+            painter.drawPolygon(at)
+        painter.end()
+        self.flat.setPixmap(QPixmap.fromImage(image))
+
+    def _accepted(self) -> None:
+        self.work_out()
+        if self.made is not None:
+            self.accept()

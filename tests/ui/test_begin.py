@@ -266,8 +266,8 @@ def test_the_warnings_of_a_stage_stand_in_one_line_and_each_press_goes_to_the_ne
 
 
 def typed_outline(window, qtbot, way, text, half=False):
-    panel = column(window, "boat")
-    panel.show_card("Outline")
+    column(window, "boat").show_card("Outline")
+    panel = column(window, "boat").outline
     panel.outline_how.setCurrentIndex(("corners", "tapes", "offsets").index(way))
     panel.half.setChecked(half)
     panel.corners.setPlainText(text)

@@ -296,12 +296,12 @@ def test_boat_facts_outline_fittings_and_edges(window, qtbot, type_in):
     panel = stage(window, "boat", "z4")
     type_in(field(panel, "Beam"), "10 ft")
     assert window.session.job.boat.beam.si == pytest.approx(3.048)
-    panel.corners.setPlainText("0 0\n1500 0\n1500 700\n0 700")
-    qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
+    panel.outline.corners.setPlainText("0 0\n1500 0\n1500 700\n0 700")
+    qtbot.mouseClick(panel.outline.use_corners, Qt.MouseButton.LeftButton)
     assert figure(window, "z4.zone.area").value == pytest.approx(1.05)
-    panel.corners.setPlainText("0 0\n1 1\n1 0\n0 1")
-    qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
-    assert "old outline is kept" in panel.outline_note.text() and figure(window, "z4.zone.area").value == pytest.approx(
+    panel.outline.corners.setPlainText("0 0\n1 1\n1 0\n0 1")
+    qtbot.mouseClick(panel.outline.use_corners, Qt.MouseButton.LeftButton)
+    assert "old outline is kept" in panel.outline.outline_note.text() and figure(window, "z4.zone.area").value == pytest.approx(
         1.05
     )
     panel.fit_name.setText("lantern bracket")

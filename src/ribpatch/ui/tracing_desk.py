@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core import edits
-
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
@@ -38,6 +36,7 @@ class TracingDesk:
 
     def draw(self) -> None:
         """Draw a shape: the outline in Boat, damage in Find, the cut line in Open."""
+        from ribpatch.core import edits
         from ribpatch.stages import stage_of
 
         what = stage_of(self._session.stage).dragged
@@ -113,8 +112,7 @@ class TracingDesk:
         self._bench.under.lay(zone.id, photograph.id)
         self._session.apply(set_straight(zone.id, photograph.id, dialog.straight))
         if dialog.ring:
-            ring = dialog.ring
-            self._apply(lambda z, r: edits.set_outline(z.id, r), ring)
+            self._set_outline(dialog.ring)
 
     # ---- files ----
 
@@ -144,7 +142,12 @@ class TracingDesk:
             return
         dialog = OutlineDialog(path.name, drawn, self._session.system, self._settings.theme, self._window)
         if dialog.exec() == OutlineDialog.DialogCode.Accepted:
-            self._apply(lambda z, r: edits.set_outline(z.id, r), dialog.ring)
+            self._set_outline(dialog.ring)
+
+    def _set_outline(self, ring: Ring) -> None:
+        from ribpatch.core.edits import set_outline
+
+        self._apply(lambda zone, drawn: set_outline(zone.id, drawn), ring)
 
     def _last(self, find: bool) -> None:
         zone = self._session.zone

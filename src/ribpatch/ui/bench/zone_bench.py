@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
@@ -13,7 +14,6 @@ from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_te
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
-from ribpatch.ui.bench.draw_bar import DrawBar
 from ribpatch.ui.bench.draw_tool import DrawTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
@@ -21,7 +21,6 @@ from ribpatch.ui.bench.pin_tool import PinTool
 from ribpatch.ui.bench.reading_tool import ReadingTool
 from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.bench.split_room import SplitRoom
-from ribpatch.ui.bench.underlay import UnderBar
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.widgets.canvas import Canvas
@@ -34,6 +33,8 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.readings import Photograph
     from ribpatch.core.zone_plan import ZonePlan
+    from ribpatch.ui.bench.draw_bar import DrawBar
+    from ribpatch.ui.bench.underlay import UnderBar
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
 
@@ -90,18 +91,31 @@ class ZoneBench(QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
-        self.draw_bar = DrawBar(self.drawing)
-        self.draw_bar.hide()
-        self.draw_bar.left.connect(self.plan_canvas.setFocus)
-        self.under = UnderBar(session)
-        self.under.hide()
-        self.under.changed.connect(lambda: self._show_under())
-        last = QHBoxLayout()
-        last.addWidget(self.echo, 1)
-        last.addWidget(self.under)
+        self._last = QHBoxLayout()
+        self._last.addWidget(self.echo, 1)
+        self._column = layout
         layout.addWidget(self.split, 1)
-        layout.addWidget(self.draw_bar)
-        layout.addLayout(last)
+        layout.addLayout(self._last)
+
+    # What is seldom wanted is made when it is first.
+
+    @cached_property
+    def draw_bar(self) -> DrawBar:
+        """The line in which a drawn side is typed."""
+
+        bar = DrawBar(self.drawing)
+        bar.left.connect(self.plan_canvas.setFocus)
+        self._column.insertWidget(1, bar)
+        return bar
+
+    @cached_property
+    def under(self) -> UnderBar:
+        """Which photograph lies under the plan."""
+
+        bar = UnderBar(self._session)
+        bar.changed.connect(lambda: self._show_under(self._session.zone))
+        self._last.addWidget(bar)
+        return bar
 
     def _job_changed(self, change: Change) -> None:
         """Another job: nothing that was looked at in the one before belongs to it."""
@@ -111,7 +125,8 @@ class ZoneBench(QWidget):
             self.readings.forget()
             self.take(NONE)
             self.drawing.leave()
-            self.under.forget()
+            if "under" in self.__dict__:
+                self.under.forget()
             self.shows, self.pair = "chance", ("", "")
             self.below.forget()
 
@@ -130,14 +145,13 @@ class ZoneBench(QWidget):
             self.plan_canvas.show_drawing(None)
             self.section_canvas.show_drawing(None)
             self.section.line, self.corners.active = None, False
-            self.under.show_zone(None)
+            self._show_under(None)
             self.plan_canvas.refresh()
             return
         made = plan.zone(zone.id)
         self._show_tools(zone, made)
         self._show_headings(zone, made)
-        self.under.show_zone(zone)
-        self.plan_canvas.under = None if self._straight(zone) else self.under.underlay(zone)
+        self._show_under(zone)
         self.plan_canvas.show_drawing(self._drawing(zone, made, plan))
         self.plan_canvas.refresh()
         self.below.turn_to(self._stage)
@@ -153,11 +167,15 @@ class ZoneBench(QWidget):
         if self._stage.depth == "find":
             self._show_tests(zone, plan)
 
-    def _show_under(self) -> None:
-        zone = self._session.zone
-        if zone is not None:
-            self.plan_canvas.under = None if self._straight(zone) else self.under.underlay(zone)
-            self.plan_canvas.refresh()
+    def _show_under(self, zone: Zone | None) -> None:
+        """Lay the photograph wanted under the plan, where the zone has one that is set straight."""
+        lies = zone is not None and any(p.straight is not None for p in zone.survey.photographs)
+        if not lies and "under" not in self.__dict__:
+            return
+        self.under.show_zone(zone)
+        flat = zone is not None and lies and not self._straight(zone)
+        self.plan_canvas.under = self.under.underlay(zone) if flat and zone is not None else None
+        self.plan_canvas.refresh()
 
     def _show_tests(self, zone: Zone, plan: Plan) -> None:
         """Where to test next follows the picture; until it is known what was marked before stays."""
@@ -314,8 +332,9 @@ class ZoneBench(QWidget):
         self.plan_canvas.setFocus()
 
     def _drawing_changed(self) -> None:
-        self.draw_bar.setVisible(self.drawing.active)
-        self.draw_bar.show_tool()
+        if self.drawing.active or "draw_bar" in self.__dict__:
+            self.draw_bar.setVisible(self.drawing.active)
+            self.draw_bar.show_tool()
         self.plan_canvas.update()
 
     def _caught(self, at: Point, reach: float, last: Point | None) -> Point:

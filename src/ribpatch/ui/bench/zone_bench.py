@@ -102,6 +102,7 @@ class ZoneBench(QWidget):
     @cached_property
     def draw_bar(self) -> DrawBar:
         """The line in which a drawn side is typed."""
+        from ribpatch.ui.bench.draw_bar import DrawBar
 
         bar = DrawBar(self.drawing)
         bar.left.connect(self.plan_canvas.setFocus)
@@ -111,6 +112,7 @@ class ZoneBench(QWidget):
     @cached_property
     def under(self) -> UnderBar:
         """Which photograph lies under the plan."""
+        from ribpatch.ui.bench.underlay import UnderBar
 
         bar = UnderBar(self._session)
         bar.changed.connect(lambda: self._show_under(self._session.zone))

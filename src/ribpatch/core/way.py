@@ -84,4 +84,4 @@ def _drafted(made: ZonePlan) -> WayStep:
 
 def _paper() -> WayStep:
     words = "a first plan stands: print the work pack, or go on in any stage"
-    return WayStep("paper", "paper", False, words, None, "work_pack")
+    return WayStep("paper", "paper", False, words, None, "print_paper")

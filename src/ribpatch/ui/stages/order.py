@@ -126,7 +126,7 @@ class OrderStage(Stage):
         card = self.card("Papers", (), "cost.total")
         row = QHBoxLayout()
         self.pack = QPushButton("Work pack")
-        self.pack.setToolTip("Write the work pack for the shed (Ctrl+P)")
+        self.pack.setToolTip("Write the work pack for the shed (Ctrl+K)")
         self.pack.clicked.connect(lambda: self.pack_wanted.emit())
         self.list = QPushButton("Shopping list")
         self.list.setToolTip("Write what to buy as CSV, XLSX or PDF (Ctrl+Shift+P)")

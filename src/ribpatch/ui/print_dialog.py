@@ -1,0 +1,310 @@
+"""Every paper, looked at page by page, then printed at its true size or written as PDF."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from ribpatch.core.errors import Fault
+from ribpatch.ui.papers import PAPERS, usual_paper
+from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.combo import Combo, show_items
+
+if TYPE_CHECKING:
+    from PySide6.QtPrintSupport import QPrinter
+
+    from ribpatch.ui.pdf_pages import PdfPages
+    from ribpatch.ui.window import Window
+
+GAP = 14  # pixels between pages
+KEPT = 8  # pages kept as pictures
+NO_PRINTER = "No printer is set up on this computer: save the paper as PDF and print it elsewhere."
+
+
+class PageRoll(QWidget):
+    """Pages one below the other; only those in view are drawn."""
+
+    def __init__(self, theme: str) -> None:
+        super().__init__()
+        self._theme, self.pages = theme, None  # type: str, PdfPages | None
+        self._drawn: dict[tuple[int, int], QImage] = {}
+        self._wide = 400
+        self.said = ""
+        self.setAccessibleName("pages of the paper")
+
+    def show_pages(self, pages: PdfPages | None, said: str = "") -> None:
+        """Show other pages, or say why there are none."""
+        self.pages, self.said = pages, said
+        self._drawn.clear()
+        self.fit(self._wide)
+
+    def fit(self, wide: int) -> None:
+        """Give the pages a width, pixels."""
+        self._wide = max(wide, 120)
+        high = int(self._top(len(self.pages.sizes))) if self.pages is not None else 200
+        self.setFixedSize(self._wide, high)
+        self.update()
+
+    def _high(self, page: int) -> float:
+        assert self.pages is not None
+        wide, high = self.pages.sizes[page]
+        return (self._wide - 2 * GAP) * high / wide
+
+    def _top(self, page: int) -> float:
+        return GAP + sum(self._high(n) + GAP for n in range(page))
+
+    def page_at(self, y: int) -> int:
+        """The number of the page at a height, from 0."""
+        count = len(self.pages.sizes) if self.pages is not None else 0
+        return next((n for n in range(count) if y < self._top(n + 1)), max(count - 1, 0))
+
+    def place_of(self, page: int) -> int:
+        """The height at which a page begins, pixels."""
+        return int(self._top(page) - GAP)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        try:
+            self._paint(painter, event)
+        finally:
+            painter.end()
+
+    def _paint(self, painter: QPainter, event: QPaintEvent) -> None:
+        c = colours(self._theme)
+        painter.fillRect(event.rect(), c["rail"])
+        if self.pages is None:
+            painter.setPen(c["ink"])
+            painter.setFont(font(11))
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(QRectF(self.rect()).adjusted(20, 20, -20, -20), flags, self.said)
+            return
+        for page in range(len(self.pages.sizes)):
+            box = QRectF(GAP, self._top(page), self._wide - 2 * GAP, self._high(page))
+            if box.intersects(QRectF(event.rect())):
+                painter.drawImage(box, self._picture(page))
+                painter.setPen(QPen(c["edge"], 1))
+                painter.drawRect(box)
+
+    def _picture(self, page: int) -> QImage:
+        assert self.pages is not None
+        ratio = self.devicePixelRatioF()
+        key = (page, round(self._wide * ratio))
+        if key not in self._drawn:
+            while len(self._drawn) >= KEPT:
+                self._drawn.pop(next(iter(self._drawn)))
+            self._drawn[key] = self.pages.picture(page, (self._wide - 2 * GAP) * ratio / self.pages.sizes[page][0])
+        return self._drawn[key]
+
+
+class PrintDialog(QDialog):
+    """A list of papers beside the pages of the one chosen."""
+
+    def __init__(self, window: Window, first: str) -> None:
+        super().__init__(window)
+        self.setWindowTitle("Print")
+        self._w, self._asked = window, 0
+        self.pages: PdfPages | None = None
+        self.list = QListWidget()
+        self.list.setAccessibleName("papers")
+        self.list.setMaximumWidth(210)
+        for spec in PAPERS.values():
+            self.list.addItem(spec.title)
+        self.paper = Combo()
+        self.paper.setAccessibleName("paper")
+        self.roll = PageRoll(window.settings.theme)
+        self.view = QScrollArea()
+        self.view.setWidget(self.roll)
+        self.view.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        self.view.setAccessibleName("the paper")
+        self.view.verticalScrollBar().valueChanged.connect(lambda _value: self._tell_page())
+        self.told = QLabel()
+        self.range = QLineEdit()
+        self.range.setPlaceholderText("all pages, or 1-3, 7")
+        self.range.setAccessibleName("pages to print")
+        self.zoom = 1.0
+        self._compose()
+        window.session.told.connect(self._heard)
+        self.list.currentRowChanged.connect(lambda _row: self._picked())
+        self.paper.activated.connect(lambda _index: self.make())
+        self.resize(window.size() * 0.94)
+        self.list.setCurrentRow(list(PAPERS).index(first))
+        self.list.setFocus()
+
+    def _compose(self) -> None:
+        left = QVBoxLayout()
+        left.addWidget(self.list, 1)
+        left.addWidget(QLabel("On"))
+        left.addWidget(self.paper)
+        left.addWidget(QLabel("Pages"))
+        left.addWidget(self.range)
+        self.printing = self._button(
+            "Print…", "Choose a printer and print, at 100 % and not fitted (Ctrl+P)", self.print_
+        )
+        self.printing.setShortcut("Ctrl+P")
+        self.saving = self._button("Save as PDF…", "Write this paper as a file (Ctrl+S)", self.save)
+        self.saving.setShortcut("Ctrl+S")
+        closing = self._button("Close", "Back to the job (Esc)", self.reject)
+        closing.setObjectName("plain")
+        for button in (self.printing, self.saving, closing):
+            left.addWidget(button)
+        right = QVBoxLayout()
+        row = QHBoxLayout()
+        row.addWidget(self.told, 1)
+        for text, factor, tip in (("−", 1 / 1.25, "Smaller (Ctrl+−)"), ("+", 1.25, "Larger (Ctrl++)")):
+            button = self._button(text, tip, lambda f=factor: self.look(f))
+            button.setObjectName("plain")
+            button.setShortcut("Ctrl+-" if factor < 1 else "Ctrl++")
+            button.setAccessibleName(tip.split(" ")[0].lower())
+            row.addWidget(button)
+        right.addLayout(row)
+        right.addWidget(self.view, 1)
+        whole = QHBoxLayout(self)
+        whole.addLayout(left)
+        whole.addLayout(right, 1)
+
+    def _button(self, text: str, tip: str, do: Any) -> QPushButton:
+        button = QPushButton(text)
+        button.setToolTip(tip)
+        button.setAutoDefault(False)
+        button.clicked.connect(lambda _checked=False: do())
+        return button
+
+    # ---- the paper ----
+
+    @property
+    def chosen(self) -> str:
+        """The id of the paper looked at."""
+        return list(PAPERS)[max(self.list.currentRow(), 0)]
+
+    def _picked(self) -> None:
+        usual = usual_paper(self._w)
+        sizes = PAPERS[self.chosen].sizes or (usual,)
+        show_items(self.paper, [(p, p.replace("roll-", "a roll of ") + (" mm" if "roll" in p else "")) for p in sizes])
+        self.paper.setCurrentIndex(max(self.paper.findData(usual), 0))
+        self.paper.setEnabled(len(sizes) > 1)
+        self.range.clear()
+        self.make()
+
+    def make(self) -> None:
+        """Make the paper chosen beside the window, and show it."""
+        self._asked += 1
+        mine, spec, paper = self._asked, PAPERS[self.chosen], str(self.paper.currentData())
+        self._show(None, f"Making {spec.said}…")
+        make = spec.prepare(self._w)
+        if make is None:
+            return
+
+        def done(result: Any, error: Exception | None) -> None:
+            if mine != self._asked or not self.isVisible():
+                return
+            if error is not None:
+                words = error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
+                self._show(None, words)
+                return
+            from ribpatch.ui.pdf_pages import PdfPages
+
+            self._show(PdfPages(result), "")
+
+        self._w.tasks.run(f"making {spec.said}", lambda: make(".pdf", paper), done)
+
+    def _heard(self, sentence: str) -> None:
+        """Why a paper cannot be made is told to the window, which stands behind."""
+        if self.pages is None and sentence:
+            self.roll.show_pages(None, sentence)
+
+    def _show(self, pages: PdfPages | None, said: str) -> None:
+        if self.pages is not None:
+            self.pages.close()
+        self.pages = pages
+        self.roll.show_pages(pages, said)
+        self.look(1.0)
+        self.view.verticalScrollBar().setValue(0)
+        for button in (self.printing, self.saving):
+            button.setEnabled(pages is not None)
+        self._tell_page()
+
+    def look(self, factor: float) -> None:
+        """Look closer or from further away."""
+        self.zoom = min(max(self.zoom * factor, 0.4), 4.0)
+        here = self.roll.page_at(self.view.verticalScrollBar().value() + 40)
+        self.roll.fit(int((self.view.viewport().width() - 4) * self.zoom * 0.8))
+        self.view.verticalScrollBar().setValue(self.roll.place_of(here) if self.pages is not None else 0)
+
+    def _tell_page(self) -> None:
+        if self.pages is None:
+            self.told.setText("")
+            return
+        page = self.roll.page_at(self.view.verticalScrollBar().value() + self.view.height() // 3)
+        wide, high = (v / 72 * 25.4 for v in self.pages.sizes[page])
+        self.told.setText(f"Page {page + 1} of {len(self.pages.sizes)}, {wide:.0f} × {high:.0f} mm")
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        bar = self.view.verticalScrollBar()
+        pages = {Qt.Key.Key_PageDown: 1, Qt.Key.Key_PageUp: -1}
+        if event.key() in pages and self.pages is not None:
+            here = self.roll.page_at(bar.value() + 40)
+            bar.setValue(self.roll.place_of(min(max(here + pages[Qt.Key(event.key())], 0), len(self.pages.sizes) - 1)))
+        elif event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            super().keyPressEvent(event)
+
+    # ---- what becomes of it ----
+
+    def print_(self) -> None:
+        """Ask for a printer and print."""
+        from PySide6.QtPrintSupport import QPrintDialog, QPrinter, QPrinterInfo
+
+        numbers = self._numbers()
+        if self.pages is None or numbers is None:
+            return
+        if not QPrinterInfo.availablePrinterNames():
+            self.told.setText(NO_PRINTER)
+            return
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setDocName(f"{self._w.session.job.boat.name}: {PAPERS[self.chosen].title}")
+        if QPrintDialog(printer, self).exec() == QPrintDialog.DialogCode.Accepted:
+            self.print_on(printer, numbers)
+
+    def print_on(self, printer: QPrinter, numbers: list[int]) -> None:
+        """Print pages on a printer, and say how it went."""
+        assert self.pages is not None
+        done = self.pages.print_on(printer, numbers)
+        few = "" if done == len(numbers) else ": the printer took no more"
+        self.told.setText(f"{done} of {len(numbers)} pages sent to {printer.printerName() or 'the file'}{few}.")
+
+    def _numbers(self) -> list[int] | None:
+        from ribpatch.ui.pdf_pages import pages_of
+
+        count = len(self.pages.sizes) if self.pages is not None else 0
+        try:
+            return pages_of(self.range.text(), count)
+        except ValueError:
+            self.told.setText(f"“{self.range.text().strip()}” are no pages of 1 to {count}; write them like 1-3, 7.")
+            return None
+
+    def save(self) -> None:
+        """Write this paper as PDF."""
+        self._w.write_paper(self.chosen, str(self.paper.currentData()))
+
+    def sizeHint(self) -> QSize:
+        return QSize(1100, 720)
+
+    def done(self, result: int) -> None:
+        self._asked += 1
+        if self.pages is not None:
+            self.roll.show_pages(None)
+            self.pages.close()
+            self.pages = None
+        super().done(result)

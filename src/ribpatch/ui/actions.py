@@ -92,10 +92,17 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("way", "Edit", "&What is next for a first plan", "Ctrl+Return", "job"),
     ActionSpec("next_zone", "View", "&Next zone", "Ctrl+Tab", "zone"),
     ActionSpec("next_page", "View", "Next &picture below", "Ctrl+PgDown", "zone"),
+    ActionSpec(
+        "turn", "View", "&Plan, page or choices", "Ctrl+J", "job", "Pass the keys on; where one is shown, the next"
+    ),
     ActionSpec("whole_page", "View", "Page below over the whole &bench", "Ctrl+Shift+PgDown", "zone"),
     ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),
     ActionSpec("fractions", "View", "Inches: 1/1&6, 1/32 or decimal", "Ctrl+Shift+U", "nothing"),
     ActionSpec("theme", "View", "&Light or dark", "Ctrl+D"),
+    ActionSpec("shed", "View", "&Shed mode", "F12", "nothing", "Everything larger, high contrast, large targets"),
+    ActionSpec("text_larger", "View", "Te&xt larger", "Ctrl++"),
+    ActionSpec("text_smaller", "View", "Text s&maller", "Ctrl+-"),
+    ActionSpec("text_usual", "View", "&Text as usual", "Ctrl+Alt+0"),
     ActionSpec("cards", "View", "Fold or unfold all &cards", "Ctrl+Shift+F", "job"),
     ActionSpec("fit", "View", "&Whole drawing", "Ctrl+0", "zone"),
     ActionSpec("find_figure", "View", "Find a &figure…", "Ctrl+F", "job"),

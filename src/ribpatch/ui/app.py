@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QApplication
 from ribpatch import __version__, resources
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.library.shelf import user_shelf
+from ribpatch.ui.scaling import set_factor
 from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
@@ -76,11 +77,12 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
     tasks = Tasks()
     session = Session(shelf)
     session.system = settings.system
-    apply_theme(app, settings.theme)
+    set_factor(settings.factor)
+    apply_theme(app, settings.look)
     window = Window(session, settings, tasks, WindowActions)
     tasks.setParent(window)
     session.setParent(window)
-    window.use_theme(settings.theme)
+    window.use_theme(settings.look)
     icon = QPixmap()
     if icon.loadFromData(resources.data("icons/ribpatch.png")):
         window.setWindowIcon(QIcon(icon))

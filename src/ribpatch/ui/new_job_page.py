@@ -16,6 +16,7 @@ from ribpatch.core.fields import FIELDS, get_at
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.library.beginnings import crafts
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.entry import read_value
 from ribpatch.ui.widgets.pick_list import PickList
@@ -58,8 +59,8 @@ class NewJobPage(QWidget):
         title = QLabel("New job")
         title.setObjectName("title")
         self.craft = PickList("what she is", ((c.id, c.name.capitalize(), c.said) for c in crafts()))
-        self.craft.setMinimumWidth(170)
-        self.craft.setMaximumWidth(264)
+        sized(self.craft, least_width=170)
+        sized(self.craft, most_width=264)
         self.pick = ZonePick(shelf)
         self.begin = QPushButton("Begin")
         self.begin.setToolTip("Make the job with its first zone; whatever is not typed counts as assumed (Ctrl+Enter)")
@@ -108,7 +109,7 @@ class NewJobPage(QWidget):
         kind.add(self.craft)
         row.addWidget(kind)
         sizes = Card("Her size and the shed")
-        sizes.setFixedWidth(280)
+        sized(sizes, width=280)
         grid = QGridLayout()
         grid.setVerticalSpacing(2)
         for n, key in enumerate(list(LINES)[1:]):

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.errors import Fault
 from ribpatch.ui.papers import PAPERS, usual_paper
-from ribpatch.ui.theme import colours, font
+from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
 
 if TYPE_CHECKING:
@@ -87,7 +87,7 @@ class PageRoll(QWidget):
         painter.fillRect(event.rect(), c["rail"])
         if self.pages is None:
             painter.setPen(c["ink"])
-            painter.setFont(font(11))
+            painter.setFont(text_font(11))
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(QRectF(self.rect()).adjusted(20, 20, -20, -20), flags, self.said)
             return
@@ -124,7 +124,7 @@ class PrintDialog(QDialog):
             self.list.addItem(spec.title)
         self.paper = Combo()
         self.paper.setAccessibleName("paper")
-        self.roll = PageRoll(window.settings.theme)
+        self.roll = PageRoll(window.settings.look)
         self.view = QScrollArea()
         self.view.setWidget(self.roll)
         self.view.setAlignment(Qt.AlignmentFlag.AlignHCenter)

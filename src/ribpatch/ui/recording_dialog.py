@@ -27,6 +27,7 @@ from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
 from ribpatch.core.text import percent
+from ribpatch.ui.scaling import grown, painter_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
@@ -61,13 +62,13 @@ class Trace(QWidget):
         super().__init__(parent)
         self.setAccessibleName(name)
         self._theme = theme
-        self.setMinimumHeight(110)
+        sized(self, least_height=110)
         self._title, self._values, self._chosen = "", np.zeros(0), -1
         self._marks: tuple[float, ...] = ()
         self._ends = ("", "")
 
     def sizeHint(self) -> QSize:
-        return QSize(760, 130)
+        return grown(QSize(760, 130))
 
     def show_values(
         self, title: str, values: Floats, marks: tuple[float, ...], chosen: int, ends: tuple[str, str]
@@ -77,7 +78,7 @@ class Trace(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = painter_of(self)
         try:
             self._paint(painter)
         finally:
@@ -85,17 +86,18 @@ class Trace(QWidget):
 
     def _paint(self, painter: QPainter) -> None:
         c = colours(self._theme)
-        painter.fillRect(self.rect(), c["panel"])
+        painter.fillRect(room_of(self), c["panel"])
         painter.setPen(c["edge"])
-        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-        box = QRectF(8, 20, self.width() - 16, self.height() - 38)
+        painter.drawRect(room_of(self).adjusted(0, 0, -1, -1))
+        box = QRectF(8, 20, room_of(self).width() - 16, room_of(self).height() - 38)
         painter.setFont(font(8.5))
         painter.setPen(c["soft"])
         painter.drawText(QPointF(8, 14), self._title)
-        painter.drawText(QPointF(8, self.height() - 5), self._ends[0])
+        painter.drawText(QPointF(8, room_of(self).height() - 5), self._ends[0])
         metrics = painter.fontMetrics()
         painter.drawText(
-            QPointF(self.width() - 8 - metrics.horizontalAdvance(self._ends[1]), self.height() - 5), self._ends[1]
+            QPointF(room_of(self).width() - 8 - metrics.horizontalAdvance(self._ends[1]), room_of(self).height() - 5),
+            self._ends[1],
         )
         for number, share in enumerate(self._marks):
             here = number == self._chosen

@@ -14,6 +14,7 @@ from PySide6.QtCore import QByteArray, QSettings
 from ribpatch.core.units import SYSTEMS
 from ribpatch.digests import digest_of
 from ribpatch.folders import user_folder
+from ribpatch.ui.scaling import SHED, SIZES
 
 if TYPE_CHECKING:
     from ribpatch.core.units import System
@@ -94,6 +95,35 @@ class Settings:
     @theme.setter
     def theme(self, theme: str) -> None:
         self._store.setValue("theme", theme)
+
+    @property
+    def text(self) -> float:
+        """How many times larger than usual text is."""
+        kept = str(self._store.value("text", "1"))
+        return next((s for s in SIZES if f"{s:g}" == kept), 1.0)
+
+    @text.setter
+    def text(self, size: float) -> None:
+        self._store.setValue("text", f"{size:g}")
+
+    @property
+    def shed(self) -> bool:
+        """Whether all is large and of high contrast, for the shed."""
+        return str(self._store.value("shed")) == "on"
+
+    @shed.setter
+    def shed(self, on: bool) -> None:
+        self._store.setValue("shed", "on" if on else "off")
+
+    @property
+    def factor(self) -> float:
+        """How many times larger than usual everything is."""
+        return SHED if self.shed else self.text
+
+    @property
+    def look(self) -> str:
+        """The palette: light or dark, and in the shed of high contrast."""
+        return {"light": "shed", "dark": "shed-dark"}[self.theme] if self.shed else self.theme
 
     @property
     def unfolded(self) -> bool:

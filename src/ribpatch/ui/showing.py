@@ -13,6 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
 
 from ribpatch.stages import stage_of
+from ribpatch.ui.scaling import sized, touchable
 from ribpatch.ui.session import Change, Session
 
 if TYPE_CHECKING:
@@ -72,7 +73,7 @@ class Showing(QObject):
         self.centre = QStackedWidget()
         self.centre.addWidget(zone_bench)
         self.decisions = QStackedWidget()
-        self.decisions.setMinimumWidth(LEAST_COLUMN)
+        sized(self.decisions, least_width=LEAST_COLUMN)
         self._stale: set[str] = set()
         self._share_room(zone_bench)
         self._zone = ""
@@ -113,7 +114,8 @@ class Showing(QObject):
         self._ledger.wait()
         if not self._rest.isActive() or not self._dragging():
             self._started = False
-            self._rest.start(0 if self.centre.currentWidget() is not self.zone_bench else UNPAINTED)
+            # What is not in sight paints nothing that could be waited for.
+            self._rest.start(UNPAINTED if self.zone_bench.plan_canvas.isVisible() else 0)
 
     def _dragging(self) -> bool:
         return QApplication.mouseButtons() != QApplication.mouseButtons().NoButton
@@ -183,7 +185,7 @@ class Showing(QObject):
         if name not in self.benches:
             made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session, self.zone_bench.tasks)
             made.asked.connect(self._asked)
-            made.set_theme(self._settings.theme)
+            made.set_theme(self._settings.look)
             self._share_room(made)
             self.benches[name] = made
             self.centre.addWidget(made)
@@ -207,6 +209,8 @@ class Showing(QObject):
             made.asked.connect(self.asked)
             made.unfold_all(self._settings.unfolded)
             self._made(made)
+            if self._settings.shed:
+                touchable(made)
             self.stages[name] = made
             self._stale.add(name)
             self.decisions.addWidget(made)

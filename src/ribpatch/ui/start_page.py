@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Signal, SignalInstance
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.start_pictures import BoatCard, WhatItDoes
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -116,7 +117,7 @@ class StartPage(QWidget):
     def _button(self, text: str, tip: str, signal: SignalInstance) -> QPushButton:
         button = QPushButton(text)
         button.setToolTip(tip)
-        button.setMinimumHeight(44)
+        sized(button, least_height=44)
         button.clicked.connect(lambda: signal.emit())
         return button
 
@@ -146,7 +147,7 @@ class StartPage(QWidget):
         words = f"{card['words']}   " if card.get("words") else ""
         button = QPushButton()
         button.setObjectName("plain")
-        button.setMinimumHeight(54 if card else 30)
+        sized(button, least_height=54 if card else 30)
         button.setToolTip(f"Open {path}")
         button.setAccessibleName(f"open {name}, {words}{path}")
         button.clicked.connect(lambda: self.path_wanted.emit(path))

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
+from ribpatch.ui.scaling import painter_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
@@ -22,22 +23,22 @@ class BoatCard(QWidget):
 
     def __init__(self, card: dict[str, Any], theme: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedSize(132, 46)
+        sized(self, width=132, height=46)
         self._card, self._theme = card, theme
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         c = colours(self._theme)
-        painter = QPainter(self)
+        painter = painter_of(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         hull = _points(self._card.get("hull"))
         if len(hull) > 2:
             xs, ys = [p.x() for p in hull], [p.y() for p in hull]
             wide, high = max(max(xs) - min(xs), 1e-6), max(max(ys) - min(ys), 1e-6)
-            scale = min((self.width() - 2 * EDGE) / wide, (self.height() - 2 * EDGE) / high)
+            scale = min((room_of(self).width() - 2 * EDGE) / wide, (room_of(self).height() - 2 * EDGE) / high)
 
             def put(points: Iterable[QPointF]) -> QPolygonF:
-                middle = self.height() / 2 + (max(ys) + min(ys)) / 2 * scale
+                middle = room_of(self).height() / 2 + (max(ys) + min(ys)) / 2 * scale
                 return QPolygonF([QPointF(EDGE + (p.x() - min(xs)) * scale, middle - p.y() * scale) for p in points])
 
             painter.setPen(QPen(c["soft"], 1.2))
@@ -66,7 +67,7 @@ class WhatItDoes(QWidget):
 
     def __init__(self, theme: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumHeight(150)
+        sized(self, least_height=150)
         self.setAccessibleName("what the program does: read, open, rebuild, print")
         self._theme = theme
 
@@ -76,14 +77,14 @@ class WhatItDoes(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = painter_of(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        wide = self.width() / len(STEPS)
+        wide = room_of(self).width() / len(STEPS)
         for n, step in enumerate(STEPS):
-            box = QRectF(n * wide + 10, 8, wide - 20, self.height() - 40)
+            box = QRectF(n * wide + 10, 8, wide - 20, room_of(self).height() - 40)
             painter.setPen(colours(self._theme)["soft"])
             painter.setFont(font(9))
-            below = QRectF(n * wide, self.height() - 28, wide, 24)
+            below = QRectF(n * wide, room_of(self).height() - 28, wide, 24)
             painter.drawText(below, Qt.AlignmentFlag.AlignCenter, WORDS[step])
             getattr(self, f"_{step}")(painter, box)
         painter.end()

@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF
 
+from ribpatch.ui.scaling import factor
+
 if TYPE_CHECKING:
     from collections.abc import Callable
     from pathlib import Path
@@ -80,7 +82,7 @@ class SurveyDesk:
         inside = canvas.mapFrom(self._window, at.toPoint())
         if zone is None or canvas.drawing is None or not canvas.isVisible() or not canvas.rect().contains(inside):
             return None
-        x, y = self._bench.readings.place_at(zone, canvas.view.back(QPointF(inside)))
+        x, y = self._bench.readings.place_at(zone, canvas.view.back(QPointF(inside) / factor()))
         return round(x, 4), round(y, 4)
 
     def take_dropped(self, paths: list[Path], at: QPointF) -> bool:

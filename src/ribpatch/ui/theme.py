@@ -9,12 +9,14 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 
 from ribpatch import resources
 from ribpatch.core.drawing.palette import PALETTES
+from ribpatch.ui.scaling import factor
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QApplication
 
 FAMILY = "B612"
 POINTS = 10.0
+LINE = 3  # pixels: thinner is a line, not a measure
 
 
 def load_font() -> None:
@@ -32,6 +34,11 @@ def font(size: float = POINTS, bold: bool = False) -> QFont:
     return made
 
 
+def text_font(size: float = POINTS, bold: bool = False) -> QFont:
+    """The program's font in points for a widget, as large as text is now; painted by hand it is scaled by itself."""
+    return font(size * factor(), bold)
+
+
 @cache
 def colours(theme: str) -> dict[str, QColor]:
     """The palette's colours by name."""
@@ -39,12 +46,13 @@ def colours(theme: str) -> dict[str, QColor]:
 
 
 def apply_theme(app: QApplication, theme: str) -> None:
-    """Give the whole program one look; setting the same look again costs nothing."""
-    if app.property("ribpatch-theme") == theme:
+    """Give the whole program one look, at the size of text as it is; setting the same look again costs nothing."""
+    look = f"{theme} {factor()}"
+    if app.property("ribpatch-theme") == look:
         return
-    app.setProperty("ribpatch-theme", theme)
+    app.setProperty("ribpatch-theme", look)
     c = PALETTES[theme]
-    app.setFont(font())
+    app.setFont(text_font())
     palette = QPalette()
     for role, name in (
         (QPalette.ColorRole.Window, "paper"),
@@ -64,8 +72,32 @@ def apply_theme(app: QApplication, theme: str) -> None:
         palette.setColor(role, QColor(c[name]))
     palette.setColor(QPalette.ColorGroup.Disabled, QPalette.ColorRole.ButtonText, QColor(c["soft"]))
     app.setPalette(palette)
-    app.setStyleSheet(_SHEET.format(**{k.replace("-", "_"): v for k, v in c.items()}))
+    sheet = (_SHEET + (_TARGETS if theme.startswith("shed") else "")).format(
+        **{k.replace("-", "_"): v for k, v in c.items()}
+    )
+    app.setStyleSheet(sheet if factor() == 1 else _grown(sheet))
 
+
+def _grown(sheet: str) -> str:
+    """A style sheet with its text and its larger measures at the factor; lines stay thin."""
+    import re
+
+    def larger(found: re.Match[str]) -> str:
+        size, unit = float(found[1]), found[2]
+        return found[0] if unit == "px" and size < LINE else f"{size * factor():.4g}{unit}"
+
+    return re.sub(r"\b(\d+(?:\.\d+)?)(px|pt)\b", larger, sheet)
+
+
+# For fingers in gloves.
+_TARGETS = """
+QPushButton, QLineEdit, QComboBox {{ min-height: 24px; }}
+QPushButton#figure, QPushButton#big, QPushButton#fold {{ min-height: 20px; }}
+QScrollBar:vertical {{ background: {rail}; width: 18px; }}
+QScrollBar::handle:vertical {{ border-radius: 6px; min-height: 40px; }}
+QCheckBox::indicator {{ width: 20px; height: 20px; }}
+QListWidget::item {{ min-height: 24px; }}
+"""
 
 _SHEET = """
 QMainWindow, QDialog {{ background: {paper}; }}

@@ -99,7 +99,7 @@ class TracingDesk:
             if data is None:
                 raise OSError
             dialog = StraightenDialog(
-                data, photograph.straight, self._session.system, self._settings.theme, self._window
+                data, photograph.straight, self._session.system, self._settings.look, self._window
             )
         except (OSError, ValueError, SyntaxError):
             self._session.told.emit("This photograph is missing from the job file, or damaged: add it again.")
@@ -140,7 +140,7 @@ class TracingDesk:
         except Fault as fault:
             self._session.told.emit(fault.sentence)
             return
-        dialog = OutlineDialog(path.name, drawn, self._session.system, self._settings.theme, self._window)
+        dialog = OutlineDialog(path.name, drawn, self._session.system, self._settings.look, self._window)
         if dialog.exec() == OutlineDialog.DialogCode.Accepted:
             self._set_outline(dialog.ring)
 

@@ -8,6 +8,7 @@ from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.units import SYSTEMS
 from ribpatch.ui.actions import key_sheet
+from ribpatch.ui.scaling import SIZES, resize_all, set_factor, touchable
 from ribpatch.ui.theme import apply_theme
 
 if TYPE_CHECKING:
@@ -57,14 +58,57 @@ class ViewActions:
 
     def theme(self) -> None:
         """Switch between light and dark."""
+        settings = self._w.settings
+        settings.theme = "dark" if settings.theme == "light" else "light"
+        self._look()
+
+    def _look(self) -> None:
+        """Show all of it as the settings say."""
         from PySide6.QtWidgets import QApplication
 
         settings = self._w.settings
-        settings.theme = "dark" if settings.theme == "light" else "light"
+        set_factor(settings.factor)
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            apply_theme(app, settings.theme)
-        self._w.use_theme(settings.theme)
+            apply_theme(app, settings.look)
+        resize_all()
+        self._w.use_theme(settings.look)
+        if settings.shed:
+            touchable(self._w)
+        if self._w.at_work:
+            self._w.work.fit()
+
+    def turn(self) -> None:
+        """Turn from the plan to the choices, or back."""
+        if self._w.at_work:
+            self._w.work.turn()
+
+    def shed(self) -> None:
+        """Shed mode: everything larger, of high contrast, with large targets; and back."""
+        self._w.settings.shed = not self._w.settings.shed
+        self._look()
+
+    def text_larger(self) -> None:
+        """Larger text, and all that goes with it."""
+        self._text(1)
+
+    def text_smaller(self) -> None:
+        """Smaller text."""
+        self._text(-1)
+
+    def text_usual(self) -> None:
+        """Text of the usual size."""
+        self._w.settings.text = 1.0
+        self._look()
+
+    def _text(self, by: int) -> None:
+        settings = self._w.settings
+        if settings.shed:
+            self._w.session.told.emit("Shed mode has its own size of text: leave it first (F12).")
+            return
+        place = SIZES.index(settings.text) + by
+        settings.text = SIZES[min(max(place, 0), len(SIZES) - 1)]
+        self._look()
 
     def cards(self) -> None:
         """Unfold every decision card, or fold all but those that matter first."""

@@ -100,7 +100,7 @@ class Window(QMainWindow):
         """The start page."""
         from ribpatch.ui.start_page import StartPage
 
-        page = StartPage(self.settings.theme)
+        page = StartPage(self.settings.look)
         for signal, action in (
             (page.new_wanted, "new_job"),
             (page.open_wanted, "open_job"),
@@ -121,7 +121,7 @@ class Window(QMainWindow):
         from ribpatch.ui.new_job_page import NewJobPage
 
         page = NewJobPage(self.session.shelf)
-        page.set_theme(self.settings.theme)
+        page.set_theme(self.settings.look)
         page.made.connect(lambda job: self.show_new_job(job, "boat"))
         page.cancelled.connect(lambda: self.show_start())
         self._pages.addWidget(page)
@@ -133,7 +133,7 @@ class Window(QMainWindow):
         from ribpatch.ui.add_zone_page import AddZonePage
 
         page = AddZonePage(self.session.shelf)
-        page.pick.set_theme(self.settings.theme)
+        page.pick.set_theme(self.settings.look)
         page.made.connect(self._add_zone)
         page.cancelled.connect(lambda: self.show_work())
         self._pages.addWidget(page)

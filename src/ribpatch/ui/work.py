@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Protocol
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QHBoxLayout, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.cutting import CuttingDesk
@@ -18,6 +18,7 @@ from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
 from ribpatch.ui.frame.way_strip import WayStrip
+from ribpatch.ui.scaling import px
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
@@ -31,12 +32,15 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.way import WayStep
     from ribpatch.ui.documents import Documents
+    from ribpatch.ui.frame.turn_bar import TurnBar
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
     from ribpatch.ui.widgets.finder import Finder
     from ribpatch.ui.widgets.messages import MessageBar
     from ribpatch.ui.widgets.working import Overlay, Working
 
+MOST_SHARE = 0.42  # of the window's width that the decisions may need beside the plan
+ALL = 16_777_215  # pixels: no limit
 BOAT = "boat"  # what the strip says where the hull beside the zones was clicked
 
 
@@ -65,7 +69,7 @@ class Work(QWidget):
         self.showing.frame(self.strip, self.way, self.ladder, self.ledger)
         self._compose()
         self._connect()
-        self.showing.set_theme(window.settings.theme)
+        self.showing.set_theme(window.settings.look)
 
     def _compose(self) -> None:
         self._centre = QWidget()
@@ -74,7 +78,7 @@ class Work(QWidget):
         bench.setSpacing(4)
         bench.addWidget(self._window.message)
         bench.addWidget(self.showing.centre, 1)
-        middle = QHBoxLayout()
+        middle = self._middle = QHBoxLayout()
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
         middle.addWidget(self.ladder)
@@ -96,16 +100,90 @@ class Work(QWidget):
         column.addWidget(self.ledger)
         self.busy.hide()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
+    @cached_property
+    def turn_bar(self) -> TurnBar:
+        """Plan, page or choices, where there is room for one of them."""
+        from ribpatch.ui.frame.turn_bar import TurnBar
+
+        bar = TurnBar()
+        bar.turned.connect(self._turn_to)
+        self._middle.insertWidget(1, bar)
+        return bar
+
+    def turn(self) -> None:
+        """Turn from the plan to its page, to the choices and back; beside each other they only pass the keys on."""
+        if self._narrow:
+            self._turn_to(self.turn_bar.next_part)
+        elif self.showing.decisions.isAncestorOf(QApplication.focusWidget() or self):
+            self.take_focus()
+        else:
+            self.showing.decisions.setFocus()
+            self.showing.decisions.focusNextChild()
+
+    def _turn_to(self, part: str) -> None:
+        """Show one part alone."""
+        from ribpatch.ui.frame.turn_bar import CHOICES, PAGE, PLAN
+
+        split = getattr(self.showing.centre.currentWidget(), "split", None)
+        self.turn_bar.offer_page(split is not None)
+        part = PLAN if part == PAGE and split is None else part
+        self.turn_bar.show_part(part)
+        self._centre.setVisible(part != CHOICES)
+        self.showing.decisions.setVisible(part == CHOICES)
+        if split is not None:
+            split.one("lower" if part == PAGE else "upper")
+        if part == CHOICES:
+            self.showing.decisions.setFocus()
+        else:
+            self.take_focus()
+
+    def _centre_turned(self) -> None:
+        if self._narrow:
+            self._turn_to(self.turn_bar.part)
+
+    def _both(self) -> None:
+        """Show all parts again."""
+        self._centre.show()
+        self.showing.decisions.show()
+        for bench in (self.zone_bench, *self.showing.benches.values()):
+            split = getattr(bench, "split", None)
+            if split is not None:
+                split.one("")
+
+    @property
+    def _narrow(self) -> bool:
+        """Whether plan and choices cannot stand beside each other."""
+        return px(LEAST_COLUMN) > MOST_SHARE * self.width()
+
+    def fit(self) -> None:
+        """Share the room anew, after text became larger or the window another size."""
+        self.strip.fit(self.width())
+        self.ladder.fit()
+        self.ledger.fit()
         self._share_width()
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.fit()
+
     def _share_width(self) -> None:
-        """The decisions take what the user gave them, up to a third of the window; of a wide one, a quarter."""
-        most = max(LEAST_COLUMN, self.width() // 3)
+        """The decisions take what the user gave them, up to a third of the window; of a wide one, a quarter. Where even
+        the least of them would leave too little for the plan, one of the two is shown.
+        """
+        narrow = self._narrow
+        if narrow or "turn_bar" in self.__dict__:
+            self.turn_bar.setVisible(narrow)
+        if narrow:
+            self.showing.decisions.setMaximumWidth(ALL)
+            self._turn_to(self.turn_bar.part)
+            return
+        least = px(LEAST_COLUMN)
+        most = max(least, self.width() // 3)
         self.showing.decisions.setMaximumWidth(most)
+        if "turn_bar" in self.__dict__:
+            self._both()
         wanted = self._window.settings.column or self.width() // 4
-        column = min(max(wanted, LEAST_COLUMN), most)
+        column = min(max(wanted, least), most)
         self._beside.setSizes([max(self.width() - column, 1), column])
 
     def _keep_column(self) -> None:
@@ -147,6 +225,7 @@ class Work(QWidget):
         session.focus_changed.connect(lambda: self.look())
         tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_cancel))
         self.busy.stop.clicked.connect(lambda: tasks.cancel())
+        self.showing.centre.currentChanged.connect(lambda _index: self._centre_turned())
         self.showing.asked_by_id.connect(self.ask_by_id)
         self.showing.refreshed.connect(self._refreshed)
         self.ledger.days_wanted.connect(lambda: session.go(None, "days"))

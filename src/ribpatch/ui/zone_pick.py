@@ -12,6 +12,7 @@ from ribpatch.core.drawing.boat_view import boat_view
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.patch.repair import as_found
 from ribpatch.library.beginnings import crafts, troubles
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.pick_list import PickList
 from ribpatch.ui.widgets.sketch import Sketch
 
@@ -36,8 +37,8 @@ class ZonePick(QWidget):
         self.system: System = "metric"
         self._job: Job | None = None
         self.list = PickList("what is wrong", ((t.id, t.name, t.said) for t in troubles()))
-        self.list.setMinimumWidth(190)
-        self.list.setMaximumWidth(264)
+        sized(self.list, least_width=190)
+        sized(self.list, most_width=264)
         self.list.picked.connect(lambda _id: self._show())
         self.list.taken.connect(lambda _id: self.taken.emit())
         self.boat, self.plan = Sketch("the boat with this part", 120), Sketch("the part", 220)

@@ -64,7 +64,44 @@ DARK = {
     "fitting": "#6b6553",
     "boat": "#1c2930",
 }
-PALETTES: dict[str, dict[str, str]] = {"light": LIGHT, "dark": DARK}
+# In the shed: as far from the ground as ink can be, and no soft tones.
+SHED = {
+    **LIGHT,
+    "paper": "#ffffff",
+    "panel": "#ffffff",
+    "rail": "#e6e6e6",
+    "edge": "#4a4a4a",
+    "ink": "#000000",
+    "soft": "#262626",
+    "accent": "#004b46",
+    "accent-soft": "#c4e8e0",
+    "warn": "#6b3500",
+    "grave": "#8a0000",
+    "ledger": "#000000",
+    "ledger-ink": "#ffffff",
+    "ledger-soft": "#e0e0e0",
+    "hatch": "#3c3c3c",
+    "boat": "#ffffff",
+}
+SHED_DARK = {
+    **DARK,
+    "paper": "#000000",
+    "panel": "#0a0f12",
+    "rail": "#1a2328",
+    "edge": "#a9b4b8",
+    "ink": "#ffffff",
+    "soft": "#e3e9ea",
+    "accent": "#7ff0df",
+    "accent-ink": "#000000",
+    "warn": "#ffc75f",
+    "grave": "#ffb3a8",
+    "ledger": "#000000",
+    "ledger-ink": "#ffffff",
+    "ledger-soft": "#d5dcdd",
+    "boat": "#0a0f12",
+}
+PALETTES: dict[str, dict[str, str]] = {"light": LIGHT, "dark": DARK, "shed": SHED, "shed-dark": SHED_DARK}
+DIM = {"shed": "light", "shed-dark": "dark"}  # whose ramps they share
 
 # Perceptually even from the paper to a deep blue-violet; lightness alone carries it.
 RAMP = {
@@ -150,7 +187,7 @@ FILLS: dict[str, str] = {
 
 def ramp_of(name: str, theme: str) -> tuple[str, ...]:
     """The stops of a ramp: ``change`` or the damage ramp."""
-    return (CHANGE if name == "change" else RAMP)[theme]
+    return (CHANGE if name == "change" else RAMP)[DIM.get(theme, theme)]
 
 
 def ramp_colours(values: Floats, theme: str, name: str = "damage") -> NDArray[np.uint8]:

@@ -8,12 +8,13 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QPaintEvent, QPen
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.diagnosis.words import ROLES, band
 from ribpatch.core.text import percent, upper
-from ribpatch.ui.theme import colours, font
+from ribpatch.ui.scaling import grown, painter_of, room_of, sized
+from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.figure_button import FigureButton
 
@@ -51,17 +52,17 @@ class ChanceBar(QWidget):
     def __init__(self, ranked: Ranked, theme: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._ranked, self._theme = ranked, theme
-        self.setFixedHeight(12)
+        sized(self, height=12)
         self.setAccessibleName(f"{ranked.cause.name} {ranked.chance:.0%}, {ranked.low:.0%} to {ranked.high:.0%}")
         self.setToolTip("Bar: the chance. Line: where it lies if every probability of the data were somewhat off.")
 
     def sizeHint(self) -> QSize:
-        return QSize(200, 12)
+        return grown(QSize(200, 12))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         c = colours(self._theme)
-        painter = QPainter(self)
-        wide = self.width() - 2
+        painter = painter_of(self)
+        wide = room_of(self).width() - 2
         painter.fillRect(QRectF(1, 2, wide, 8), c["rail"])
         painter.fillRect(
             QRectF(1, 2, wide * self._ranked.chance, 8), c["accent" if self._ranked.role != "unlikely" else "edge"]
@@ -92,7 +93,7 @@ class CauseBench(QScrollArea):
         column.setSpacing(7)
         self.heading, self.sentence = QLabel(""), QLabel("")
         self.heading.setObjectName("title")
-        self.sentence.setFont(font(11))
+        self.sentence.setFont(text_font(11))
         self.sentence.setWordWrap(True)
         column.addWidget(self.heading)
         column.addWidget(self.sentence)
@@ -151,7 +152,7 @@ class CauseBench(QScrollArea):
         column.setSpacing(3)
         top = QHBoxLayout()
         name = QLabel(upper(ranked.cause.name))
-        name.setFont(font(11, bold=True))
+        name.setFont(text_font(11, bold=True))
         name.setToolTip(ranked.cause.means)
         top.addWidget(name)
         top.addSpacing(10)

@@ -24,6 +24,7 @@ from ribpatch.core.timetable import SKILLS
 from ribpatch.core.timetable_edits import add_aid, add_person, change_person, remove_aid, remove_person, set_forecast
 from ribpatch.core.timetable_typed import days_text, days_typed, spans_text, spans_typed, weekdays_text, weekdays_typed
 from ribpatch.core.units import Kind, shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse, wait_for
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.rows import Rows
@@ -164,7 +165,7 @@ class CrewPanel(QWidget):
         self._column.addLayout(row)
         self._column.addWidget(self.origin)
         self.table = TableView("air at the work by day")
-        self.table.setMinimumHeight(220)
+        sized(self.table, least_height=220)
         self._column.addWidget(self.table)
 
     def set_theme(self, theme: str) -> None:

@@ -15,6 +15,7 @@ from ribpatch.core.day_words import clash_words, finish_words, gripes, hours_bet
 from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS, spread_of
 from ribpatch.core.logged_days import logged_days
 from ribpatch.core.timetable_edits import change_step, keep_schedule
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.lanes_view import LanesView
 
@@ -71,7 +72,7 @@ class DaysPlan(QWidget):
         self.view = LanesView("steps by day, in lanes")
         self.wider, self.closer = QPushButton("−"), QPushButton("+")
         for button, by, words in ((self.wider, -1, "shorter days"), (self.closer, 1, "longer days")):
-            button.setFixedWidth(30)
+            sized(button, width=30)
             button.setAccessibleName(words)
             button.setToolTip(f"{words[:1].upper()}{words[1:]} (Ctrl+wheel, + and −)")
             button.clicked.connect(lambda checked=False, n=by: self.view.zoom(n))

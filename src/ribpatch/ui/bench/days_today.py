@@ -15,6 +15,7 @@ from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 
 if TYPE_CHECKING:
@@ -42,14 +43,14 @@ class TodayPanel(QWidget):
         self.day = ""
         self.edit = QLineEdit()
         self.edit.setAccessibleName("day of the sheet")
-        self.edit.setMaximumWidth(110)
+        sized(self.edit, most_width=110)
         self.edit.editingFinished.connect(lambda: self._typed())
         self.back, self.on, self.first = QPushButton("‹"), QPushButton("›"), QPushButton("Next day with work")
         self.paper = QPushButton("Print")
         self.paper.setToolTip("This day's sheet as PDF")
         self.paper.clicked.connect(lambda: self.printed.emit(self.day))
         for button, by in ((self.back, -1), (self.on, 1)):
-            button.setFixedWidth(30)
+            sized(button, width=30)
             button.setAccessibleName("a day earlier" if by < 0 else "a day later")
             button.clicked.connect(lambda checked=False, n=by: self._step(n))
         self.first.clicked.connect(lambda: self._next_work())
@@ -58,7 +59,7 @@ class TodayPanel(QWidget):
         self.text.setOpenLinks(False)
         self.spare = QLineEdit("18-21")
         self.spare.setAccessibleName("hours to spare that day")
-        self.spare.setMaximumWidth(90)
+        sized(self.spare, most_width=90)
         self.ask = QPushButton("What is worth doing?")
         self.ask.setToolTip("Each step that could be begun in these hours, and what it brings forward")
         self.ask.clicked.connect(lambda: self._ask())

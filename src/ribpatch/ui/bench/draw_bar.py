@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidg
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind
+from ribpatch.ui.scaling import sized
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -43,8 +44,8 @@ class DrawBar(QWidget):
         edit = QLineEdit()
         edit.setAccessibleName(f"{name} of the next side")
         edit.setToolTip(tip)
-        edit.setMinimumWidth(64)
-        edit.setMaximumWidth(110)
+        sized(edit, least_width=64)
+        sized(edit, most_width=110)
         edit.returnPressed.connect(lambda: self._put())
         row.addWidget(label)
         row.addWidget(edit, 1)

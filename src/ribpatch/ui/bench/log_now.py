@@ -24,6 +24,7 @@ from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, PICKED, state
 from ribpatch.core.logged import NAIL_WORDS
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.ui.bench.days_plan import now
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.button_rows import ButtonRows
 from ribpatch.ui.widgets.combo import Combo, show_items
@@ -62,7 +63,7 @@ class NowPanel(QWidget):
         self._rows.set_names(tuple(names), lambda name: self.choose(names[name]))
         self.kinds = {kind: self._rows.buttons[name] for kind, name in KIND_NAMES.items()}
         for button in self.kinds.values():
-            button.setMinimumHeight(34)
+            sized(button, least_height=34)
             button.setToolTip("Take this form")
         self.step, self.resin, self.vessel, self.nail, self.material = (Combo() for _ in range(5))
         for box, name in (
@@ -88,7 +89,7 @@ class NowPanel(QWidget):
             edit.setAccessibleName(name)
             edit.setPlaceholderText(hint)
         self.log = QPushButton("Log it")
-        self.log.setMinimumHeight(36)
+        sized(self.log, least_height=36)
         self.log.setToolTip("Add the entry (Enter in any of its lines)")
         self.log.clicked.connect(lambda: self._log())
         for edit in (*self.lines, self.at, self.who, self.note):

@@ -15,6 +15,7 @@ from ribpatch.stages import stage_of
 from ribpatch.ui.bench.member_tool import MemberTool
 from ribpatch.ui.bench.split_room import SplitRoom
 from ribpatch.ui.pages.pane import LowerPane
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.emptying import clear_layout
 
@@ -67,7 +68,7 @@ class ProveBench(QWidget):
         self.kind_buttons["deflection"].setChecked(True)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
-        self.echo.setFixedHeight(24)
+        sized(self.echo, height=24)
         self.echo.setAccessibleName("value under the pointer")
         self.below = LowerPane(session, tasks, self.bent_canvas, BENT)
         self.below.asked.connect(self.asked)

@@ -26,7 +26,7 @@ class SplitRoom(QSplitter):
         self.addWidget(upper)
         self.addWidget(lower)
         self.setChildrenCollapsible(False)
-        self._upper = upper
+        self._upper, self._lower = upper, lower
         self.setStretchFactor(0, 64)
         self.setStretchFactor(1, 36)
         self.give(USUAL)
@@ -43,6 +43,11 @@ class SplitRoom(QSplitter):
         lower = min(max(share, LEAST), MOST)
         height = max(self.height(), 600)
         self.setSizes([round(height * (1 - lower)), round(height * lower)])
+
+    def one(self, part: str) -> None:
+        """Show the ``upper`` part alone, the ``lower`` alone, or (empty) both."""
+        self._upper.setVisible(part != "lower")
+        self._lower.setVisible(part != "upper")
 
     @property
     def whole(self) -> bool:

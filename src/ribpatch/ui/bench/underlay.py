@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.memo import remembered
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo, Slide, show_items
 
 if TYPE_CHECKING:
@@ -100,7 +101,7 @@ class UnderBar(QWidget):
         self.strength = Slide(Qt.Orientation.Horizontal)
         self.strength.setRange(0, 100)
         self.strength.setValue(USUAL)
-        self.strength.setMinimumWidth(90)
+        sized(self.strength, least_width=90)
         self.strength.setAccessibleName("strength of the photograph, per cent")
         self.strength.setToolTip("How strong the photograph is shown; the plan grows clear as it grows strong")
         self.strength.valueChanged.connect(lambda _value: self.changed.emit())

@@ -23,6 +23,7 @@ from ribpatch.ui.bench.room_tool import RoomTool
 from ribpatch.ui.bench.split_room import SplitRoom
 from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 
 if TYPE_CHECKING:
@@ -80,7 +81,7 @@ class ZoneBench(QWidget):
         session.changed.connect(self._job_changed)
         self.echo = QLabel("")
         self.echo.setObjectName("echo")
-        self.echo.setFixedHeight(24)
+        sized(self.echo, height=24)
         self.echo.setAccessibleName("last entry")
         self.below = LowerPane(session, tasks, self.section_canvas)
         self.below.asked.connect(self.asked)

@@ -6,18 +6,20 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtCore import QPointF, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shapely.geometry import Point
 
 from ribpatch.core.drawing.boat_view import boat_view, zone_patch
 from ribpatch.core.units import Kind, System, shown
+from ribpatch.ui.scaling import painter_of, place_of, px, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.figure_button import FigureButton
 from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QMouseEvent, QPaintEvent
+
     from ribpatch.core.drawing.shapes import Drawing
     from ribpatch.core.plan import Plan
     from ribpatch.core.zone_plan import ZonePlan
@@ -29,6 +31,7 @@ UNITS: dict[System, str] = {
     "us32": "ft  1/32 in  lb  °F",
     "us-decimal": "ft  .001 in  lb  °F",
 }
+FULL = 1000  # pixels of the window, at the usual size of text, that the whole strip wants
 FEW = 8  # zones whose state is worked out at once; of more the state appears as it becomes known
 
 
@@ -48,7 +51,7 @@ class BoatPicture(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setMinimumWidth(420)
+        sized(self, least_width=420)
         self.setAccessibleName("boat from above")
         self.theme = "light"
         self._drawing: Drawing | None = None
@@ -76,17 +79,17 @@ class BoatPicture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colours(self.theme)["rail"])
+        painter = painter_of(self)
+        painter.fillRect(room_of(self), colours(self.theme)["rail"])
         if self._drawing is not None:
-            view = fitted(self._drawing, self.width(), self.height(), (14, 7, 14, 7))
-            DrawingPainter(painter, view, self.theme, QRectF(self.rect())).paint(self._drawing)
+            view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), (14, 7, 14, 7))
+            DrawingPainter(painter, view, self.theme, room_of(self)).paint(self._drawing)
 
     def zone_at(self, at: QPointF) -> str:
         """The zone under a pixel, ``boat`` for the hull, or nothing."""
         if self._drawing is None or self._plan is None:
             return ""
-        view = fitted(self._drawing, self.width(), self.height(), (14, 7, 14, 7))
+        view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), (14, 7, 14, 7))
         place = Point(view.back(at))
         boat = self._plan.job.boat
         near = [(zone_patch(boat, z).distance(place), z.id) for z in self._plan.job.zones]
@@ -96,7 +99,7 @@ class BoatPicture(QWidget):
         return "boat" if abs(view.back(at)[1]) < boat.beam.si / 2 else ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        found = self.zone_at(event.position())
+        found = self.zone_at(place_of(event))
         if found:
             self.picked.emit(found)
 
@@ -110,7 +113,7 @@ class BoatStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(104)
+        sized(self, height=104)
         self._theme = "light"
         self.picture = BoatPicture()
         self.picture.picked.connect(self.picked)
@@ -138,13 +141,22 @@ class BoatStrip(QWidget):
         row.addStretch(1)
         right.addLayout(row)
         right.addWidget(self.warning)
-        box = QWidget()
+        box = self._words = QWidget()
         box.setLayout(right)
-        box.setFixedWidth(440)
+        sized(box, width=440)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 6, 0)
         layout.addWidget(self.picture, 1)
         layout.addWidget(box)
+
+    def fit(self, wide: int) -> None:
+        """Take less room where text is large for the window: what the strip leaves out stands in Boat."""
+        tight = px(FULL) > wide
+        self.state.setVisible(not tight)
+        self.warning.setVisible(not tight)
+        sized(self, height=72 if tight else 104)
+        sized(self.picture, least_width=220 if tight else 420)
+        sized(self._words, width=330 if tight else 440)
 
     def show_plan(self, plan: Plan, zone_id: str, system: System, look: tuple[str, ...] = ()) -> None:
         """Show boat, air and units."""
@@ -173,4 +185,4 @@ class BoatStrip(QWidget):
         self.picture.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        QPainter(self).fillRect(self.rect(), colours(self._theme)["rail"])
+        painter_of(self).fillRect(room_of(self), colours(self._theme)["rail"])

@@ -5,15 +5,18 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PySide6.QtGui import QFont, QFontMetricsF
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from ribpatch.core.dates import day_words, short_day
 from ribpatch.core.units import Kind, System, display_unit, number_text, to_shown
+from ribpatch.ui.scaling import grown, painter_of, px, room_of, sized
 from ribpatch.ui.session import Change
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QKeyEvent, QPaintEvent
+
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
 
@@ -27,6 +30,9 @@ ENTRIES = (
     ("weight.net", "net weight"),
     ("cost.total", "cost"),
 )
+
+SCOPES = ("this zone", "whole job")
+VALUE_SIZES = (12, 10.5, 9, 8)  # points: the largest that fits
 
 
 def difference_text(new: Figure, old: Figure | None, system: System) -> str:
@@ -50,10 +56,14 @@ class Total(QPushButton):
         self.value, self.difference = "–", ""
         self.waiting = False
         self.theme = "light"
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def sizeHint(self) -> QSize:
-        return QSize(120, 50)
+        return grown(QSize(120, 50))
+
+    def minimumSizeHint(self) -> QSize:
+        return grown(QSize(44, 50))
 
     def show_figure(self, figure: Figure | None, old: Figure | None, system: System, keep: bool) -> None:
         """Show a total; ``keep`` leaves the difference that stands."""
@@ -74,14 +84,14 @@ class Total(QPushButton):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         c = colours(self.theme)
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), c["ledger"])
+        painter = painter_of(self)
+        painter.fillRect(room_of(self), c["ledger"])
         painter.setFont(font(8.5))
         painter.setPen(c["ledger-soft"])
-        painter.drawText(QRectF(8, 3, self.width() - 10, 16), Qt.AlignmentFlag.AlignVCenter, self.name)
-        painter.setFont(font(12, bold=True))
+        painter.drawText(QRectF(8, 3, room_of(self).width() - 10, 16), Qt.AlignmentFlag.AlignVCenter, self.name)
         painter.setPen(c["ledger-soft" if self.waiting else "ledger-ink"])
-        box = QRectF(8, 20, self.width() - 10, 24)
+        box = QRectF(8, 20, room_of(self).width() - 10, 24)
+        painter.setFont(self._fitted(box.width()))
         painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, self.value)
         left = painter.fontMetrics().horizontalAdvance(self.value) + 8
         painter.setFont(font(9))
@@ -91,7 +101,15 @@ class Total(QPushButton):
             words = ""  # half a number is none
         painter.drawText(box.adjusted(left, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, words)
         if self.hasFocus():
-            painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
+            painter.drawRect(room_of(self).adjusted(1, 1, -2, -2))
+
+    def _fitted(self, room: float) -> QFont:
+        """The value's font, smaller where the value is too long for its room: it is never cut off."""
+        for size in VALUE_SIZES:
+            made = font(size, bold=True)
+            if QFontMetricsF(made).horizontalAdvance(self.value) <= room:
+                break
+        return made
 
 
 class Ledger(QWidget):
@@ -102,7 +120,7 @@ class Ledger(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(52)
+        sized(self, height=52)
         self.setAutoFillBackground(True)
         self._theme = "light"
         self._whole = False
@@ -111,7 +129,6 @@ class Ledger(QWidget):
         layout.setSpacing(0)
         self.scope = QPushButton("zone")
         self.scope.setObjectName("plain")
-        self.scope.setFixedWidth(84)
         self.scope.setToolTip("Totals of this zone or of the whole job (Ctrl+L)")
         self.scope.setShortcut("Ctrl+L")
         layout.addSpacing(8)
@@ -126,6 +143,11 @@ class Ledger(QWidget):
         self._planned: tuple[object, ...] = ()  # what the schedule was kept for
         self.scope.clicked.connect(lambda: self._flip())
         self._last: tuple[Plan, str, System] | None = None
+
+    def fit(self) -> None:
+        """Give the button the room that its words want at the size of text as it is."""
+        words = max(self.scope.fontMetrics().horizontalAdvance(t) for t in SCOPES)
+        self.scope.setMinimumWidth(max(words + px(24), px(84)))
 
     def _ask(self, total: Total) -> None:
         if total.figure is not None:
@@ -160,7 +182,7 @@ class Ledger(QWidget):
     def show_change(self, change: Change, zone: str, system: System, keep: bool = False) -> None:
         """Show the totals and what changed; ``keep`` leaves the differences (on a mere change of view)."""
         self._last = (change.new, zone, system)
-        self.scope.setText("whole job" if self._whole else "this zone")
+        self.scope.setText(SCOPES[self._whole])
         for key, total in self.totals.items():
             total.show_figure(self._find(change.new, zone, key), self._find(change.old, zone, key), system, keep)
         self._show_finish(change.new)
@@ -192,4 +214,4 @@ class Ledger(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        QPainter(self).fillRect(self.rect(), colours(self._theme)["ledger"])
+        painter_of(self).fillRect(room_of(self), colours(self._theme)["ledger"])

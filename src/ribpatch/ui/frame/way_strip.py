@@ -5,13 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
+from ribpatch.ui.scaling import painter_of, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.elided import Elided
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QPaintEvent
+
     from ribpatch.core.plan import Plan
     from ribpatch.core.way import WayStep
 
@@ -32,7 +34,7 @@ class WayStrip(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setFixedHeight(30)
+        sized(self, height=30)
         self._theme = "light"
         self._step: WayStep | None = None
         self.steps, self.words, self.go = QLabel(), Elided(), QPushButton()
@@ -64,6 +66,6 @@ class WayStrip(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colours(self._theme)["rail"])
+        painter = painter_of(self)
+        painter.fillRect(room_of(self), colours(self._theme)["rail"])
         painter.end()

@@ -11,6 +11,7 @@ from ribpatch.core.remedies import Answer, ask_back
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.table_view import TableView
 
@@ -40,7 +41,7 @@ class MarginsPage(Page):
         self._ways = QVBoxLayout()
         self._ways.setSpacing(3)
         self._side = QWidget()
-        self._side.setFixedWidth(272)
+        sized(self._side, width=272)
         self._side.hide()
         right = QVBoxLayout(self._side)
         right.setContentsMargins(4, 0, 0, 0)

@@ -9,6 +9,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.stages import STAGES, Stage
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.button_rows import ButtonRows
 
 if TYPE_CHECKING:
@@ -39,7 +40,7 @@ class LowerPane(QWidget):
         self.theme = "light"
         self._stack = QStackedWidget()
         self._stack.addWidget(section)
-        self._stack.setMinimumHeight(LEAST)  # a page that wants more scrolls: the plan above keeps its size
+        sized(self._stack, least_height=LEAST)  # a page that wants more scrolls: the plan above keeps its size
         self._section = section
         self._bar = ButtonRows()
         self._stage: Stage | None = None

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.entry import Choice, Field
 from ribpatch.ui.widgets.stack_editor import StackEditor
@@ -97,7 +98,7 @@ class PickPage(Page):
         self._side = QScrollArea()
         self._side.setWidgetResizable(True)
         self._side.setWidget(body)
-        self._side.setFixedWidth(SIDE)
+        sized(self._side, width=SIDE)
         return self._side
 
     def _path(self, name: str) -> Callable[[], Path | None]:

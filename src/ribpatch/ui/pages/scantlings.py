@@ -24,6 +24,7 @@ from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.entry import QuantityEdit
 from ribpatch.ui.widgets.table_view import TableView
@@ -76,7 +77,7 @@ class ScantlingsPage(Page):
         self.note.setObjectName("soft")
         self.note.hide()
         side = QWidget()
-        side.setFixedWidth(260)
+        sized(side, width=260)
         right = QVBoxLayout(side)
         right.setContentsMargins(4, 0, 0, 0)
         right.setSpacing(3)
@@ -85,7 +86,7 @@ class ScantlingsPage(Page):
         right.addWidget(self.plates)
         right.addWidget(self.note)
         self.boat = Canvas("thickening on the boat")
-        self.boat.setMinimumSize(200, 116)
+        sized(self.boat, least_width=200, least_height=116)
         self.boat.margins = BOAT_MARGINS
         right.addWidget(self.boat, 1)
         self.lighter.grid.currentCellChanged.connect(lambda row, *_: self._draw(row))

@@ -21,6 +21,7 @@ from ribpatch.core.laminate.suggest import (
 )
 from ribpatch.core.scheme import fabrics_in
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.tasks import Cancelled, Steps
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -50,7 +51,7 @@ class SuggestPage(Page):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
-        scroll.setFixedWidth(210)
+        sized(scroll, width=210)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.plies, self.cloths = Count(), Count()
         for box, low, high, value, name in (

@@ -15,6 +15,7 @@ from ribpatch.core.job import Edge, Fitting, Zone
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.units import Kind, Measure, shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.stages.boat_facts import FactsPanel
 from ribpatch.ui.stages.boat_outline import OutlinePanel
 from ribpatch.ui.stages.boat_seams import SeamPanel
@@ -127,7 +128,7 @@ class BoatStage(Stage):
         self.path_edit = QPlainTextEdit()
         self.path_edit.setPlaceholderText("7.2 m  0.9 m")
         self.path_edit.setAccessibleName("path of the run on the boat")
-        self.path_edit.setFixedHeight(74)
+        sized(self.path_edit, height=74)
         self.path_edit.setTabChangesFocus(True)
         self.path_card.add(self.path_edit)
         self.use_path = QPushButton("Use this path")

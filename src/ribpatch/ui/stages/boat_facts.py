@@ -12,6 +12,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.facts import zone_facts
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit
 
@@ -30,7 +31,7 @@ class _Line:
     def __init__(self, panel: FactsPanel, row: int, grid: QGridLayout) -> None:
         self.fact: Fact | None = None
         self.tick, self.name, self.edit, self.so = QLabel(), QLabel(), QuantityEdit(), QPushButton("is so")
-        self.tick.setFixedWidth(16)
+        sized(self.tick, width=16)
         self.so.setObjectName("plain")
         for column, widget in enumerate((self.tick, self.name, self.edit, self.so)):
             grid.addWidget(widget, row, column)

@@ -22,6 +22,7 @@ from ribpatch.core.geometry import check_ring
 from ribpatch.core.quantity import parse
 from ribpatch.core.taping import adjusted, mirrored, offsets_from_text, spans_from_text, taped_words
 from ribpatch.core.units import Kind, to_shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo
 
@@ -108,7 +109,7 @@ class OutlinePanel(QWidget):
         self.corners = QPlainTextEdit()
         self.corners.setPlaceholderText(WAYS["corners"][1])
         self.corners.setAccessibleName("corners of the outline")
-        self.corners.setFixedHeight(96)
+        sized(self.corners, height=96)
         self.corners.setTabChangesFocus(True)
         column.addWidget(self.corners)
         self.use_corners = QPushButton("Use these corners")

@@ -43,7 +43,7 @@ class FindStage(Stage):
 
     def connect_to(self, window: Shell) -> None:
         self.practice.settings = window.settings
-        self.set_theme(window.settings.theme)
+        self.set_theme(window.settings.look)
         for panel in (self.instruments, self.practice):
             panel.picked.connect(window.survey.take_brush)
         self.instruments.meter_changed.connect(window.survey.take_meter)

@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.survey.sessions import Drying, fitted
+from ribpatch.ui.scaling import grown, painter_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 
 LEAST_DAYS, MOST_DAYS = 14.0, 400.0
@@ -23,11 +24,11 @@ class DryingChart(QWidget):
         self.theme = "light"
         self._curve: Drying | None = None
         self._within = 3.0
-        self.setMinimumHeight(128)
+        sized(self, least_height=128)
         self.setAccessibleName("drying curve")
 
     def sizeHint(self) -> QSize:
-        return QSize(340, 132)
+        return grown(QSize(340, 132))
 
     def show_curve(self, curve: Drying | None, within: float) -> None:
         """Show a place; ``within`` scale points of the reference counts as dry."""
@@ -44,7 +45,7 @@ class DryingChart(QWidget):
         return min(max(ends) * 1.05, MOST_DAYS)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = painter_of(self)
         try:
             if self._curve is not None:
                 self._paint(painter, self._curve)
@@ -54,7 +55,7 @@ class DryingChart(QWidget):
     def _paint(self, painter: QPainter, curve: Drying) -> None:
         c = colours(self.theme)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(30, 8, self.width() - 40, self.height() - 30)
+        box = QRectF(30, 8, room_of(self).width() - 40, room_of(self).height() - 30)
         top = max(float(curve.over.max()), curve.height, 10.0) * 1.08
         span = self.span
 

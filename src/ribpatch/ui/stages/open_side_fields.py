@@ -10,6 +10,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.scheme import FACINGS, Facing, Scheme
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.core.zone_axes import facing_words
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit, read_value, value_text
 
@@ -42,7 +43,7 @@ class SideFields(QWidget):
         for index, facing in enumerate(FACINGS):
             label, edit = QLabel(""), QuantityEdit()
             edit.setPlaceholderText("as above")
-            edit.setMaximumWidth(96)
+            sized(edit, most_width=96)
             edit.entered.connect(lambda text, f=facing: self._entered(f, text))
             grid.addWidget(label, index // 2, 2 * (index % 2))
             grid.addWidget(edit, index // 2, 2 * (index % 2) + 1)

@@ -14,6 +14,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.tables import cup_curve
 from ribpatch.core.units import shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.stages.stage import Stage
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.chart_view import ChartView
@@ -45,7 +46,7 @@ class OrderStage(Stage):
 
     def connect_to(self, window: Shell) -> None:
         self.pack_wanted.connect(lambda: window.actions_table.trigger("work_pack"))
-        self.set_theme(window.settings.theme)
+        self.set_theme(window.settings.look)
         self.cut_wanted.connect(lambda: window.actions_table.trigger("cut_plan"))
         self.labels_wanted.connect(lambda: window.actions_table.trigger("labels"))
         self.list_wanted.connect(lambda: window.actions_table.trigger("shopping_list"))
@@ -79,7 +80,7 @@ class OrderStage(Stage):
         self.warmed = self.field(card, "scheme", "resin", "warmed")
         self.mixing_note = card.add_text("")
         self.chart = ChartView("working time against what is mixed at once")
-        self.chart.setFixedHeight(CHART_HEIGHT)
+        sized(self.chart, height=CHART_HEIGHT)
         card.add(self.chart)
         card = self.card("Resin to mix", (), "resin.mixed")
         for label, key in (

@@ -16,6 +16,7 @@ from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Kind
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.stages.rebuild_coupons import CouponPanel
 from ribpatch.ui.stages.rebuild_sittings import SittingsPanel
 from ribpatch.ui.stages.stage import Stage
@@ -183,7 +184,7 @@ class RebuildStage(Stage):
         ]
         self.tabbing_table = TableView("tabbing plies")
         self.tabbing_table.asked.connect(self.asked)
-        self.tabbing_table.setMinimumHeight(150)
+        sized(self.tabbing_table, least_height=150)
         card.add(self.tabbing_table)
 
     def _scheme(self, *rest: str) -> tuple[str, ...]:

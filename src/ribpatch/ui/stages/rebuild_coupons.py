@@ -12,6 +12,7 @@ from ribpatch.core.materials.records import Coupon, Process
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme_edits import add_coupon, remove_coupon
 from ribpatch.core.units import Kind, shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo, Count, show_items
 from ribpatch.ui.widgets.rows import Rows
@@ -46,7 +47,7 @@ class CouponPanel(QWidget):
         row = QHBoxLayout()
         for widget, share in ((self.plies, 0), (QLabel("×"), 0), (self.fabric, 1), (self.thickness, 0), (self.use, 0)):
             row.addWidget(widget, share)
-        self.thickness.setMaximumWidth(84)
+        sized(self.thickness, most_width=84)
         self.note = QLabel("")
         self.note.setObjectName("grave")
         self.note.setWordWrap(True)

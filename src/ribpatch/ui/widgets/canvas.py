@@ -8,11 +8,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QGestureEvent, QPinchGesture, QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
+from ribpatch.ui.scaling import factor, grown, painter_of, place_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, Under, View, fitted
 
@@ -59,7 +60,8 @@ class Canvas(QWidget):
         self.setObjectName(name)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(200, 110)
+        self.grabGesture(Qt.GestureType.PinchGesture)
+        sized(self, least_width=200, least_height=110)
         self.tools: tuple[Tool, ...] = ()
         self.theme = "light"
         self.heading = ""
@@ -78,7 +80,7 @@ class Canvas(QWidget):
         self._grabbed: QPointF | None = None
 
     def sizeHint(self) -> QSize:
-        return QSize(760, 300)
+        return grown(QSize(760, 300))
 
     @property
     def drawing(self) -> Drawing | None:
@@ -115,8 +117,9 @@ class Canvas(QWidget):
         assert self._drawing is not None
         left, top, right, bottom = self.margins
         below = bottom + (LEGEND if self.legend else 0)
-        base = fitted(self._drawing, self.width(), self.height(), (left, top, right, below))
-        centre = QPointF(self.width() / 2, self.height() / 2)
+        room = room_of(self)
+        base = fitted(self._drawing, room.width(), room.height(), (left, top, right, below))
+        centre = room.center()
         x = centre.x() + (base.x - centre.x()) * self._zoom + self._pan.x()
         y = centre.y() + (base.y - centre.y()) * self._zoom + self._pan.y()
         return View(base.scale * self._zoom, x, y)
@@ -126,7 +129,7 @@ class Canvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         if self._picture is None:
             self._picture = self._painted()
-        painter = QPainter(self)
+        painter = painter_of(self)
         try:
             self._paint_over(painter, self._picture)
         finally:
@@ -142,12 +145,12 @@ class Canvas(QWidget):
         if self.hasFocus():
             painter.setPen(colours(self.theme)["accent"])
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+            painter.drawRect(room_of(self).adjusted(0, 0, -1, -1))
 
     def _painted(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
         picture = QPixmap(self.size() * ratio)
-        picture.setDevicePixelRatio(ratio)
+        picture.setDevicePixelRatio(ratio * factor())
         picture.fill(colours(self.theme)["panel"])
         painter = QPainter(picture)
         try:
@@ -159,18 +162,18 @@ class Canvas(QWidget):
     def _paint_under(self, painter: QPainter) -> None:
         c = colours(self.theme)
         if self._drawing is not None:
-            room = QRectF(0, 28, self.width(), self.height() - 28)
+            room = QRectF(0, 28, room_of(self).width(), room_of(self).height() - 28)
             drawer = DrawingPainter(painter, self.view, self.theme, room, self._layers)
             drawer.under = self.under
             drawer.paint(self._drawing)
-        painter.fillRect(QRectF(0, 0, self.width(), 27), c["panel"])
+        painter.fillRect(QRectF(0, 0, room_of(self).width(), 27), c["panel"])
         painter.setFont(font(9))
         painter.setPen(c["soft"])
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(12, 4, self.width() - 24, 22), right, self.aside)
+        painter.drawText(QRectF(12, 4, room_of(self).width() - 24, 22), right, self.aside)
         edge = self._paint_figures(painter)
         if self.aside:
-            edge = min(edge, self.width() - 30.0 - painter.fontMetrics().horizontalAdvance(self.aside))
+            edge = min(edge, room_of(self).width() - 30.0 - painter.fontMetrics().horizontalAdvance(self.aside))
         painter.setFont(font(10, bold=True))
         painter.setPen(c["ink"])
         words = painter.fontMetrics().elidedText(self.heading, Qt.TextElideMode.ElideRight, int(edge - 12))
@@ -178,7 +181,7 @@ class Canvas(QWidget):
         if self.legend is not None:
             self._paint_legend(painter, self.legend)
         painter.setPen(c["edge"])
-        painter.drawRect(0, 0, self.width() - 1, self.height() - 1)
+        painter.drawRect(room_of(self).adjusted(0, 0, -1, -1))
 
     def _paint_figures(self, painter: QPainter) -> float:
         """The main figures at the right end of the heading, as many as leave it some room; a click on one asks for its
@@ -186,7 +189,7 @@ class Canvas(QWidget):
         """
         c = colours(self.theme)
         self._figure_boxes = []
-        edge = self.width() - 12.0
+        edge = room_of(self).width() - 12.0
         for figure in reversed(self.figures):
             value = figure.shown(self.system)
             wide = painter.fontMetrics().horizontalAdvance(value)
@@ -205,7 +208,7 @@ class Canvas(QWidget):
     def _paint_legend(self, painter: QPainter, picture: Picture) -> None:
         """The scale of the picture: what its colours mean."""
         c = colours(self.theme)
-        x, y = 12.0, self.height() - 20.0
+        x, y = 12.0, room_of(self).height() - 20.0
         painter.setFont(font(8.5))
         painter.setPen(c["soft"])
         painter.drawText(QPointF(x, y + 10), picture.words[0])
@@ -222,7 +225,7 @@ class Canvas(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
-        at = event.position()
+        at = place_of(event)
         if event.button() == Qt.MouseButton.MiddleButton:
             self._grabbed = at
             return
@@ -238,7 +241,7 @@ class Canvas(QWidget):
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        at = event.position()
+        at = place_of(event)
         if self._grabbed is not None:
             self._pan += at - self._grabbed
             self._grabbed = at
@@ -249,16 +252,26 @@ class Canvas(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._grabbed = None
-        if self._drawing is not None and any(tool.release(event.position(), self) for tool in self.tools):
+        if self._drawing is not None and any(tool.release(place_of(event), self) for tool in self.tools):
             self.update()
 
+    def event(self, event: QEvent) -> bool:
+        """Two fingers look closer and move the drawing."""
+        pinch = event.gesture(Qt.GestureType.PinchGesture) if isinstance(event, QGestureEvent) else None
+        if not isinstance(pinch, QPinchGesture):
+            return super().event(event)
+        self.look_closer(self._zoom * pinch.scaleFactor(), self.mapFromGlobal(pinch.centerPoint()) / factor())
+        return True
+
     def wheelEvent(self, event: QWheelEvent) -> None:
-        factor = 1.2 if event.angleDelta().y() > 0 else 1 / 1.2
-        zoom = min(max(self._zoom * factor, LEAST_ZOOM), 40.0)
-        zoom = 1.0 if abs(zoom - 1) < 0.02 else zoom
-        centre = QPointF(self.width() / 2, self.height() / 2)
-        offset = event.position() - centre - self._pan
-        self._pan = event.position() - centre - offset * (zoom / self._zoom)
+        zoom = self._zoom * (1.2 if event.angleDelta().y() > 0 else 1 / 1.2)
+        self.look_closer(1.0 if abs(zoom - 1) < 0.02 else zoom, event.position() / factor())
+
+    def look_closer(self, zoom: float, at: QPointF) -> None:
+        """Show the drawing ``zoom`` times its size to fit; the place under ``at`` stays where it is."""
+        zoom = min(max(zoom, LEAST_ZOOM), 40.0)
+        centre = room_of(self).center()
+        self._pan = at - centre - (at - centre - self._pan) * (zoom / self._zoom)
         self._zoom = zoom
         if zoom == 1.0:
             self._pan = QPointF(0, 0)

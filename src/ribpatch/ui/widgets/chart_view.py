@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
 
+from ribpatch.ui.scaling import grown, painter_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
 
@@ -27,10 +28,10 @@ class ChartView(Themed):
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
         super().__init__(name, parent)
         self.chart: Chart | None = None
-        self.setMinimumSize(240, 130)
+        sized(self, least_width=240, least_height=130)
 
     def sizeHint(self) -> QSize:
-        return QSize(360, 180)
+        return grown(QSize(360, 180))
 
     def show_chart(self, chart: Chart | None) -> None:
         """Show a chart."""
@@ -38,12 +39,12 @@ class ChartView(Themed):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+        painter = painter_of(self)
         try:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             if self.chart is not None:
                 left, top, right, bottom = MARGINS
-                box = QRectF(left, top, self.width() - left - right, self.height() - top - bottom)
+                box = QRectF(left, top, room_of(self).width() - left - right, room_of(self).height() - top - bottom)
                 _Painting(painter, self.chart, box, colours(self.theme)).paint()
         finally:
             painter.end()

@@ -12,6 +12,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
+from ribpatch.ui.scaling import painter_of, place_of, room_of
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
@@ -80,10 +81,10 @@ class LanesView(QAbstractScrollArea):
         found = next(((lane, b) for lane, b in self._every() if b.step == step), None)
         if found is not None:
             box = self._box(found[1], self._tops()[found[0].key])
-            bar, view = self.horizontalScrollBar(), self.viewport().width() - NAMES
+            bar, view = self.horizontalScrollBar(), room_of(self.viewport()).width() - NAMES
             if box.left() < bar.value() or box.right() > bar.value() + view:
                 bar.setValue(int(box.left() - 40))
-            down, high = self.verticalScrollBar(), self.viewport().height() - HEAD
+            down, high = self.verticalScrollBar(), room_of(self.viewport()).height() - HEAD
             if box.top() < down.value() or box.bottom() > down.value() + high:
                 down.setValue(int(box.top() - 20))
             self.setAccessibleDescription(self._words(step).replace("\n", "; "))
@@ -131,11 +132,11 @@ class LanesView(QAbstractScrollArea):
         view = self.viewport()
         wide, high = float(self._at[-1]), self._tops().get("·end", 0.0)
         across, down = self.horizontalScrollBar(), self.verticalScrollBar()
-        across.setRange(0, max(int(wide - (view.width() - NAMES)), 0))
-        across.setPageStep(max(view.width() - NAMES, 1))
+        across.setRange(0, max(int(wide - (room_of(view).width() - NAMES)), 0))
+        across.setPageStep(max(int(room_of(view).width()) - NAMES, 1))
         across.setSingleStep(40)
-        down.setRange(0, max(int(high - (view.height() - HEAD)), 0))
-        down.setPageStep(max(view.height() - HEAD, 1))
+        down.setRange(0, max(int(high - (room_of(view).height() - HEAD)), 0))
+        down.setPageStep(max(int(room_of(view).height()) - HEAD, 1))
         down.setSingleStep(ROW)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -146,31 +147,31 @@ class LanesView(QAbstractScrollArea):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         view, c = self.viewport(), colours(self.theme)
-        painter = QPainter(view)
+        painter = painter_of(view)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(view.rect(), c["panel"])
+        painter.fillRect(room_of(view), c["panel"])
         if self._lanes is None:
             painter.setPen(c["soft"])
-            painter.drawText(view.rect(), Qt.AlignmentFlag.AlignCenter, "Nothing to plan yet.")
+            painter.drawText(room_of(view), Qt.AlignmentFlag.AlignCenter, "Nothing to plan yet.")
             return
         across, down = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
         painter.save()
-        painter.setClipRect(QRectF(NAMES, 0, view.width() - NAMES, view.height()))
+        painter.setClipRect(QRectF(NAMES, 0, room_of(view).width() - NAMES, room_of(view).height()))
         painter.translate(NAMES - across, 0)
-        self._paint_days(painter, across, view.width() - NAMES + across)
-        painter.setClipRect(QRectF(across, HEAD, view.width() - NAMES, view.height() - HEAD))
+        self._paint_days(painter, across, room_of(view).width() - NAMES + across)
+        painter.setClipRect(QRectF(across, HEAD, room_of(view).width() - NAMES, room_of(view).height() - HEAD))
         painter.translate(0, HEAD - down)
         self._paint_lanes(painter, c)
         painter.restore()
         self._paint_names(painter, c, down)
         if self.hasFocus():
             painter.setPen(QPen(c["accent"], 2))
-            painter.drawRect(view.rect().adjusted(1, 1, -1, -1))
+            painter.drawRect(room_of(view).adjusted(1, 1, -1, -1))
 
     def _paint_days(self, painter: QPainter, left: float, right: float) -> None:
         c, lanes = colours(self.theme), self._lanes
         assert lanes is not None
-        high = self.viewport().height()
+        high = room_of(self.viewport()).height()
         for a, b in lanes.closed:
             painter.fillRect(QRectF(self._x(a), HEAD, self._x(b) - self._x(a), high), c["rail"])
         cold = QBrush(QColor(c["warn"]), Qt.BrushStyle.BDiagPattern)
@@ -273,12 +274,12 @@ class LanesView(QAbstractScrollArea):
 
     def _paint_names(self, painter: QPainter, c: dict[str, QColor], down: int) -> None:
         view = self.viewport()
-        painter.fillRect(QRectF(0, 0, NAMES, view.height()), c["panel"])
+        painter.fillRect(QRectF(0, 0, NAMES, room_of(view).height()), c["panel"])
         painter.setPen(c["edge"])
-        painter.drawLine(QPointF(NAMES, 0), QPointF(NAMES, view.height()))
+        painter.drawLine(QPointF(NAMES, 0), QPointF(NAMES, room_of(view).height()))
         painter.setFont(font(10, bold=True))
         painter.setPen(c["ink"])
-        painter.setClipRect(QRectF(0, HEAD, NAMES, view.height() - HEAD))
+        painter.setClipRect(QRectF(0, HEAD, NAMES, room_of(view).height() - HEAD))
         tops = self._tops()
         for lane in self._lanes.lanes if self._lanes is not None else ():
             box = QRectF(6, HEAD + tops[lane.key] - down + 1, NAMES - 10, max(lane.rows * ROW, ROW))
@@ -299,20 +300,20 @@ class LanesView(QAbstractScrollArea):
         return None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        bar = self._bar_at(event.position())
+        bar = self._bar_at(place_of(event))
         if bar is not None and event.button() == Qt.MouseButton.LeftButton:
             self.choose(bar.step)
             self.picked.emit(bar.step)
             if bar.kind != "done":
-                self._drag = (bar.step, event.position().x(), 0.0)
+                self._drag = (bar.step, place_of(event).x(), 0.0)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is None or not event.buttons() & Qt.MouseButton.LeftButton:
             return
         step, pressed, _ = self._drag
         bar = next(b for b in self._bars() if b.step == step)
-        if abs(event.position().x() - pressed) >= GRAB:
-            new = self._hours(self._x(bar.start) + event.position().x() - pressed)
+        if abs(place_of(event).x() - pressed) >= GRAB:
+            new = self._hours(self._x(bar.start) + place_of(event).x() - pressed)
             self._drag = (step, pressed, round((new - bar.start) * SLOTS) / SLOTS)
             self.viewport().update()
 
@@ -360,7 +361,7 @@ class LanesView(QAbstractScrollArea):
 
     def zoom(self, by: int) -> None:
         """Longer or shorter hours, about the middle of what is seen."""
-        across, wide = self.horizontalScrollBar(), self.viewport().width() - NAMES
+        across, wide = self.horizontalScrollBar(), room_of(self.viewport()).width() - NAMES
         middle = self._hours(across.value() + wide / 2)
         self._zoom = min(max(self._zoom + by, 0), len(ZOOMS) - 1)
         self._measure()

@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, Q
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.ui.bench.draw_tool import ARROWS
-from ribpatch.ui.theme import colours, font
+from ribpatch.ui.theme import colours, text_font
 
 if TYPE_CHECKING:
     from ribpatch.core.set_straight import Pixel
@@ -137,7 +137,7 @@ class PhotoCanvas(QWidget):
 
     def _paint_number(self, painter: QPainter, text: str, at: QPointF) -> None:
         c = colours(self.theme)
-        painter.setFont(font(11, bold=True))
+        painter.setFont(text_font(11, bold=True))
         box = QRectF(at.x() + 9, at.y() - 24, 19, 19)
         painter.fillRect(box, c["panel"])
         painter.setPen(c["ink"])

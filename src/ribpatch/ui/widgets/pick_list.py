@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QRect, QSize, Qt, Signal
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyledItemDelegate
 
-from ribpatch.ui.theme import font
+from ribpatch.ui.scaling import grown, px
+from ribpatch.ui.theme import text_font
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
@@ -24,7 +25,7 @@ class _TwoLines(QStyledItemDelegate):
     """Name over words."""
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> QSize:
-        return QSize(120, ROW)
+        return grown(QSize(120, ROW))
 
     def paint(
         self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
@@ -40,12 +41,12 @@ class _TwoLines(QStyledItemDelegate):
             painter.fillRect(rect, palette.color(QPalette.ColorRole.Highlight))
         ink = QPalette.ColorRole.HighlightedText if chosen else QPalette.ColorRole.Text
         painter.setPen(palette.color(ink))
-        painter.setFont(font(10, bold=chosen))
-        painter.drawText(rect.adjusted(10, 3, -4, -20), Qt.AlignmentFlag.AlignVCenter, str(index.data()))
+        painter.setFont(text_font(10, bold=chosen))
+        painter.drawText(rect.adjusted(10, px(3), -4, -px(20)), Qt.AlignmentFlag.AlignVCenter, str(index.data()))
         painter.setPen(palette.color(ink if chosen else QPalette.ColorRole.PlaceholderText))
-        painter.setFont(font(8.5))
+        painter.setFont(text_font(8.5))
         words = painter.fontMetrics().elidedText(str(index.data(_SAID)), Qt.TextElideMode.ElideRight, rect.width() - 16)
-        painter.drawText(rect.adjusted(10, 21, -4, -2), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(rect.adjusted(10, px(21), -4, -2), Qt.AlignmentFlag.AlignVCenter, words)
         painter.restore()
 
 

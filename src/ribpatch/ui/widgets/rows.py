@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QWidget
 
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.emptying import clear_layout
 
 if TYPE_CHECKING:
@@ -41,7 +42,7 @@ class Rows(QWidget):
                 self._grid.addWidget(label, index + 1, column)
             button = QPushButton("×")
             button.setObjectName("plain")
-            button.setFixedWidth(28)
+            sized(button, width=28)
             button.setToolTip(f"Delete {row[0]}; undo brings it back")
             button.setAccessibleName(f"delete {row[0]}")
             button.clicked.connect(lambda checked=False, i=index: delete(i))

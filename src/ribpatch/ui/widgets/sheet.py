@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from ribpatch.ui.scaling import px
+
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
@@ -30,7 +32,7 @@ class Sheet(QTableWidget):
         self.setAccessibleName(name)
         self.setHorizontalHeaderLabels(list(columns))
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(25)
+        self.verticalHeader().setDefaultSectionSize(px(25))
         self.setAlternatingRowColors(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setTabKeyNavigation(False)

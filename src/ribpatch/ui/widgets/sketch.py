@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QRectF
-from PySide6.QtGui import QPainter, QPaintEvent
-
+from ribpatch.ui.scaling import painter_of, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QPaintEvent
     from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.drawing.shapes import Drawing
@@ -24,7 +23,7 @@ class Sketch(Themed):
 
     def __init__(self, name: str, height: int, parent: QWidget | None = None) -> None:
         super().__init__(name, parent)
-        self.setMinimumHeight(height)
+        sized(self, least_height=height)
         self.margins = MARGINS
         self._drawing: Drawing | None = None
 
@@ -34,9 +33,9 @@ class Sketch(Themed):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), colours(self.theme)["panel"])
+        painter = painter_of(self)
+        painter.fillRect(room_of(self), colours(self.theme)["panel"])
         if self._drawing is not None:
-            view = fitted(self._drawing, self.width(), self.height(), self.margins)
-            DrawingPainter(painter, view, self.theme, QRectF(self.rect())).paint(self._drawing)
+            view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), self.margins)
+            DrawingPainter(painter, view, self.theme, room_of(self)).paint(self._drawing)
         painter.end()

@@ -10,6 +10,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.stack_text import stack_from_text, text_of
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import enter_by_return, refuse
 from ribpatch.ui.widgets.combo import Combo, Count
 from ribpatch.ui.widgets.emptying import clear_layout
@@ -100,7 +101,7 @@ class StackEditor(QWidget):
         up, out = QPushButton("↑"), QPushButton("×")
         for button, tip in ((up, "Move one place deeper"), (out, "Take this out; undo brings it back")):
             button.setObjectName("plain")
-            button.setFixedWidth(26)
+            sized(button, width=26)
             button.setToolTip(tip)
         up.clicked.connect(lambda checked=False, r=row: self._deeper(r))
         out.clicked.connect(lambda checked=False, r=row: self._out(r))
@@ -124,7 +125,7 @@ class StackEditor(QWidget):
         count.setAccessibleName(f"count of fabric {row + 1}")
         count.setKeyboardTracking(False)
         count.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-        count.setFixedWidth(44)
+        sized(count, width=44)
         count.setToolTip("How many: type it, or use the up and down keys")
         count.valueChanged.connect(lambda value, r=row, w=what: self._change(r, **{w: value}))
         return count
@@ -137,7 +138,7 @@ class StackEditor(QWidget):
         for item in shelf.fabrics:
             fabric.addItem(item.name, item.id)
         angle = Combo()
-        angle.setFixedWidth(66)
+        sized(angle, width=66)
         angle.setAccessibleName(f"angle of fabric {row + 1}")
         for value in ANGLES:
             angle.addItem(f"{value:g}°", value)

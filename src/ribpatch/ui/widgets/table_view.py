@@ -15,7 +15,8 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.figure import Figure
-from ribpatch.ui.theme import colours, font
+from ribpatch.ui.scaling import px
+from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.elided import Elided
 
 if TYPE_CHECKING:
@@ -65,9 +66,8 @@ class TableView(QWidget):
         self.grid.setShowGrid(False)
         self.grid.setWordWrap(True)
         self.grid.setTabKeyNavigation(False)
-        self.grid.setFont(font(9))
-        self.grid.verticalHeader().setMinimumSectionSize(19)
-        self.grid.verticalHeader().setDefaultSectionSize(20)
+        self.grid.setFont(text_font(9))
+        self._row_height()
         self.grid.setObjectName("table")
         self.grid.cellClicked.connect(self._ask)
         self.grid.asked.connect(self._ask)
@@ -85,6 +85,12 @@ class TableView(QWidget):
     def table(self) -> Table | None:
         """The table shown."""
         return self._table
+
+    def _row_height(self) -> None:
+        high = 27 if self.theme.startswith("shed") else 20  # a row for a finger, or for the eye
+        head = self.grid.verticalHeader()
+        head.setMinimumSectionSize(px(high) - 1)
+        head.setDefaultSectionSize(px(high))
 
     def show_table(self, table: Table, system: System) -> None:
         """Show a table; the row looked at stays where its key is still there."""
@@ -135,7 +141,7 @@ class TableView(QWidget):
             fit = max(self.grid.fontMetrics().horizontalAdvance(_text(row.cells[0], "metric")) for row in table.rows)
             header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
             header.resizeSection(0, min(fit + PADDING, round(MOST_FIRST * max(self.grid.viewport().width(), 300))))
-        QTimer.singleShot(0, self.grid.resizeRowsToContents)  # once the columns have their widths
+        QTimer.singleShot(0, self.grid, self.grid.resizeRowsToContents)  # once the columns have their widths
 
     def _show_row(self, index: int, row: Row, system: System) -> None:
         c = colours(self.theme)
@@ -156,7 +162,7 @@ class TableView(QWidget):
                 item.setToolTip(row.why)
             if row.mark == "head":
                 item.setForeground(c["soft"])
-                item.setFont(font(9))
+                item.setFont(text_font(9))
             elif row.mark == "warn" and not isinstance(cell, Figure):
                 item.setForeground(c["warn"])
             elif row.mark == "chosen":
@@ -177,6 +183,7 @@ class TableView(QWidget):
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
         self.theme, table = theme, self._table
+        self._row_height()
         if table is not None and self._shown:
             system: System = self._shown[1]  # type: ignore[assignment]  # the key holds it second
             self.show_table(table, system)

@@ -1,0 +1,186 @@
+"""Shed mode and sizes of text: everything grows while the window runs, and nothing is cut off."""
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton
+
+from ribpatch.core.drawing.palette import PALETTES
+from ribpatch.stages import STAGES
+from ribpatch.ui.frame.turn_bar import CHOICES, PAGE, PLAN
+from ribpatch.ui.scaling import SIZES, factor, px, set_factor, sized
+from ribpatch.ui.settings import Settings
+
+LEFT = Qt.MouseButton.LeftButton
+
+
+@pytest.fixture(autouse=True)
+def usual_again(bare):
+    yield
+    if bare.settings.shed:
+        bare.menu_action("shed").trigger()
+    bare.menu_action("text_usual").trigger()
+    set_factor(1.0)
+
+
+def luminance(colour):
+    parts = [int(colour[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    linear = [v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in parts]
+    return 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+
+
+def contrast(a, b):
+    high, low = sorted((luminance(a), luminance(b)), reverse=True)
+    return (high + 0.05) / (low + 0.05)
+
+
+@pytest.mark.parametrize("look", ["shed", "shed-dark"])
+def test_the_sheds_colours_stand_far_from_their_ground(look):
+    c = PALETTES[look]
+    for ink, ground in (
+        ("ink", "paper"),
+        ("soft", "panel"),
+        ("accent", "panel"),
+        ("accent-ink", "accent"),
+        ("warn", "panel"),
+        ("grave", "panel"),
+        ("ledger-soft", "ledger"),
+    ):
+        assert contrast(c[ink], c[ground]) >= 7, (ink, ground)
+    assert c.keys() == PALETTES["light"].keys()
+
+
+def test_shed_mode_grows_all_by_half_at_once_and_goes_back(window, qtbot):
+    font, ledger = QApplication.font().pointSizeF(), window.work.ledger.height()
+    window.menu_action("shed").trigger()
+    assert QApplication.font().pointSizeF() == pytest.approx(1.5 * font)
+    assert window.work.ledger.height() == pytest.approx(1.5 * ledger, abs=1)
+    assert window.zone_bench.plan_canvas.theme == "shed"
+    window.menu_action("theme").trigger()
+    assert window.zone_bench.plan_canvas.theme == "shed-dark"
+    window.menu_action("theme").trigger()
+    window.menu_action("shed").trigger()
+    assert QApplication.font().pointSizeF() == font and window.work.ledger.height() == ledger
+    assert window.zone_bench.plan_canvas.theme == "light"
+
+
+def test_text_grows_step_by_step_and_is_remembered(window):
+    assert window.settings.text == 1.0
+    for _ in SIZES:
+        window.menu_action("text_larger").trigger()
+    assert factor() == SIZES[-1] == Settings().text
+    window.menu_action("text_smaller").trigger()
+    assert factor() == SIZES[-2]
+    window.menu_action("shed").trigger()
+    window.menu_action("text_larger").trigger()
+    assert "its own size" in window.message.label.text() and factor() == 1.5
+    window.menu_action("shed").trigger()
+    assert factor() == SIZES[-2]
+
+
+def test_a_click_meets_what_is_painted_at_any_size(window, qtbot):
+    window.session.go("z1", "find")
+    window.menu_action("shed").trigger()
+    QApplication.processEvents()
+    canvas = window.zone_bench.plan_canvas
+    place = (0.8, 0.1)
+    window.zone_bench.pick_place(lambda _what, at: seen.append(at))
+    seen = []
+    at = canvas.view.to(place) * factor()
+    qtbot.mouseClick(canvas, LEFT, pos=at.toPoint())
+    assert seen[0] == pytest.approx(place, abs=0.01)
+    strip = window.work.strip.picture
+    assert strip.zone_at(QPointF(strip.width() / factor() / 2, 5)) in (
+        "",
+        "boat",
+        *(z.id for z in window.session.job.zones),
+    )
+    canvas.look_closer(3.0, QPointF(50, 50))
+    under = canvas.view.back(QPointF(50, 50))
+    canvas.look_closer(6.0, QPointF(50, 50))
+    assert canvas.view.back(QPointF(50, 50)) == pytest.approx(under)
+
+
+def test_where_there_is_no_room_for_both_one_part_is_shown_at_a_time(window, qtbot):
+    window.session.go("z1", "open")
+    assert "turn_bar" not in window.work.__dict__
+    window.menu_action("shed").trigger()
+    bar, work = window.work.turn_bar, window.work
+    assert bar.isVisible() and bar.part == PLAN
+    assert window.zone_bench.plan_canvas.isVisible() and not work.showing.decisions.isVisible()
+    window.menu_action("turn").trigger()
+    assert bar.part == PAGE and window.zone_bench.section_canvas.isVisible()
+    assert not window.zone_bench.plan_canvas.isVisible()
+    qtbot.mouseClick(bar.buttons[CHOICES], LEFT)
+    assert work.showing.decisions.isVisible() and not window.zone_bench.isVisible()
+    window.session.go(stage="order")
+    assert bar.buttons[PAGE].isHidden() and work.showing.decisions.isVisible()
+    window.menu_action("turn").trigger()
+    assert bar.part == PLAN
+    window.menu_action("shed").trigger()
+    window.session.go("z1", "open")
+    assert not bar.isVisible() and work.showing.decisions.isVisible()
+    assert window.zone_bench.plan_canvas.isVisible() and window.zone_bench.section_canvas.isVisible()
+
+
+def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot):
+    window.showing.at_once = False
+    window.menu_action("shed").trigger()
+    qtbot.mouseClick(window.work.turn_bar.buttons[CHOICES], LEFT)
+    window.session.go("z2", "rebuild")
+    qtbot.waitUntil(lambda: "Transom" in window.showing.stage("rebuild").heading.text(), timeout=300)
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+@pytest.mark.parametrize("system", ["metric", "us"])
+def test_in_the_shed_every_stage_fits_its_window_with_targets_for_gloves(window, size, system):
+    if system == "us":
+        window.menu_action("units").trigger()
+    window.menu_action("shed").trigger()
+    window.resize(*size)
+    for stage in STAGES:
+        window.session.go("z1", stage.id)
+        QApplication.processEvents()
+        assert window.size().width() == size[0] and window.size().height() == size[1], stage.id
+        work = window.work
+        for rung in work.ladder.rungs.values():
+            assert rung.geometry().bottom() <= work.ladder.height() and rung.height() >= 36
+        for total in work.ledger.totals.values():
+            assert total.geometry().left() >= work.ledger.scope.geometry().right()
+        window.work._turn_to(CHOICES)
+        QApplication.processEvents()
+        panel = work.showing.stage(stage.id)
+        assert panel.widget().width() <= panel.viewport().width() + 1, stage.id
+        for button in panel.findChildren(QPushButton):
+            if button.isVisible() and button.objectName() not in ("fold", "figure", "big"):
+                assert button.height() >= 36, (stage.id, button.text())
+        window.work._turn_to(PLAN)
+
+
+def test_words_of_buttons_are_whole_in_the_shed(window):
+    window.menu_action("shed").trigger()
+    for stage in ("boat", "find", "open", "rebuild"):
+        window.session.go("z1", stage)
+        window.work._turn_to(CHOICES)
+        QApplication.processEvents()
+        for button in window.showing.stage(stage).findChildren(QAbstractButton):
+            words = max(button.text().replace("&", "").split("\n"), key=len, default="")
+            if button.isVisible() and words:
+                assert button.fontMetrics().horizontalAdvance(words) <= button.width(), (stage, words)
+
+
+def test_what_is_sized_once_follows_the_factor(bare):
+    label = QLabel(bare)
+    sized(label, width=40, least_height=20)
+    assert label.width() == 40
+    bare.settings.text = 1.3
+    bare.menu_action("text_larger").trigger()
+    assert factor() == 1.5 and label.maximumWidth() == px(40) == 60 and label.minimumHeight() == 30
+    label.deleteLater()
+
+
+def test_the_start_page_and_a_new_job_grow_too(bare, qtbot):
+    bare.menu_action("shed").trigger()
+    bare.show_start()
+    bare.show_new()
+    QApplication.processEvents()
+    assert bare.new_page.craft.minimumWidth() == px(170) and bare.width() == 1280

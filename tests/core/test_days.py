@@ -4,6 +4,7 @@ from datetime import date
 from itertools import pairwise
 
 import pytest
+from msgspec.structs import replace
 from tests.schedules import faults
 
 from ribpatch.core.calendar.first import first_schedule, replayed
@@ -15,6 +16,7 @@ from ribpatch.core.day_words import (
     clash_words,
     day_sheet,
     finish_words,
+    hours_words,
     order_table,
     step_table,
     step_words,
@@ -162,6 +164,14 @@ def test_words_tell_the_finish_the_step_and_the_table(days, job, shelf):
     words = step_words(days, schedule, "z4.lay2")
     assert "window from" in words and "after “laminate, sitting 1 of 3”" in words
     table = step_table(days, schedule, "metric")
+    area = next(r for r in days.rows if r.kind.unit == "m2" and r.people)
+    total = area.amount * area.kind.hours * area.kind.pace + area.kind.set_up + area.kind.clean_up
+    assert total == pytest.approx(area.hours / 3600)
+    said = hours_words(area, "metric")
+    assert f"{area.amount:.2f} m²" in said and f"{area.kind.set_up + area.kind.clean_up:g} h to set up" in said
+    assert "ft²" in hours_words(area, "us") and "m²" not in hours_words(area, "us")
+    assert "as stated" in hours_words(replace(area, hours=99.0), "metric")
+    assert hours_words(replace(area, people=0), "metric") == ""
     assert len(table.rows) == len(days.rows) and table.rows[0].cells[2].endswith("08:00")
     assert day_words("2026-12-24") == "Thu 24 Dec"
 

@@ -41,7 +41,10 @@ def test_fahrenheit_and_inches_by_their_headings():
         ("time,temp,hum\n2026-12-01 00:00,warm,50\n", "line 2: temperature “warm” is no number"),
         ("time,temp,hum\n2026-12-01 00:00,99,50\n", "a temperature of 99 is outside"),
         ("time,temp,hum\n", "no hours"),
-        ("time,temp,hum\n2026-12-01 00:00,3,50\n2026-12-05 00:00,3,50\n", "95 hours are missing"),
+        (
+            "time,temp,hum\n2026-12-01 00:00,3,50\n2026-12-05 00:00,3,50\n",
+            "95 hours are missing after 2026-12-01 00:00",
+        ),
         ("time,temp,hum\n2020-12-01 00:00,3,50\n2026-12-05 00:00,3,50\n", "spans 2195 days"),
     ],
 )

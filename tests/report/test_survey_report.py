@@ -65,6 +65,19 @@ def test_the_report_holds_map_causes_first_steps_photographs_drying_and_readings
     assert " safe" not in said.lower() and "approved" not in said.lower()
 
 
+def test_beside_a_photograph_stands_when_and_where_it_was_taken_and_what_was_read_there(job, album):
+    member = next(iter(album.fresh)).removeprefix("photographs/")
+    changed = survey_edits.begin_session("z2", "2026-03-01", "yard hand").change(job)
+    reading = made_reading("moisture", SHELF, x=0.62, y=0.12, value=47)
+    changed = survey_edits.put_reading("z2", reading, 0.01).change(changed)
+    newest = changed.zone("z2").survey.readings[-1].id
+    changed = survey_edits.add_photograph("z2", member, "wet below the drain", (0.62, 0.12), newest).change(changed)
+    said = text(survey_report(plan(changed, SHELF), album))
+    beside = said[said.index("wet below the drain") :]
+    for words in ("2026-03-01, yard hand", "620", "belongs to: moisture 47"):
+        assert words in beside[:160], words
+
+
 def test_the_same_survey_gives_the_same_bytes_and_us_units_say_so(surveyed, album):
     assert survey_report(surveyed, album) == survey_report(surveyed, album)
     said = text(survey_report(surveyed, album, "us", "Letter"))

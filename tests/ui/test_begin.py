@@ -60,13 +60,21 @@ def test_recent_jobs_show_their_boat_and_state(window, qtbot, tmp_path):
     assert window.at_work and window.session.path == tmp_path / "launch.ribpatch"
 
 
+BROKEN = (
+    {"hull": [[1, "a"]], "zones": [[3]]},
+    {"hull": [[0, 0], [9, 0], [9, 2]], "zones": 4},
+    {"hull": [[0, 0], [9, 0], [9, 2]], "zones": [4], "planned": 1},
+)
+
+
+@pytest.mark.parametrize("broken", BROKEN)
 @pytest.mark.parametrize("kept", ["", "{", "[1]", '{"/x": 3}', "null"])
-def test_a_kept_list_that_somebody_damaged_costs_only_its_pictures(window, tmp_path, kept):
+def test_a_kept_list_that_somebody_damaged_costs_only_its_pictures(window, tmp_path, kept, broken):
     path = tmp_path / "launch.ribpatch"
     assert window.documents._save_to(path)
     window.settings._store.setValue("recent cards", kept)
     assert window.settings.recent_cards == [(path, {})]
-    window.settings._store.setValue("recent cards", json.dumps({str(path): {"hull": [[1, "a"]], "zones": [[3]]}}))
+    window.settings._store.setValue("recent cards", json.dumps({str(path): broken}))
     window.show_start()
     (picture,) = window.start_page.findChildren(BoatCard)
     picture.grab()

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 COLUMNS = (
     "scheme",
-    "net",
+    "net weight",
     "stiff",
     "strong",
     "bond",

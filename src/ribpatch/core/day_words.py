@@ -32,6 +32,9 @@ if TYPE_CHECKING:
     from ribpatch.core.supply.buying import Buy
     from ribpatch.core.supply.needs import Batch
 
+SAME = 0.005  # h: two figures nearer than this are one
+AMOUNTS = {"m2": Kind.AREA, "m": Kind.LENGTH, "kg": Kind.MASS}
+
 
 def finish_words(days: Days, schedule: Schedule) -> str:
     """When all is done, how sure that is, and what is known of better ones, in a sentence or two."""
@@ -66,7 +69,7 @@ def clash_words(clash: Clash, days: Days) -> tuple[str, ...]:
     return (*lines, *(f"What would free it: {words}." for words in frees))
 
 
-def step_words(days: Days, schedule: Schedule, step: str) -> str:
+def step_words(days: Days, schedule: Schedule, step: str, system: System = "metric") -> str:
     """A step, when, by whom, after what and in which window, in a few lines."""
     row, put = days.by_id[step], schedule.by_id[step]
     zone = days.zone_names.get(row.zone, "")
@@ -74,6 +77,9 @@ def step_words(days: Days, schedule: Schedule, step: str) -> str:
     who = ", ".join(put.who)
     span = f"{moment_words(days.moment_of(put.start))} to {moment_words(days.moment_of(put.end))}"
     lines.append(f"{span}{f', {who}' if who else ''}")
+    hours = hours_words(row, system)
+    if hours:
+        lines.append(hours)
     lines += wait_lines(days, schedule, step)
     if row.why:
         lines.append(f"{row.why[:1].upper()}{row.why[1:]}.")
@@ -85,6 +91,24 @@ def step_words(days: Days, schedule: Schedule, step: str) -> str:
     if put.missed:
         lines.append("⚠ Its window is missed: wash and abrade first; the hours for it are in.")
     return "\n".join(lines)
+
+
+def hours_words(row: StepRow, system: System) -> str:
+    """How the hours of a step come about; empty for one without people."""
+    card = row.kind
+    if not row.people:
+        return ""
+    total, around = row.hours / 3600, card.set_up + card.clean_up
+    worked = row.amount * card.hours * card.pace
+    if not card.hours or abs(worked + around - total) > SAME:
+        beside = f", {around:g} h of it to set up and clean up" if around and total > around else ""
+        return f"Hours: {total:.1f} h as stated or worked out for it{beside}."
+    pace = "" if card.pace == 1 else f" × {card.pace:.2f} as your log says"
+    kind = AMOUNTS.get(card.unit)
+    amount = (
+        f"{row.amount:g} × {card.hours:g} h" if kind is None else f"{shown(row.amount, kind, system)}: {worked:.1f} h"
+    )
+    return f"Hours: {amount}{pace} + {around:g} h to set up and clean up."
 
 
 def wait_lines(days: Days, schedule: Schedule, step: str) -> list[str]:

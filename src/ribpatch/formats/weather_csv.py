@@ -7,7 +7,7 @@ percent or as a share; rain in mm, or inches where the heading says in.
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -123,11 +123,10 @@ def _by_hour(rows: list[_Row], name: str) -> Forecast:
     known = np.flatnonzero(many)
     gaps = np.diff(known)
     if gaps.size and gaps.max() > GAP:
-        at = start.fromordinal(start.toordinal()).replace(hour=start.hour)
-        hours = int(known[int(gaps.argmax())])
+        last = start + timedelta(hours=int(known[int(gaps.argmax())]))
         raise FileProblem(
             name,
-            reason=f"{int(gaps.max()) - 1} hours are missing, {hours} hours after {at:%Y-%m-%d %H:%M}",
+            reason=f"{int(gaps.max()) - 1} hours are missing after {last:%Y-%m-%d %H:%M}",
             advice=f"Up to {GAP - 1} hours in a row are filled in.",
         )
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 from io import BytesIO
 from typing import TYPE_CHECKING, Any, Protocol
 
-from reportlab.platypus import Image, KeepTogether, PageBreak, Table
+from reportlab.platypus import Image, KeepTogether, PageBreak, Table, TableStyle
 
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.diagnosis.words import ROLES, band
@@ -23,9 +23,9 @@ from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.text import percent, upper
-from ribpatch.core.units import Kind, System, display_unit, place_numbers, shown
+from ribpatch.core.units import Kind, System, display_unit, place_numbers, place_words, shown
 from ribpatch.formats.photographs import is_picture
-from ribpatch.report.page import HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
+from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
@@ -33,12 +33,15 @@ if TYPE_CHECKING:
 
     from ribpatch.core.job import Zone
     from ribpatch.core.plan import Plan
-    from ribpatch.core.readings import Reading
+    from ribpatch.core.readings import Photograph, Reading
     from ribpatch.core.zone_plan import ZonePlan
 
 MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
 FIRST = 4
 MOST_PLACES = 12
+PICTURE = 0.55  # of the width, for a photograph; the rest is for what is known of it
+HIGHEST = 200.0  # points of a photograph
+MOST_TIED = 6  # readings named beside a photograph
 FOOT = "{boat}: survey. What was found on the dates stated; the extent is never known until it is opened."
 
 
@@ -81,7 +84,7 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
         story += causes_of(made, plan, width, 6)
         story += _first(made, plan)
         story += not_inspected(made, plan, system)
-        story += _photographs(made.zone, album, width)
+        story += _photographs(made.zone, album, width, system)
         story += _drying(made.zone, plan, system)
         story += _readings(made.zone, plan, width, system)
     story.append(KeepTogether([paragraph("Limits", SUB), paragraph(LIMITS)]))
@@ -203,25 +206,41 @@ def not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
     return [paragraph("Not inspected", SUB), paragraph(upper(words.rstrip(".")) + ".")]
 
 
-def _photographs(zone: Zone, album: Pictures, width: float) -> list[Any]:
-    cells: list[Any] = []
+def _photographs(zone: Zone, album: Pictures, width: float, system: System) -> list[Any]:
+    """Each photograph with what is known of it beside it; a page does not part the two."""
+    rows: list[Any] = [paragraph("Photographs", SUB)] if zone.survey.photographs else []
+    wide = width * PICTURE
     for number, photograph in enumerate(zone.survey.photographs, 1):
         data = album.get(f"photographs/{photograph.member}")
-        caption = paragraph(f"P{number} {photograph.caption}", SMALL)
-        if data is None:
-            cells.append([paragraph("missing from the job file", SMALL), caption])
-            continue
-        picture = _picture(data)
-        if picture is None:
-            cells.append([paragraph("cannot be shown: it is no picture, or damaged", SMALL), caption])
-            continue
-        scale = min((width / 2 - 10) / picture.imageWidth, 170 / picture.imageHeight)
-        picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
-        cells.append([picture, caption])
-    if not cells:
-        return []
-    rows = [[*cells[i : i + 2], *([""] if len(cells) - i == 1 else [])] for i in range(0, len(cells), 2)]
-    return [paragraph("Photographs", SUB), Table(rows, colWidths=[width / 2] * 2)]
+        shown = _picture(data) if data is not None else None
+        if shown is not None:
+            scale = min((wide - 12) / shown.imageWidth, HIGHEST / shown.imageHeight)
+            shown.drawWidth, shown.drawHeight = shown.imageWidth * scale, shown.imageHeight * scale
+        else:
+            why = "missing from the job file" if data is None else "cannot be shown: it is no picture, or damaged"
+            shown = paragraph(why, SMALL)
+        words = [paragraph(f"P{number}  {photograph.caption}".rstrip(), BODY)]
+        words += [paragraph(line, SMALL) for line in _of_photograph(zone, photograph, system)]
+        row = Table([[shown, words]], colWidths=[wide, width - wide])
+        row.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (0, -1), 0)]))
+        rows.append(row)
+    return rows
+
+
+def _of_photograph(zone: Zone, photograph: Photograph, system: System) -> list[str]:
+    """When it was taken, where it is pinned, what was read there, and how it was set straight, line by line."""
+    lines = []
+    session = next((s for s in zone.survey.sessions if s.id == photograph.session), None)
+    if session is not None:
+        lines.append(", ".join(part for part in (session.date, session.who, session.note) if part))
+    if photograph.x is not None and photograph.y is not None:
+        lines.append(f"at {place_words((photograph.x, photograph.y), system)}")
+    tied = [reading_words(r, system) for r in zone.survey.readings if photograph.id in r.photographs]
+    if tied:
+        lines.append("belongs to: " + ", ".join(tied[:MOST_TIED]) + (" and others" if len(tied) > MOST_TIED else ""))
+    if photograph.straight is not None:
+        lines.append("set straight by measured marks; traced on")
+    return lines
 
 
 def _picture(data: bytes) -> Any:

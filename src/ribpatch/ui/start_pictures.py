@@ -44,14 +44,19 @@ class BoatCard(QWidget):
             painter.setPen(QPen(c["soft"], 1.2))
             painter.setBrush(c["boat"])
             painter.drawPolygon(put(hull))
-            planned = self._card.get("planned") or []
-            for number, rings in enumerate(self._card.get("zones") or []):
+            planned = _listed(self._card.get("planned"))
+            for number, rings in enumerate(_listed(self._card.get("zones"))):
                 done = number < len(planned) and bool(planned[number])
                 painter.setPen(QPen(c["accent"], 1.2))
                 painter.setBrush(c["new-skin"] if done else c["warn-soft"])
-                for ring in rings:
+                for ring in _listed(rings):
                     painter.drawPolygon(put(_points(ring)))
         painter.end()
+
+
+def _listed(kept: Any) -> list[Any]:
+    """A kept list; none where it was damaged by hand."""
+    return kept if isinstance(kept, list) else []
 
 
 def _points(ring: Any) -> list[QPointF]:

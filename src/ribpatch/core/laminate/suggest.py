@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 MOST_FABRICS = 8
-COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretch", "bend", "pull")
+COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "as stiff stretched", "as stiff bent", "warps")
 
 
 class Question(Struct, frozen=True, eq=False):
@@ -124,7 +124,15 @@ def table_of(
             "stretch", "stretching, new ÷ old", min(f.stretch), Kind.PERCENT, ratios, given, source="[15]"
         )
         bend = book.add("bend", "bending, new ÷ old", min(f.bend), Kind.PERCENT, ratios, given, source="[15]")
-        pull = book.add("pull", "pull", f.pull, Kind.PERCENT, "largest B × 2 ÷ (A × thickness)", given, source="[15]")
+        pull = book.add(
+            "pull",
+            "warps by being uneven about its middle",
+            f.pull,
+            Kind.PERCENT,
+            "largest B × 2 ÷ (A × thickness)",
+            given,
+            source="[15]",
+        )
         rows.append(
             Row(
                 str(number - 1),

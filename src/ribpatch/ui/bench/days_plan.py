@@ -166,7 +166,7 @@ class DaysPlan(QWidget):
         self.view.show_lanes(
             lanes,
             lambda n: day_words(days.moment_of(n * DAY_SLOTS)),
-            lambda step: step_words(days, shown, step),
+            lambda step: step_words(days, shown, step, self._session.system),
             since if 0 <= since <= lanes.hours else None,
         )
 

@@ -107,7 +107,7 @@ class StepPanel(QWidget):
             self.words.setText("Choose a step: its hours, people, place in time and reason stand here.")
             return
         if schedule is not None and step in schedule.by_id:
-            self.words.setText(step_words(days, schedule, step).replace("\n", " · "))
+            self.words.setText(step_words(days, schedule, step, self._session.system).replace("\n", " · "))
         else:
             self.words.setText(row.name)
         change, whole = days.table.change_of(step), days.table.change_of(self._root)

@@ -316,7 +316,7 @@ def school_table(
         "8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. "
         f"{TRUST[0].upper()}{TRUST[1:]}."
     )
-    return Table(("ratio", "bond", "at peak", "lost", "dust", "hours", "fits"), tuple(rows), note, "Use")
+    return Table(("ratio", "bond", "at ends", "ground", "dust", "hours", "fits"), tuple(rows), note, "Use")
 
 
 def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:

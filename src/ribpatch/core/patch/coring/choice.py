@@ -38,7 +38,7 @@ COLUMNS = (
     "sheet",
     "shim",
     "bend",
-    "+ skin",
+    "skin to add",
     "shear",
     "weight",
     "water",

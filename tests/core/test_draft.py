@@ -228,7 +228,7 @@ def test_the_way_to_a_first_plan_from_nothing_to_paper():
     assert steps["read"].done and "one press" in steps["draft"].missing and "waits" not in steps["draft"].missing
     assert next(s for s in way_of(made, "z1") if s.key == "draft").missing == "a draft waits for the damage"
     drafted_ = {s.key: s for s in way_of(plan(drafted_job(fresh("soft-sole")), SHELF), "z1")}
-    assert drafted_["draft"].done and next_step(tuple(drafted_.values())[-1:]).action == "work_pack"
+    assert drafted_["draft"].done and next_step(tuple(drafted_.values())[-1:]).action == "print_paper"
     assert way_of(plan(remove_zone("z1").change(job), SHELF), "z1")[0].action == "add_zone"
 
 

@@ -178,7 +178,8 @@ def test_what_is_read_lies_on_the_same_side_as_what_is_meant(value, limit, kind,
 
 
 def test_places_are_in_the_units_shown():
-    assert place_words((0.62, 0.33)) == "620, 330 mm" and place_words((0.62, -0.33), "us") == "24.4, −13.0 in"
+    assert place_words((0.62, 0.33)) == "620, 330 mm" and place_words((0.62, -0.33), "us-decimal") == "24.4, −13.0 in"
+    assert place_words((0.62, -0.33), "us") == "24 7/16 in, −13 in"  # as it is spoken
 
 
 def test_every_kind_has_its_si_unit():

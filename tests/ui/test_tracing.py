@@ -301,3 +301,18 @@ def test_sizes_of_a_straightened_photograph_are_said_in_the_units_used(boat, qtb
     assert dialog.sizes[0].text() == "3'4\"" and "mm" not in dialog.words.text()
     assert seen(RECTANGLE).shape == (4, 2)
     dialog.close()
+
+
+def test_corners_are_shown_as_spoken_in_us_units_and_those_left_alone_stay_exact(boat, qtbot):
+    panel = boat.showing.stage("boat").outline
+    ring = ((0.0, 0.0), (1.0001, 0.0), (1.0, 0.70037), (0.013, 0.6))
+    from ribpatch.core.edits import set_outline
+
+    boat.session.apply(set_outline("z4", ring))
+    boat.menu_action("units").trigger()
+    lines = panel.corners.toPlainText().splitlines()
+    assert lines[1] == "3'3 3/8\", 0" or lines[1].startswith("3'3")
+    panel.corners.setPlainText("\n".join([*lines[:3], "1 in, 2'"]))
+    qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
+    assert boat.session.zone.outline[:3] == ring[:3]
+    assert boat.session.zone.outline[3] == pytest.approx((0.0254, 0.6096))

@@ -349,10 +349,12 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
     """
     ring: list[tuple[float, float]] = []
     for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
-        words = [w for w in line.replace("\t", " ").replace(",", " ").split(" ") if w]
+        words = _two(line)
         if len(words) != 2:
             raise BadOutline(
-                f"corner {number}", reason=f"“{line.strip()}” is not two numbers", advice="Write x and y, like 250 120."
+                f"corner {number}",
+                reason=f"“{line.strip()}” is not two numbers",
+                advice="Write x and y, like 250 120; with a comma between where a size holds a space.",
             )
         x, y = (parse(word, Kind.SIZE, system).measure.si for word in words)
         ring.append((x, y))
@@ -362,13 +364,19 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
     return tuple(ring)
 
 
+def _two(line: str) -> list[str]:
+    """The parts of a line: by tabs, commas or wide gaps where there are any, since a size may hold a space; else by
+    spaces.
+    """
+    parts = [p.strip() for p in re.split(r"\t|,| {2,}", line.strip()) if p.strip()]
+    return line.split() if len(parts) == 1 else parts
+
+
 def path_from_text(text: str, system: System = "metric") -> tuple[Point, ...]:
     """Points of a run on the boat from typed text: two lengths a line. Empty text is no path. Raises Fault."""
     points: list[Point] = []
     for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
-        parts = [p.strip() for p in re.split(r"\t|,| {2,}", line.strip()) if p.strip()]
-        if len(parts) == 1:
-            parts = line.split()
+        parts = _two(line)
         if len(parts) != 2:
             raise BadOutline(
                 f"point {number}",

@@ -338,7 +338,9 @@ def _same_side(read: float, number: float, bound: float) -> bool:
 
 
 def place_words(at: tuple[float, float], system: System = "metric") -> str:
-    """A place in a zone's plane, m, as people read it: ``620, 330 mm`` or ``24.4, 13.0 in``."""
+    """A place in a zone's plane, m, as people read it: ``620, 330 mm``, ``24 3/8 in, 13 in`` or ``24.4, 13.0 in``."""
+    if system in FRACTIONS:
+        return ", ".join(shown(v, Kind.SIZE, system) for v in at)
     x, y = place_numbers(at, system)
     return f"{x}, {y} {display_unit(Kind.SIZE, system).unit}"
 

@@ -34,6 +34,8 @@ _PACKAGE = Path(ribpatch.__file__).parent
 _FORMS = (
     "core/record.py",
     "core/units.py",
+    "core/ranged.py",
+    "core/set_straight.py",
     "core/readings.py",
     "core/scheme.py",
     "core/proof.py",

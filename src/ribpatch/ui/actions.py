@@ -99,7 +99,9 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),
     ActionSpec("fractions", "View", "Inches: 1/1&6, 1/32 or decimal", "Ctrl+Shift+U", "nothing"),
     ActionSpec("theme", "View", "&Light or dark", "Ctrl+D"),
-    ActionSpec("shed", "View", "&Shed mode", "F12", "nothing", "Everything larger, high contrast, large targets"),
+    ActionSpec(
+        "shed", "View", "&Shed mode", "Ctrl+Shift+H", "nothing", "Everything larger, high contrast, large targets"
+    ),
     ActionSpec("text_larger", "View", "Te&xt larger", "Ctrl++"),
     ActionSpec("text_smaller", "View", "Text s&maller", "Ctrl+-"),
     ActionSpec("text_usual", "View", "&Text as usual", "Ctrl+Alt+0"),

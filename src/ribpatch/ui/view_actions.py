@@ -104,7 +104,7 @@ class ViewActions:
     def _text(self, by: int) -> None:
         settings = self._w.settings
         if settings.shed:
-            self._w.session.told.emit("Shed mode has its own size of text: leave it first (F12).")
+            self._w.session.told.emit("Shed mode has its own size of text: leave it first (Ctrl+Shift+H).")
             return
         place = SIZES.index(settings.text) + by
         settings.text = SIZES[min(max(place, 0), len(SIZES) - 1)]

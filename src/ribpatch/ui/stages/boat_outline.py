@@ -21,13 +21,13 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import check_ring
 from ribpatch.core.quantity import parse
 from ribpatch.core.taping import adjusted, mirrored, offsets_from_text, spans_from_text, taped_words
-from ribpatch.core.units import Kind, to_shown
+from ribpatch.core.units import FRACTIONS, Kind, shown, to_shown
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo
 
 if TYPE_CHECKING:
-    from ribpatch.core.geometry import Ring
+    from ribpatch.core.geometry import Point, Ring
     from ribpatch.core.job import Zone
     from ribpatch.ui.session import Session
 
@@ -174,14 +174,22 @@ class OutlinePanel(QWidget):
             return taped.ring, taped_words(taped, system)
         if self._way() == "offsets":
             return offsets_from_text(text, system), ""
-        return edits.outline_from_text(text, system), ""
+        return self._as_they_were(edits.outline_from_text(text, system), text), ""
 
     def corners_text(self, ring: Ring) -> str:
         """The corners as the text box shows them."""
-        places = 1 if self._session.system == "metric" else 3
-        return "\n".join(
-            " ".join(
-                f"{to_shown(v, Kind.SIZE, self._session.system):.{places}f}".rstrip("0").rstrip(".") for v in point
-            )
-            for point in ring
-        )
+        return "\n".join(self._corner_text(point) for point in ring)
+
+    def _corner_text(self, point: Point) -> str:
+        system = self._session.system
+        if system in FRACTIONS:  # as they are spoken; a size may hold a space
+            return ", ".join(shown(v, Kind.SIZE, system) for v in point)
+        places = 1 if system == "metric" else 3
+        return " ".join(f"{to_shown(v, Kind.SIZE, system):.{places}f}".rstrip("0").rstrip(".") for v in point)
+
+    def _as_they_were(self, ring: Ring, text: str) -> Ring:
+        """The ring with the corners whose lines were left alone as they were: what is shown of them is rounded."""
+        zone = self._session.zone
+        known = {self._corner_text(p): p for p in zone.outline} if zone is not None else {}
+        lines = [line.strip() for line in text.replace(";", "\n").splitlines() if line.strip()]
+        return tuple(known.get(line, point) for line, point in zip(lines, ring, strict=False))

@@ -10,6 +10,8 @@ from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+import made_photograph
+
 home = Path(tempfile.mkdtemp(prefix="ribpatch-shots-"))
 for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
@@ -19,11 +21,13 @@ from PySide6.QtWidgets import QApplication  # noqa: E402
 from ribpatch.core.edits import set_value  # noqa: E402 - after the environment is set
 from ribpatch.core.finish_edits import add_spots  # noqa: E402 - after the environment is set
 from ribpatch.core.log_edits import log_entry  # noqa: E402 - after the environment is set
+from ribpatch.core.survey_edits import add_photograph, set_straight  # noqa: E402
 from ribpatch.core.units import Measure  # noqa: E402 - after the environment is set
 from ribpatch.library.practice import practice_job  # noqa: E402 - after the environment is set
 from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
 from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the environment is set
+from ribpatch.ui.print_dialog import PrintDialog  # noqa: E402
 from ribpatch.ui.settings import Settings  # noqa: E402
 from ribpatch.ui.window import Window  # noqa: E402
 
@@ -89,10 +93,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         below("z1", "open", "cut-through")
         window.work.ask_working(window.session.plan.by_id["z1.taper.length"])
 
-    def extent() -> None:
-        go("z1", "find")
-        window.work.showing.stages["find"]._group_picked("Extent")
-
     def draft() -> None:
         """Everything that a press drafts for the foredeck, each choice with its reason; taken back again."""
         window.work.working.close_sheet()
@@ -110,14 +110,18 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         window.session.apply(set_value(("zones", "z1", "finish", "system"), "deck-grip"))
         below("z1", "rebuild", "Fair and finish")
 
+    def shed() -> None:
+        """Large, of high contrast: the plan alone, the choices a press away."""
+        window.menu_action("theme").trigger()
+        window.menu_action("shed").trigger()
+        below("z1", "open", "cut-through")
+
     return {
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},
         "days": lambda: days(window), "log": lambda: log(window),
-        "prove": lambda: prove("z1", "bent shape", "pull.f1"), "prove-margins": lambda: prove("z2", "Margins"),
-        "find-extent": lambda: (unlogged(window), extent()),
+        "prove": lambda: (unlogged(window), prove("z1", "bent shape", "pull.f1")),
         "open-bond": lambda: below("z1", "open", "Taper and bond"),
-        "rebuild-laminate": lambda: below("z4", "rebuild", "Laminate"),
-        "working": working, "draft": draft, "rebuild-dark": dark,
+        "working": working, "draft": draft, "rebuild-dark": dark, "shed": shed, "photograph": lambda: photograph(window),
     }  # fmt: skip
 
 
@@ -140,9 +144,37 @@ def kept(window: Window, app: object) -> None:
         settle(app)
 
 
+def photograph(window: Window) -> None:
+    """An outline drawn over a made-up photograph that was set straight."""
+    window.menu_action("shed").trigger()
+    session, zone = window.session, window.session.job.zone("z1")
+    member = session.album.add("photographs/", made_photograph.photograph(zone), ".jpg")
+    session.apply(add_photograph("z1", member, "foredeck from the cabin top"))
+    session.apply(set_straight("z1", session.job.zone("z1").survey.photographs[-1].id, made_photograph.straight()))
+    session.go("z1", "boat")
+    window.menu_action("draw_shape").trigger()
+    tool, outline = window.zone_bench.drawing, session.job.zone("z1").outline
+    for place in outline[:5]:
+        tool.put(place)
+    tool.at = outline[5]
+    window.zone_bench.under.strength.setValue(100)
+
+
+def printed(window: Window, app: object, path: Path) -> None:
+    """Print preview: the ply templates of the foredeck."""
+    window.zone_bench.drawing.leave()
+    dialog = PrintDialog(window, "templates")
+    dialog.show()
+    until = time.monotonic() + 60
+    while dialog.pages is None and time.monotonic() < until:
+        window.tasks.wait()
+        settle(app)
+    dialog.grab().save(str(path))
+    dialog.done(0)
+
+
 def practice(window: Window, app: object, path: Path) -> None:
     """A practice panel after a round of simulated taps."""
-    window.menu_action("theme").trigger()
     window.show_new_job(practice_job(11), "find")
     window.work.showing.stages["find"].show_group("Read")
     for k in range(24):
@@ -180,10 +212,11 @@ def main() -> int:
         settle(app)
         kept(window, app)
         window.grab().save(str(folder / f"{name}.png"))
+    printed(window, app, folder / "print.png")
     practice(window, app, folder / "practice.png")
     window.session.stack.setClean()
     window.close()
-    print(f"{len(views(window)) + 3} pictures written to {folder.resolve()}")
+    print(f"{len(views(window)) + 4} pictures written to {folder.resolve()}")
     return 0
 
 

@@ -184,3 +184,16 @@ def test_the_start_page_and_a_new_job_grow_too(bare, qtbot):
     bare.show_new()
     QApplication.processEvents()
     assert bare.new_page.craft.minimumWidth() == px(170) and bare.width() == 1280
+
+
+def test_a_column_that_was_out_of_sight_is_as_wide_as_before_when_the_shed_is_left(window):
+    for zone, stage in (("z1", "find"), ("z1", "order"), ("z1", "open")):
+        window.session.go(zone, stage)
+        QApplication.processEvents()
+    for action in ("shed", "shed", "theme", "theme"):
+        window.menu_action(action).trigger()
+    for stage in ("find", "order"):
+        window.session.go("z1", stage)
+        QApplication.processEvents()
+        panel = window.showing.stage(stage)
+        assert panel.widget().width() <= panel.viewport().width(), stage

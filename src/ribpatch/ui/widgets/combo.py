@@ -6,7 +6,10 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import QSize
 from PySide6.QtWidgets import QComboBox, QSlider, QSpinBox
+
+from ribpatch.ui.scaling import px
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -14,8 +17,18 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QWheelEvent
 
 
+FEW = 6  # letters that a list shows at the least
+BESIDE = 34  # pixels of it beside the letters
+
+
 class Combo(QComboBox):
     """A list to pick from: by its opened list and the keys, never by a wheel that passes over it."""
+
+    def minimumSizeHint(self) -> QSize:
+        """As narrow as its least contents: a long name in the list does not widen the column, whatever the look."""
+        hint = super().minimumSizeHint()
+        least = self.fontMetrics().averageCharWidth() * max(self.minimumContentsLength(), FEW) + px(BESIDE)
+        return QSize(min(hint.width(), least), hint.height())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         event.ignore()  # what is opened scrolls by itself

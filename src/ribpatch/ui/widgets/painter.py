@@ -385,4 +385,9 @@ class DrawingPainter:
                 self._p.setPen(self._c["warn" if tight else "ink"])
                 words = f"⚠ {row.text}" if tight else row.text
                 width = metrics.horizontalAdvance(words)
+                if self.under is not None:  # words over a photograph stand on paper
+                    box = QRectF(
+                        edge - width - 6 if left else edge, y - metrics.height() / 2, width + 6, metrics.height()
+                    )
+                    self._p.fillRect(box, self._c["panel"])
                 self._p.drawText(QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), words)

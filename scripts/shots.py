@@ -27,6 +27,7 @@ from ribpatch.library.practice import practice_job  # noqa: E402 - after the env
 from ribpatch.stages import STAGES  # noqa: E402
 from ribpatch.ui import documents  # noqa: E402 - after the environment is set
 from ribpatch.ui.app import make_app, make_window  # noqa: E402 - after the environment is set
+from ribpatch.ui.paper_actions import PaperActions  # noqa: E402
 from ribpatch.ui.print_dialog import PrintDialog  # noqa: E402
 from ribpatch.ui.settings import Settings  # noqa: E402
 from ribpatch.ui.window import Window  # noqa: E402
@@ -163,7 +164,7 @@ def photograph(window: Window) -> None:
 def printed(window: Window, app: object, path: Path) -> None:
     """Print preview: the ply templates of the foredeck."""
     window.zone_bench.drawing.leave()
-    dialog = PrintDialog(window, "templates")
+    dialog = PrintDialog(window, "templates", PaperActions(window).write)
     dialog.show()
     until = time.monotonic() + 60
     while dialog.pages is None and time.monotonic() < until:

@@ -14,6 +14,7 @@ COMMANDS = (
     "labels",
     "survey",
     "taps",
+    "outlines",
     "schema",
     "import-readings",
     "export-readings",

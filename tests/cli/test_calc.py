@@ -240,3 +240,32 @@ def test_a_schedule_is_the_best_one_or_tells_the_clash():
     ):
         with pytest.raises(Fault, match=words):
             answer("schedule", {**asked, **wrong})
+
+
+def test_a_picture_of_a_plane_is_read_by_another_camera_than_ours():
+    from tests.core.photo.scene import RECTANGLE, SHAPE, spots
+
+    places = [(0.0, 0.0), (1.5, 0.2), (1.4, 0.9)]
+    told = {"marks": spots(RECTANGLE), "sizes": [1.0, 0.6], "shape": SHAPE, "x": 0.2, "y": 0.1, "places": spots(places)}
+    told["checks"] = [{"a": spots([(0.2, 0.1)])[0], "b": spots([(1.2, 0.7)])[0], "length": 1.16619}]
+    answer = calc.calculate("straighten", json.dumps(told))
+    assert answer["places"] == [pytest.approx(p, abs=1e-6) for p in places] and not answer["suspect"]
+    assert answer["checks"][0]["read"] == pytest.approx(1.16619, abs=1e-4) and min(answer["spread"]) > 0
+    with pytest.raises(Fault, match="lengths are wanted"):
+        calc.calculate("straighten", json.dumps({**told, "sizes": [1.0, 0.6, 0.3]}))
+    high = calc.calculate("straighten", json.dumps({**told, "places": [[0.5, -0.99]]}))
+    assert high["places"] == [None] == high["spread"]
+
+
+def test_tapes_and_typed_sides_answer_alone():
+    spans = [("1", "2", 1.0), ("1", "A", 2**0.5), ("2", "A", 1.0), ("1", "B", 1.0), ("2", "B", 2**0.5), ("A", "B", 1.0)]
+    answer = calc.calculate(
+        "tapes", json.dumps({"spans": [dict(zip("ab", s[:2], strict=True)) | {"length": s[2]} for s in spans]})
+    )
+    assert answer["points"]["A"] == pytest.approx([1, 1], abs=1e-6) and answer["points"]["B"] == pytest.approx(
+        [0, 1], abs=1e-6
+    )
+    assert answer["misfit"] == pytest.approx(0, abs=1e-9) and not answer["suspect"]
+    sides = [{"length": 0.8}, {"length": 0.5, "turn": 90}, {"length": 0.8, "turn": 90}]
+    answer = calc.calculate("trace", json.dumps({"sides": sides}))
+    assert answer["area"] == pytest.approx(0.4) and answer["round"] == pytest.approx(2.6)

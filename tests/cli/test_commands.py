@@ -324,3 +324,23 @@ def test_the_days_of_a_job_are_written(file, tmp_path, capsys):
         out = ["-o", str(tmp_path / "n.ics"), "--seconds", "2"]
         assert main(["days", str(tmp_path / "short.ribpatch"), *more, *out]) == 1
         assert words in capsys.readouterr().err and not (tmp_path / "n.ics").exists()
+
+
+def test_outlines_of_a_drawing_and_of_a_set_off_sheet(tmp_path, capsys):
+    from tests.core.photo.sheet_picture import as_picture, page, photographed
+
+    path = tmp_path / "a.svg"
+    path.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="9cm" viewBox="0 0 90 90"><rect width="60" height="30"/></svg>'
+    )
+    assert main(["outlines", str(path)]) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["units_stated"] and len(told["outlines"]) == 1
+    shape = ((0.02, 0.03), (0.14, 0.02), (0.15, 0.12))
+    picture = tmp_path / "sheet.jpg"
+    as_picture(photographed(page(shape))).save(picture, quality=92)
+    assert main(["outlines", str(picture), "--length", "0.32", "--width", "0.48"]) == 0
+    ring = json.loads(capsys.readouterr().out)["outlines"][0]["ring"]
+    assert max(x for x, _ in ring) == pytest.approx(0.3, abs=0.003)  # the marks were said to stand twice as far apart
+    path.write_text("nothing")
+    assert main(["outlines", str(path)]) == 1 and "a.svg" in capsys.readouterr().err

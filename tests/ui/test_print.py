@@ -10,6 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtPrintSupport import QPrinter, QPrinterInfo
 from reportlab.pdfgen.canvas import Canvas
 
+from ribpatch.ui.paper_actions import PaperActions
 from ribpatch.ui.papers import FIRST, PAPERS
 from ribpatch.ui.pdf_pages import PdfPages, pages_of
 from ribpatch.ui.print_dialog import NO_PRINTER, PrintDialog
@@ -38,7 +39,7 @@ def printer(tmp_path):
 
 
 def shown(qtbot, window, paper):
-    dialog = PrintDialog(window, paper)
+    dialog = PrintDialog(window, paper, PaperActions(window).write)
     dialog.show()
     qtbot.waitUntil(lambda: dialog.pages is not None, timeout=60_000)
     return dialog
@@ -106,7 +107,7 @@ def test_a_paper_is_looked_at_page_by_page_printed_and_saved(window, qtbot, one_
 
 def test_why_a_paper_cannot_be_made_stands_where_its_pages_would(window, qtbot, one_zone):
     one_zone(window)
-    dialog = PrintDialog(window, "coupon_sheet")
+    dialog = PrintDialog(window, "coupon_sheet", PaperActions(window).write)
     dialog.show()
     assert "No coupons are planned" in dialog.roll.said and not dialog.printing.isEnabled()
     dialog.reject()

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ribpatch.cli import calc_clock, calc_nest, calc_resin, calc_schedule, calc_sheets, calc_trim
+from ribpatch.cli import calc_clock, calc_nest, calc_outline, calc_resin, calc_schedule, calc_sheets, calc_trim
 from ribpatch.cli import calc_inputs as inputs
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
@@ -258,6 +258,9 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "sheets": (calc_sheets.SheetsInput, calc_sheets.sheets),
     "clock": (calc_clock.ClockInput, calc_clock.clock),
     "schedule": (calc_schedule.ScheduleInput, calc_schedule.schedule),
+    "straighten": (calc_outline.StraightenInput, calc_outline.straighten),
+    "tapes": (calc_outline.TapesInput, calc_outline.tapes),
+    "trace": (calc_outline.TraceInput, calc_outline.trace),
 }
 
 

@@ -114,11 +114,18 @@ def _parser() -> argparse.ArgumentParser:
         "method",
         choices=(
             *("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim", "nest", "sheets"),
-            *("clock", "schedule"),
+            *("clock", "schedule", "straighten", "tapes", "trace"),
         ),
     )
     made.add_argument("--schema", action="store_true", help="what it reads, as JSON Schema")
     made.set_defaults(run=_calc)
+    made = commands.add_parser(
+        "outlines", help="the closed lines of an SVG or DXF, or the one drawn on a set-off sheet"
+    )
+    made.add_argument("drawing", type=Path, help=".svg, .dxf, or a picture of a set-off sheet")
+    made.add_argument("--length", type=float, default=None, help="m between marks 1 and 2 of the sheet, as measured")
+    made.add_argument("--width", type=float, default=None, help="m between marks 2 and 3")
+    made.set_defaults(run=_outlines)
     made = commands.add_parser("demo-job", help="write the demo job")
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_demo)
@@ -186,6 +193,22 @@ def _taps(chosen: argparse.Namespace) -> None:
             f"{s.start:7.2f}{s.frequency:13.0f}{s.centroid:13.0f}"
             f"{s.decay * 1e3:10.1f}{s.contact * 1e3:12.2f}{s.over_noise:15.0f}  {words}"
         )
+
+
+def _outlines(chosen: argparse.Namespace) -> None:
+    """Rings in m, as JSON."""
+    from ribpatch.formats.outline_file import read_outlines
+
+    path: Path = chosen.drawing
+    if path.suffix.lower() in (".svg", ".dxf"):
+        drawn = read_outlines(path)
+        rings = [{"layer": layer, "ring": ring} for layer, ring in drawn.rings]
+        print(json.dumps({"units_stated": drawn.stated, "outlines": rings}))
+        return
+    from ribpatch.formats.sheet_picture import read_sheet
+
+    ring, made = read_sheet(path, chosen.length, chosen.width)
+    print(json.dumps({"outlines": [{"layer": "drawn line", "ring": ring}], "camera_misfit": made.camera}))
 
 
 def _export(chosen: argparse.Namespace) -> None:

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from reportlab.lib.colors import black, white
 from reportlab.lib.pagesizes import A4, LETTER
 
+from ribpatch.core.photo.sheet_marks import FOOT, marks_apart
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import INK, fonts
@@ -20,16 +21,13 @@ from ribpatch.report.templates import PAPERS
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
 
-IN = 22.0  # mm from the edge of the sheet to the middle of a mark
-FOOT = 34.0  # mm below the lower marks, for words and the check bar
 RADII = (2.6, 5.4, 7.6)  # mm: the dot, the ring from and to
 SECOND = (9.4, 11.2)  # mm: the second ring of the first mark
 
 
 def spacing(paper: str) -> tuple[float, float]:
     """Length and width in m between the marks of a sheet: whole centimetres."""
-    wide, high = PAPERS[paper]
-    return ((wide - 2 * IN) // 10 / 100, (high - IN - FOOT) // 10 / 100)
+    return marks_apart(PAPERS[paper])
 
 
 def set_off_pdf(name: str, paper: str, system: System) -> bytes:

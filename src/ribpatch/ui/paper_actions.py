@@ -21,7 +21,7 @@ class PaperActions:
         from ribpatch.ui.print_dialog import PrintDialog
 
         first = FIRST.get(self._w.session.stage, "work_pack")
-        PrintDialog(self._w, first).exec()
+        PrintDialog(self._w, first, self.write).exec()
 
     def work_pack(self) -> None:
         """Write the work pack."""

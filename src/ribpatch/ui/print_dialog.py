@@ -24,6 +24,8 @@ from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from PySide6.QtPrintSupport import QPrinter
 
     from ribpatch.ui.pdf_pages import PdfPages
@@ -110,10 +112,11 @@ class PageRoll(QWidget):
 
 
 class PrintDialog(QDialog):
-    """A list of papers beside the pages of the one chosen."""
+    """A list of papers beside the pages of the one chosen. ``write(paper, size)`` writes one as a file."""
 
-    def __init__(self, window: Window, first: str) -> None:
+    def __init__(self, window: Window, first: str, write: Callable[[str, str], None]) -> None:
         super().__init__(window)
+        self._write = write
         self.setWindowTitle("Print")
         self._w, self._asked = window, 0
         self.pages: PdfPages | None = None
@@ -296,7 +299,7 @@ class PrintDialog(QDialog):
 
     def save(self) -> None:
         """Write this paper as PDF."""
-        self._w.write_paper(self.chosen, str(self.paper.currentData()))
+        self._write(self.chosen, str(self.paper.currentData()))
 
     def sizeHint(self) -> QSize:
         return QSize(1100, 720)

@@ -187,12 +187,6 @@ class Window(QMainWindow):
         """Whether the bench is shown."""
         return "work" in self.__dict__ and self._pages.currentWidget() is self.work
 
-    def write_paper(self, paper: str, size: str) -> None:
-        """Ask where to write a paper on sheets of a size, and write it."""
-        from ribpatch.ui.paper_actions import PaperActions
-
-        PaperActions(self).write(paper, size)
-
     def _title(self) -> None:
         if self.session.is_open and self.at_work:
             self.setWindowTitle(f"{self.session.job.boat.name}[*] – Rib Patch")

@@ -12,6 +12,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.tracing import Trace
 from ribpatch.core.units import INCH, Kind, System, place_words, shown
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -19,12 +20,6 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Point, Ring
     from ribpatch.ui.widgets.canvas import Canvas
 
-ARROWS = {
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-}
 CATCH = 8.0  # pixels within which a corner catches
 FAR = 10  # steps that an arrow goes with Shift
 

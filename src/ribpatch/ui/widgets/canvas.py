@@ -29,6 +29,13 @@ LEAST_ZOOM = 0.25  # out beyond the outline, where a photograph shows more
 HEADING = 90.0  # pixels that the heading keeps beside its figures
 LEGEND = 20  # more below where there is one
 
+ARROWS = {
+    Qt.Key.Key_Left: (-1, 0),
+    Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, 1),
+    Qt.Key.Key_Down: (0, -1),
+}
+
 
 class Tool(Protocol):
     """What a stage does with the mouse and keys over a canvas. Each returns whether it used the event."""

@@ -8,8 +8,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from ribpatch.ui.bench.draw_tool import ARROWS
 from ribpatch.ui.theme import colours, text_font
+from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from ribpatch.core.set_straight import Pixel

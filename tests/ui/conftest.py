@@ -5,6 +5,8 @@ from PySide6.QtCore import QCoreApplication, QEvent, QPointF, Qt
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from ribpatch.core.edits import remove_zone
+from ribpatch.library import kept
+from ribpatch.library.kept import kept_demo_job
 from ribpatch.ui.app import make_app, make_window
 
 
@@ -22,6 +24,17 @@ def no_dialog_waits(monkeypatch):
 
     for name in ("getSaveFileName", "getOpenFileName", "getOpenFileNames", "getExistingDirectory"):
         monkeypatch.setattr(QFileDialog, name, asked)
+
+
+@pytest.fixture(scope="session")
+def one_demo_job():
+    """The demo job, read once: a job is frozen, and what was worked out of it for one window serves the next."""
+    return kept_demo_job()
+
+
+@pytest.fixture(autouse=True)
+def demo_once(monkeypatch, one_demo_job):
+    monkeypatch.setattr(kept, "kept_demo_job", lambda: one_demo_job)
 
 
 @pytest.fixture

@@ -21,8 +21,8 @@ from ribpatch.report.templates import PAPERS
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point
 
-RADII = (2.6, 5.4, 7.6)  # mm: the dot, the ring from and to
-SECOND = (9.4, 11.2)  # mm: the second ring of the first mark
+RADII = (2.6, 5.6, 9.0)  # mm: the dot, the ring from and to
+WIDER = 13.6  # mm: the ring of the first mark, to
 
 
 def spacing(paper: str) -> tuple[float, float]:
@@ -88,8 +88,7 @@ LINES = (
 
 def _mark(canvas: Any, at: Point, number: int) -> None:
     x, y = at
-    rings = ((SECOND[1], black), (SECOND[0], white)) if number == 1 else ()
-    for radius, colour in (*rings, (RADII[2], black), (RADII[1], white), (RADII[0], black)):
+    for radius, colour in ((WIDER if number == 1 else RADII[2], black), (RADII[1], white), (RADII[0], black)):
         canvas.setFillColor(colour)
         canvas.circle(x, y, radius * MM, stroke=0, fill=1)
     canvas.setFillColor(INK)

@@ -1,6 +1,7 @@
 import numpy as np
 import pytest
-from shapely.geometry import Polygon
+from scipy.ndimage import gaussian_filter
+from shapely.geometry import MultiPoint, Polygon
 from tests.core.photo.scene import SHAPE, lengths
 from tests.core.photo.sheet_picture import page, photographed
 
@@ -79,3 +80,23 @@ def test_a_circle_in_a_flat_picture_has_its_area():
     ring = drawn_line(grey, np.zeros(grey.shape, bool), (1.0, 2.0), 0.0005)
     assert Polygon(ring).area == pytest.approx(np.pi * 0.06**2, rel=0.01)
     assert Polygon(ring).centroid.coords[0] == pytest.approx((1.1, 2.1), abs=1e-4)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_shapes_read_back_under_any_camera_blurred_noisy_and_half_in_shadow(seed):
+    rng = np.random.default_rng(seed)
+    turn = np.sort(rng.uniform(0, 2 * np.pi, 9))
+    points = [(0.08 + 0.06 * np.cos(t), 0.12 + 0.085 * np.sin(t)) for t in turn]
+    shape = tuple(MultiPoint(points).convex_hull.exterior.coords[:-1])
+    camera = {
+        "eye": (rng.uniform(-0.15, 0.35), rng.uniform(-0.2, 0.45), rng.uniform(0.32, 0.5)),
+        "roll": rng.uniform(-3, 3),
+        "shade": rng.uniform(0, 0.7),
+        "noise": rng.uniform(1, 8),
+    }
+    grey = gaussian_filter(
+        photographed(page(shape, pen=rng.uniform(0.7, 2)), **camera).astype(float), rng.uniform(0, 1.5)
+    )
+    if seed % 2:
+        grey[:, : grey.shape[1] // 2] *= 0.55  # the edge of a shadow across the sheet
+    assert away(read(np.clip(grey, 0, 255).astype(np.uint8)), shape) < 0.003

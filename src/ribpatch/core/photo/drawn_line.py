@@ -1,7 +1,8 @@
 """A closed line drawn on paper, out of a picture of the paper laid flat; m.
 
-Ink is what is darker than the paper round it. Gaps up to a limit are bridged, what the line encloses is told from what
-lies outside, and the outline is taken along the middle of the line: the enclosed part grown by half the line.
+Ink is what is thin and darker than the paper round it. Gaps up to a limit are bridged, what the line encloses is told
+from what lies outside, and the outline is taken along the middle of the line: as far from the one as from the other.
+Validity: corners sharper than some 20 degrees come out short, where the two sides of the line run into one.
 """
 
 from __future__ import annotations
@@ -19,11 +20,12 @@ if TYPE_CHECKING:
 
     from ribpatch.core.geometry import Floats, Point, Ring
 
-GAP = 0.004  # m of a line that may be missing
+GAPS = (0.0, 0.0015, 0.004)  # m of a line that may be missing: as little as closes it
+WHOLE = 0.7  # of the largest part that a line encloses, for it to be that part
 LEAST = 0.0009  # m2 enclosed
-ROOM = 0.03  # m over which the paper's brightness is averaged
-DARKER = 0.8  # of the paper round it
-THICK = 0.012  # m: the thickest line
+DARKER = 0.8  # of the paper round it: a pencil's line
+PRINTED = 0.55  # of it: black print, half way to the paper where the two are blurred
+THICK = 0.012  # m: thicker than any line
 FINE = 0.0005  # m that the outline may be simplified by
 NO_LINE = "no closed line was found"
 MEND = "Close the line with a dark pen and take the picture again, or trace it by hand."
@@ -34,27 +36,49 @@ def drawn_line(grey: NDArray[np.uint8], clear: NDArray[np.bool_], low: Point, pi
     ``low`` and whose pixels are ``pitch`` m wide; ``clear`` says where there is no paper, or a printed mark. Raises
     BadOutline where there is none.
     """
-    from scipy.ndimage import binary_closing, binary_dilation, label, uniform_filter
+    ink = ~clear & ink_in(grey, round(THICK / pitch))
+    found = [_enclosed(ink, clear, round(gap / pitch / 2)) for gap in GAPS]
+    largest = max(area for _, area in found)
+    if largest * pitch**2 < LEAST:
+        raise BadOutline("drawn line", reason=NO_LINE, advice=MEND)
+    # The least bridge that closes it: a wider one would fill what is pointed.
+    bridge, (part, _) = next((n, f) for n, f in zip(GAPS, found, strict=True) if f[1] > WHOLE * largest)
+    inside = _back_to_the_ink(part, ink, max(round(bridge / pitch / 2), 1))
+    return _ring(_to_the_middle(inside, ink, pitch), low, pitch)
 
-    paper = np.where(clear, np.nan, grey.astype(float))
-    seen = uniform_filter((~clear).astype(float), max(round(ROOM / pitch), 3))
-    light = uniform_filter(np.where(clear, 0.0, paper), max(round(ROOM / pitch), 3)) / np.maximum(seen, 1e-6)
-    ink = ~clear & (grey < DARKER * light)
-    if not ink.any():
-        raise BadOutline("drawn line", reason=NO_LINE, advice=MEND)
-    bridge = max(round(GAP / pitch / 2), 1)
-    wall = binary_dilation(ink, _disc(bridge))
+
+def ink_in(grey: NDArray[np.uint8], across: int, darker: float = DARKER) -> NDArray[np.bool_]:
+    """Where a picture is ``darker`` than the paper round it: thin against ``across`` pixels. A shadow is as wide as
+    paper, and no ink.
+    """
+    from scipy.ndimage import grey_closing, uniform_filter
+
+    calm = uniform_filter(grey.astype(np.float32), 3)
+    paper = grey_closing(calm, size=(max(across, 3), max(across, 3)))
+    seen = calm if darker > PRINTED else grey
+    return np.asarray(seen < darker * paper)
+
+
+def _enclosed(ink: NDArray[np.bool_], clear: NDArray[np.bool_], bridge: int) -> tuple[NDArray[np.bool_], float]:
+    """The largest part that ink encloses where gaps of twice ``bridge`` pixels are closed, and its pixels."""
+    from scipy.ndimage import binary_dilation, label
+
+    wall = binary_dilation(ink, _disc(bridge)) if bridge else ink
     parts, count = label(~(wall | clear))
-    outside = set(np.unique(np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]]))) | _beside(parts, clear)
+    rim = np.concatenate([parts[0], parts[-1], parts[:, 0], parts[:, -1]])
+    outside = {int(n) for n in np.unique(rim)} | _beside(parts, clear) | {0}
     areas = np.bincount(parts.ravel(), minlength=count + 1).astype(float)
-    areas[sorted(outside | {0})] = 0
+    areas[sorted(outside)] = 0
     best = int(areas.argmax())
-    if areas[best] * pitch**2 < LEAST:
-        raise BadOutline("drawn line", reason=NO_LINE, advice=MEND)
-    whole = binary_closing(ink, _disc(max(bridge // 3, 1)))
-    # Back to the ink itself, round corners too, but not far through a gap.
-    inside = binary_dilation(parts == best, iterations=round(1.5 * bridge) + 1, mask=~whole)
-    return _ring(_to_the_middle(np.asarray(inside), ink, pitch), low, pitch)
+    return np.asarray(parts == best), float(areas[best])
+
+
+def _back_to_the_ink(part: NDArray[np.bool_], ink: NDArray[np.bool_], bridge: int) -> NDArray[np.bool_]:
+    """A part grown back to the ink itself, round corners too, but not far through a gap."""
+    from scipy.ndimage import binary_closing, binary_dilation
+
+    whole = binary_closing(ink, _disc(max(bridge // 2, 1)))
+    return np.asarray(binary_dilation(part, iterations=round(1.5 * bridge) + 1, mask=~whole))
 
 
 def _beside(parts: NDArray[np.int32], clear: NDArray[np.bool_]) -> set[int]:
@@ -71,22 +95,17 @@ def _disc(radius: int) -> NDArray[np.bool_]:
 
 
 def _to_the_middle(inside: NDArray[np.bool_], ink: NDArray[np.bool_], pitch: float) -> Floats:
-    """How far each pixel lies within the middle of the line, m: the part enclosed, grown by half the line's width.
-
-    The width is that of the ink round the part: layer by layer outwards, the share of each that is ink.
+    """How far each pixel lies within the middle of the line, m: as far from what it encloses as from what lies outside.
+    In the tip of a corner, where the line's inner side falls back, that is nearer to the corner than half its width.
     """
-    from scipy.ndimage import distance_transform_edt
+    from scipy.ndimage import binary_dilation, distance_transform_edt, label
 
-    outwards = np.asarray(distance_transform_edt(~inside))
-    depth = np.where(inside, np.asarray(distance_transform_edt(inside)) - 0.5, 0.5 - outwards)
-    width = 0.0
-    for layer in range(round(THICK / pitch)):
-        at = (outwards > layer) & (outwards <= layer + 1)
-        share = float(ink[at].mean()) if at.any() else 0.0
-        if share < 0.3:
-            break
-        width += share
-    return np.asarray((depth + width / 2) * pitch)
+    parts, _ = label(ink, np.ones((3, 3)))
+    beside = np.unique(parts[binary_dilation(inside, np.ones((3, 3)), iterations=2) & ink])
+    line = np.isin(parts, beside[beside > 0])
+    from_outside = np.asarray(distance_transform_edt(inside | line))
+    from_inside = np.asarray(distance_transform_edt(~inside))
+    return np.asarray((from_outside - from_inside) / 2 * pitch)
 
 
 def _ring(within: Floats, low: Point, pitch: float) -> Ring:

@@ -1,8 +1,8 @@
 """Finding the four printed marks of a set-off sheet in a picture of it.
 
-A mark is a dark ring round a dark dot; the first has a second ring round it. Whatever the light and the slant, a dot
-is enclosed by its ring and stands near its middle: dark parts are told from what is round them, and each is asked what
-lies in its middle.
+A mark is a dark ring round a dark dot; that of the first is far wider. Whatever the light and the slant, a dot is
+enclosed by its ring and stands near its middle: dark parts are told from what is round them, and each is asked what
+lies in its middle. How large the dot is against its ring tells the first from the others, blurred or not.
 """
 
 from __future__ import annotations
@@ -12,16 +12,18 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.errors import BadOutline
+from ribpatch.core.photo.drawn_line import PRINTED, ink_in
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from ribpatch.core.set_straight import Pixel
 
-ROOM = 10  # parts of the width that the light is averaged over
-DARKER = 0.82  # of the light round it: ink
+ROOMS = (16, 30, 60)  # parts of the width that a mark may take
+Mark = tuple[tuple[float, float], float]  # column, row, and the dot's share of its ring
 LEAST, MOST = 9, 0.2  # pixels across, and share of the width, of a ring
-DOT = (0.12, 0.5)  # of its ring's size, across
+DOT = (0.12, 0.42)  # of its ring's size
+FIRST = 0.235  # of its ring's size: the dot of the first mark is smaller, the others' larger
 OFF = 0.14  # of the ring's size that its dot may stand off its middle
 ROUND = 3.2  # times longer than wide, seen at a slant
 
@@ -30,58 +32,55 @@ def found_marks(grey: NDArray[np.uint8]) -> tuple[Pixel, ...]:
     """The marks 1 to 4 in order round the sheet, shares of the width, in a grey picture (height, width). Raises
     BadOutline where there are not four, one of them the first.
     """
-    rings = _rings_by_dot(_ink(grey))
-    marks = [(dot, len(sizes)) for dot, sizes in rings.items()]
-    first = [dot for dot, count in marks if count == 2]
-    if len(marks) != 4 or len(first) != 1:
-        raise BadOutline(
-            "marks",
-            reason=f"{len(marks)} printed marks were found, {len(first)} of them a first one; four are wanted, one a "
-            "first",
-            advice="Take the picture nearer, evenly lit, with all four marks in it, or set them by hand.",
-        )
     width = grey.shape[1]
+    marks: list[Mark] = []
+    for part in ROOMS:  # how large a mark is in the picture is not known
+        found = _marks_in(ink_in(grey, width // part, PRINTED))
+        if len(found) == 4 and sum(share < FIRST for _, share in found) == 1:
+            return _in_order(found, width)
+        marks = max(marks, found, key=len)
+    first = sum(share < FIRST for _, share in marks)
+    raise BadOutline(
+        "marks",
+        reason=f"{len(marks)} printed marks were found, {first} of them a first one; four are wanted, one a first",
+        advice="Take the picture nearer, evenly lit, with all four marks in it, or set them by hand.",
+    )
+
+
+def _in_order(marks: list[Mark], width: int) -> tuple[Pixel, ...]:
+    """Marks against the clock from the first, shares of the width."""
     places = np.array([dot for dot, _ in marks]) + 0.5
     middle = places.mean(axis=0)
     turn = np.arctan2(-(places[:, 1] - middle[1]), places[:, 0] - middle[0])  # the picture's rows go down
-    start = turn[[dot for dot, _ in marks].index(first[0])]
+    start = turn[int(np.argmin([share for _, share in marks]))]
     order = np.argsort((turn - start) % (2 * np.pi))
     return tuple((float(u) / width, float(v) / width) for u, v in places[order])
 
 
-def _ink(grey: NDArray[np.uint8]) -> NDArray[np.bool_]:
-    """Where it is darker than what is round it."""
-    from scipy.ndimage import uniform_filter
-
-    light = uniform_filter(grey.astype(np.float32), max(grey.shape[1] // ROOM, 3))
-    return np.asarray(grey < DARKER * light)
-
-
-def _rings_by_dot(ink: NDArray[np.bool_]) -> dict[tuple[float, float], list[float]]:
-    """The middles of dots (column, row) with the sizes of the rings round each."""
+def _marks_in(ink: NDArray[np.bool_]) -> list[Mark]:
+    """The middles of dots (column, row) that a ring encloses, and their size as a share of its size."""
     from scipy.ndimage import center_of_mass, find_objects, label
 
     parts, count = label(ink, np.ones((3, 3)))
     boxes = find_objects(parts)
-    sizes = np.array([[(s.stop - s.start) for s in box] for box in boxes]).reshape(-1, 2)
-    found: dict[tuple[float, float], list[float]] = {}
+    sizes = np.array([[(s.stop - s.start) for s in box] for box in boxes], dtype=float).reshape(-1, 2)
+    found: list[Mark] = []
     most = MOST * ink.shape[1]
     for part in np.flatnonzero((sizes.min(axis=1) >= LEAST) & (sizes.max(axis=1) <= most)) if count else ():
-        high, wide = sizes[part]
-        if max(high, wide) > ROUND * min(high, wide):
+        if sizes[part].max() > ROUND * sizes[part].min():
             continue
         box = boxes[part]
         middle = np.array([(s.start + s.stop - 1) / 2 for s in box])
         dot = int(parts[tuple(np.rint(middle).astype(int))])
         if dot in (0, part + 1):
             continue
-        share = sizes[dot - 1] / sizes[part]
-        if not ((DOT[0] <= share) & (share <= DOT[1])).all():
+        share = float(np.sqrt(np.prod(sizes[dot - 1] / sizes[part])))
+        if not DOT[0] <= share <= DOT[1]:
             continue
         at = np.array(center_of_mass(ink[boxes[dot - 1]], parts[boxes[dot - 1]], dot))
         at += [s.start for s in boxes[dot - 1]]
-        if (np.abs(at - middle) <= OFF * np.array([high, wide])).all() and _encloses(parts[box] == part + 1):
-            found.setdefault((float(at[1]), float(at[0])), []).append(float(max(high, wide)))
+        if (np.abs(at - middle) <= OFF * sizes[part]).all() and _encloses(parts[box] == part + 1):
+            found.append(((float(at[1]), float(at[0])), share))
     return found
 
 

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Ring
     from ribpatch.core.photo.straightened import Straightened
 
-MARK = 0.014  # m round the middle of a mark that is not the drawing
+MARK = 0.0155  # m round the middle of a mark that is not the drawing
 PITCH = 0.0004  # m of a pixel, at the finest
 MOST = 1800  # pixels either way
 

@@ -101,6 +101,7 @@ def test_a_paper_is_looked_at_page_by_page_printed_and_saved(window, qtbot, one_
     monkeypatch.setattr(window.documents, "ask_path", lambda *_a: tmp_path / "pack.pdf")
     dialog.save()
     qtbot.waitUntil(lambda: (tmp_path / "pack.pdf").is_file(), timeout=60_000)
+    qtbot.waitUntil(lambda: "written to" in dialog.told.text())
     dialog.reject()
     assert dialog.pages is None
 

@@ -168,6 +168,17 @@ def test_words_of_buttons_are_whole_in_the_shed(window):
                 assert button.fontMetrics().horizontalAdvance(words) <= button.width(), (stage, words)
 
 
+def test_a_new_job_in_the_shed_begins_where_it_is_measured(bare, qtbot):
+    bare.menu_action("shed").trigger()
+    bare.menu_action("new_job").trigger()
+    bare.new_page.begin.click()
+    QApplication.processEvents()
+    assert bare.work.turn_bar.part == CHOICES
+    assert bare.showing.stage("boat").facts.isAncestorOf(QApplication.focusWidget())
+    bare.session.go(stage="find")
+    assert bare.work.turn_bar.part == PLAN and bare.zone_bench.plan_canvas.hasFocus()
+
+
 def test_what_is_sized_once_follows_the_factor(bare):
     label = QLabel(bare)
     sized(label, width=40, least_height=20)

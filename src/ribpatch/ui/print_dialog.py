@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.errors import Fault
 from ribpatch.ui.papers import PAPERS, usual_paper
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
 
@@ -122,7 +123,7 @@ class PrintDialog(QDialog):
         self.pages: PdfPages | None = None
         self.list = QListWidget()
         self.list.setAccessibleName("papers")
-        self.list.setMaximumWidth(210)
+        sized(self.list, least_width=190, most_width=216)
         for spec in PAPERS.values():
             self.list.addItem(spec.title)
         self.paper = Combo()
@@ -224,9 +225,11 @@ class PrintDialog(QDialog):
         self._w.tasks.run(f"making {spec.said}", lambda: make(".pdf", paper), done)
 
     def _heard(self, sentence: str) -> None:
-        """Why a paper cannot be made is told to the window, which stands behind."""
+        """What is told to the window, which stands behind: why a paper cannot be made, where it was written."""
         if self.pages is None and sentence:
             self.roll.show_pages(None, sentence)
+        elif sentence:
+            self.told.setText(sentence)
 
     def _show(self, pages: PdfPages | None, said: str) -> None:
         if self.pages is not None:

@@ -86,11 +86,11 @@ class WhatItDoes(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         wide = room_of(self).width() / len(STEPS)
         for n, step in enumerate(STEPS):
-            box = QRectF(n * wide + 10, 8, wide - 20, room_of(self).height() - 40)
+            box = QRectF(n * wide + 10, 8, wide - 20, room_of(self).height() - 46)
             painter.setPen(colours(self._theme)["soft"])
             painter.setFont(font(9))
-            below = QRectF(n * wide, room_of(self).height() - 28, wide, 24)
-            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, WORDS[step])
+            below = QRectF(n * wide + 4, room_of(self).height() - 34, wide - 8, 32)
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, WORDS[step])
             getattr(self, f"_{step}")(painter, box)
         painter.end()
 

@@ -28,6 +28,7 @@ from ribpatch.core.record import built
 from ribpatch.core.set_straight import LEAST_ON_EDGE, MEASURED, Checked, How, Pixel, Straight
 from ribpatch.core.units import Kind, Measure, shown, usual
 from ribpatch.ui.bench.underlay import decoded
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.photo_canvas import PhotoCanvas
@@ -115,8 +116,7 @@ class StraightenDialog(QDialog):
         scroll.setWidgetResizable(True)
         scroll.setWidget(inside)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setMinimumWidth(WIDE + 40)
-        scroll.setMaximumWidth(WIDE + 90)
+        sized(scroll, least_width=WIDE + 40, most_width=WIDE + 90)
         right = QVBoxLayout()
         right.addWidget(scroll, 1)
         buttons = QHBoxLayout()

@@ -122,7 +122,7 @@ class Window(QMainWindow):
 
         page = NewJobPage(self.session.shelf)
         page.set_theme(self.settings.look)
-        page.made.connect(lambda job: self.show_new_job(job, "boat"))
+        page.made.connect(lambda job: self._begin(job))
         page.cancelled.connect(lambda: self.show_start())
         self._pages.addWidget(page)
         return page
@@ -204,6 +204,16 @@ class Window(QMainWindow):
         self.documents.show_new(job)
         self._show_opened()
 
+    def _begin(self, job: Job) -> None:
+        """Begin a new job where it is measured first."""
+        self.show_new_job(job, "boat")
+        self._measure()
+
+    def _measure(self) -> None:
+        """Turn the keys to the first size that is still assumed."""
+        self.showing.finish()
+        self.work.begin_at("boat")
+
     def _show_opened(self) -> None:
         """The session has shown the job to its views already; turn to the bench."""
         self.show_work()
@@ -222,6 +232,7 @@ class Window(QMainWindow):
         self.show_work()
         if self.session.apply(add_zone(zone)):
             self.session.go(zone.id, "boat")
+            self._measure()
 
     def open_path(self, path: Path) -> None:
         """Open a job file."""

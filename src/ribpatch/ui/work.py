@@ -244,6 +244,8 @@ class Work(QWidget):
         if self._session.is_open:
             self.showing.look()
             self._window.actions_table.refresh()
+            if self._narrow and stage_of(self._session.stage).depth == "find":
+                self._turn_to("plan")  # what is read is read on it
             self.take_focus()
 
     def take_focus(self) -> None:
@@ -268,7 +270,20 @@ class Work(QWidget):
         elif step.stage is not None:
             self._session.go(stage=step.stage)
             self.showing.finish()
-            self.showing.stage(step.stage).begin_here()
+            self.begin_at(step.stage)
+
+    def begin_at(self, stage: str) -> None:
+        """Turn the keys to what is still missing at a stage, in its choices or on the plan; it comes into view."""
+        if self._narrow:
+            from ribpatch.ui.frame.turn_bar import CHOICES, PLAN
+
+            self._turn_to(CHOICES)
+            self.showing.stage(stage).begin_here()
+            focus = QApplication.focusWidget()
+            if focus is None or not self.showing.stage(stage).isAncestorOf(focus):
+                self._turn_to(PLAN)
+        else:
+            self.showing.stage(stage).begin_here()
 
     def _picked_on_boat(self, what: str) -> None:
         if what == BOAT:

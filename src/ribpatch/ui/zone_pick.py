@@ -12,11 +12,13 @@ from ribpatch.core.drawing.boat_view import boat_view
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.patch.repair import as_found
 from ribpatch.library.beginnings import crafts, troubles
-from ribpatch.ui.scaling import sized
+from ribpatch.ui.scaling import px, sized
 from ribpatch.ui.widgets.pick_list import PickList
 from ribpatch.ui.widgets.sketch import Sketch
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QResizeEvent
+
     from ribpatch.core.job import Job, Zone
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.units import System
@@ -55,6 +57,14 @@ class ZonePick(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.list, 2)
         layout.addLayout(right, 3)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """Where text is large for the window the words go before the pictures."""
+        super().resizeEvent(event)
+        beside = max(self.width() * 3 // 5, 1)
+        left = self.height() - self.words.heightForWidth(beside)
+        self.boat.setVisible(left > px(360))
+        self.plan.setVisible(left > px(230))
 
     def show_job(self, job: Job | None, system: System) -> None:
         """Draw for this boat; None where she cannot be drawn yet."""

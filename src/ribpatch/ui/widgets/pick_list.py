@@ -42,7 +42,8 @@ class _TwoLines(QStyledItemDelegate):
         ink = QPalette.ColorRole.HighlightedText if chosen else QPalette.ColorRole.Text
         painter.setPen(palette.color(ink))
         painter.setFont(text_font(10, bold=chosen))
-        painter.drawText(rect.adjusted(10, px(3), -4, -px(20)), Qt.AlignmentFlag.AlignVCenter, str(index.data()))
+        name = painter.fontMetrics().elidedText(str(index.data()), Qt.TextElideMode.ElideRight, rect.width() - 14)
+        painter.drawText(rect.adjusted(10, px(3), -4, -px(20)), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setPen(palette.color(ink if chosen else QPalette.ColorRole.PlaceholderText))
         painter.setFont(text_font(8.5))
         words = painter.fontMetrics().elidedText(str(index.data(_SAID)), Qt.TextElideMode.ElideRight, rect.width() - 16)

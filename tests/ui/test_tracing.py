@@ -217,6 +217,33 @@ def test_marks_move_by_keys_pixel_by_pixel(boat, qtbot, picture):
     dialog.close()
 
 
+def test_edges_and_checks_are_set_by_the_keys_alone(boat, qtbot, picture):
+    dialog = opened(boat, taken(boat, qtbot, picture), rectangle())
+    dialog.show()
+    dialog.edge_button.click()
+    before = dialog.canvas.cross
+    for _ in range(3):
+        qtbot.keyClick(dialog.canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+        qtbot.keyClick(dialog.canvas, Qt.Key.Key_Return)
+    assert len(dialog.edges[0]) == 3 and dialog.edges[0][2][0] > before[0] and dialog.edges[0][0][1] == before[1]
+    qtbot.keyClick(dialog.canvas, Qt.Key.Key_1)
+    assert dialog.canvas.cross is None and dialog.canvas.current == ("marks", 0)
+    dialog.close()
+
+
+def test_a_fitting_is_traced_by_the_keys_alone(boat, qtbot):
+    stage, canvas = boat.showing.stage("boat"), boat.zone_bench.plan_canvas
+    stage.trace_box.click()
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    qtbot.keyClick(canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(canvas, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(canvas, Qt.Key.Key_Return)
+    assert stage._size(stage.fit_width).si == pytest.approx(0.1, abs=0.06)
+    assert stage._size(stage.fit_height).si == pytest.approx(0.1, abs=0.06)
+    stage.add_fitting.click()
+    assert boat.session.zone.fittings[-1].name == "fitting"
+
+
 def test_a_picture_that_is_gone_is_told_and_a_damaged_record_paints_nothing(boat, qtbot, picture):
     photograph = taken(boat, qtbot, picture)
     gone = Photograph(id="p99", member="gone.jpg")

@@ -176,8 +176,13 @@ class StraightenDialog(QDialog):
     def _more_part(self, column: QVBoxLayout) -> None:
         column.addWidget(QLabel("Lens and checks"))
         row = QHBoxLayout()
-        self.edge_button = self._toggle("Straight edge", "Then click three or more points along one straight edge")
-        self.check_button = self._toggle("Check", "Then click two places whose distance you measured")
+        self.edge_button = self._toggle(
+            "Straight edge",
+            "Then click three or more points along one straight edge, or Enter at the cross of the arrows",
+        )
+        self.check_button = self._toggle(
+            "Check", "Then click two places whose distance you measured, or Enter at the cross of the arrows"
+        )
         self.back_button = QPushButton("Take back")
         self.back_button.setObjectName("plain")
         self.back_button.setToolTip("Take the last point, edge or check back (Backspace)")
@@ -313,6 +318,10 @@ class StraightenDialog(QDialog):
             self.edges.append([])
         self._drop_short()
         self.canvas.setFocus()
+        if self.adds:
+            self.canvas.begin_cross()
+        else:
+            self.canvas.cross = None
 
     def _drop_short(self) -> None:
         """An edge of fewer than three points says nothing; the one being set may still grow."""

@@ -10,7 +10,8 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.tracing import Trace
-from ribpatch.core.units import INCH, Kind, System, place_words, shown
+from ribpatch.core.units import Kind, System, place_words, shown
+from ribpatch.ui.bench.cross import nudged, paint_cross
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.canvas import ARROWS
 
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
     from ribpatch.ui.widgets.canvas import Canvas
 
 CATCH = 8.0  # pixels within which a corner catches
-FAR = 10  # steps that an arrow goes with Shift
 
 
 class DrawTool:
@@ -144,9 +144,7 @@ class DrawTool:
             painter.fillRect(int(at.x()) + 12, int(at.y()) - high - 6, wide + 8, high + 2, c["panel"])
             painter.setPen(c["ink"])
             painter.drawText(QPointF(at.x() + 16, at.y() - 9), words)
-        painter.setPen(QPen(c["accent"], 1.6))
-        painter.drawLine(QPointF(at.x() - 9, at.y()), QPointF(at.x() + 9, at.y()))
-        painter.drawLine(QPointF(at.x(), at.y() - 9), QPointF(at.x(), at.y() + 9))
+        paint_cross(painter, canvas, place)
 
     def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
         if not self.active:
@@ -195,10 +193,7 @@ class DrawTool:
         return True
 
     def _nudge(self, way: tuple[int, int], keys: Qt.KeyboardModifier) -> None:
-        step = 0.01 if self.system == "metric" else INCH / 2
-        step *= FAR if keys & Qt.KeyboardModifier.ShiftModifier else 1
-        x, y = self.at or (0.0, 0.0)
-        self.at = (round((x + way[0] * step) / step) * step, round((y + way[1] * step) / step) * step)
+        self.at = nudged(self.at or (0.0, 0.0), way, keys, self.system)
         length, turn = self.trace.side_to(self.at)
         if self.trace.corners:
             self._say(f"{shown(length, Kind.SIZE, self.system)}, turned {turn:+.0f}°; Enter puts the corner.")

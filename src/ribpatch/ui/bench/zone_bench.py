@@ -239,11 +239,14 @@ class ZoneBench(QWidget):
 
     def pin(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""
+        self.pins.system = self._session.system
         self.pins.wait_for(photograph.id)
-        self.say("Click on the plan where it was taken; Esc leaves it.")
+        self.plan_canvas.setFocus()
+        self.say("Click on the plan where it was taken, or Enter at the cross of the arrows; Esc leaves it.")
 
     def pick_place(self, put: Callable[[str, Point], None]) -> None:
         """Give the next place clicked on the plan to ``put``."""
+        self.pins.system = self._session.system
         self.pins.wait_for("place", lambda what, at: put(what, self._meant(at)))
 
     def cut_rings(self, zone: Zone, made: ZonePlan) -> tuple[Ring, ...]:

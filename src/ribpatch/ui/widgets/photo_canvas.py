@@ -38,6 +38,7 @@ class PhotoCanvas(QWidget):
         self.groups: dict[str, tuple[Pixel, ...]] = {}
         self.closed: frozenset[str] = frozenset()  # groups whose last mark joins the first
         self.current: tuple[str, int] | None = None
+        self.cross: Pixel | None = None  # where Enter would click, while no mark is moved by the keys
         self._held = False
         self._zoom, self._pan = 1.0, QPointF()
         self._grabbed: QPointF | None = None
@@ -111,6 +112,8 @@ class PhotoCanvas(QWidget):
             painter.drawPixmap(box, self.picture, QRectF(self.picture.rect()))
         for name, row in self.groups.items():
             self._paint_group(painter, name, row)
+        if self.cross is not None:
+            self._paint_cross(painter, self.to(self.cross))
         if self.current is not None and self._held:
             self._paint_loupe(painter, self.groups[self.current[0]][self.current[1]])
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -142,6 +145,20 @@ class PhotoCanvas(QWidget):
         painter.fillRect(box, c["panel"])
         painter.setPen(c["ink"])
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _paint_cross(self, painter: QPainter, at: QPointF) -> None:
+        c = colours(self.theme)
+        for colour, wide in (("panel", 4.0), ("accent", 1.8)):
+            painter.setPen(QPen(c[colour], wide))
+            painter.drawLine(QPointF(at.x() - 11, at.y()), QPointF(at.x() + 11, at.y()))
+            painter.drawLine(QPointF(at.x(), at.y() - 11), QPointF(at.x(), at.y() + 11))
+
+    def begin_cross(self) -> None:
+        """Have the arrows move a cross, and Enter click there."""
+        self.current, self._held = None, False
+        shape = self.picture.height() / max(self.picture.width(), 1)
+        self.cross = self.cross or (0.5, shape / 2)
+        self.update()
 
     def _paint_loupe(self, painter: QPainter, place: Pixel) -> None:
         at = self.to(place)
@@ -206,8 +223,14 @@ class PhotoCanvas(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
         if Qt.Key.Key_1 <= key <= Qt.Key.Key_4 and "marks" in self.groups:
-            self.current = ("marks", int(event.text()) - 1)
+            self.current, self.cross = ("marks", int(event.text()) - 1), None
             self.update()
+        elif self.cross is not None and key in ARROWS:
+            step = (10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0) / self._scale
+            self.cross = (self.cross[0] + ARROWS[key][0] * step, self.cross[1] - ARROWS[key][1] * step)
+            self.update()
+        elif self.cross is not None and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.clicked.emit(self.cross)
         elif key in ARROWS and self.current is not None:
             far = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
             (u, v), (dx, dy) = self.groups[self.current[0]][self.current[1]], ARROWS[key]

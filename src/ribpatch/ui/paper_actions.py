@@ -21,7 +21,9 @@ class PaperActions:
         from ribpatch.ui.print_dialog import PrintDialog
 
         first = FIRST.get(self._w.session.stage, "work_pack")
-        PrintDialog(self._w, first, self.write).exec()
+        dialog = PrintDialog(self._w, first, self.write)
+        dialog.exec()
+        dialog.deleteLater()
 
     def work_pack(self) -> None:
         """Write the work pack."""

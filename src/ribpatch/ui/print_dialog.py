@@ -141,6 +141,7 @@ class PrintDialog(QDialog):
         self.zoom = 1.0
         self._compose()
         window.session.told.connect(self._heard)
+        self._listens = True
         self.list.currentRowChanged.connect(lambda _row: self._picked())
         self.paper.activated.connect(lambda _index: self.make())
         self.resize(window.size() * 0.94)
@@ -309,6 +310,9 @@ class PrintDialog(QDialog):
 
     def done(self, result: int) -> None:
         self._asked += 1
+        if self._listens:
+            self._listens = False
+            self._w.session.told.disconnect(self._heard)
         if self.pages is not None:
             self.roll.show_pages(None)
             self.pages.close()

@@ -107,7 +107,9 @@ class TracingDesk:
         dialog.resize(self._window.size() * 0.94)
         if find:
             dialog.find_marks()
-        if dialog.exec() != StraightenDialog.DialogCode.Accepted or dialog.straight is None:
+        answer = dialog.exec()
+        dialog.deleteLater()
+        if answer != StraightenDialog.DialogCode.Accepted or dialog.straight is None:
             return
         self._bench.under.lay(zone.id, photograph.id)
         self._session.apply(set_straight(zone.id, photograph.id, dialog.straight))
@@ -141,7 +143,9 @@ class TracingDesk:
             self._session.told.emit(fault.sentence)
             return
         dialog = OutlineDialog(path.name, drawn, self._session.system, self._settings.look, self._window)
-        if dialog.exec() == OutlineDialog.DialogCode.Accepted:
+        answer = dialog.exec()
+        dialog.deleteLater()
+        if answer == OutlineDialog.DialogCode.Accepted:
             self._set_outline(dialog.ring)
 
     def _set_outline(self, ring: Ring) -> None:

@@ -40,3 +40,25 @@ def test_where_the_photograph_shows_nothing_the_picture_is_clear():
 def test_the_smallest_pictures_are_laid_flat_too(picture):
     flat = laid_flat(picture, straightened(rectangle()), (0.2, 0.1), (1.2, 0.7), 9)
     assert set(flat[flat[..., 3] == 255][:, :3].ravel()) <= {7}
+
+
+def test_every_pixel_to_the_rim_is_found_at_its_own_place():
+    made = straightened(rectangle())
+    rng = np.random.default_rng(2)
+    picture = rng.integers(0, 255, (6, 8, 3), dtype=np.uint8)
+    for row in range(6):
+        for column in range(8):
+            (x, y) = made.to_zone(np.array([[(column + 0.5) / 8, (row + 0.5) / 8]]))[0]
+            flat = laid_flat(picture, made, (x - 1e-7, y - 1e-7), (x + 1e-7, y + 1e-7), 1)
+            assert flat.shape == (1, 1, 4) and flat[0, 0, 3] == 255
+            assert np.abs(flat[0, 0, :3].astype(int) - picture[row, column]).max() <= 1, (row, column)
+
+
+def test_half_way_between_pixels_is_half_of_both():
+    made = straightened(rectangle())
+    picture = np.zeros((6, 8, 3), np.uint8)
+    picture[2, 3], picture[2, 4], picture[3, 3], picture[3, 4] = 40, 80, 120, 200
+    for (column, row), wanted in (((4.0, 2.5), 60), ((3.5, 3.0), 80), ((4.0, 3.0), 110), ((3.75, 2.5), 50)):
+        (x, y) = made.to_zone(np.array([[column / 8, row / 8]]))[0]
+        flat = laid_flat(picture, made, (x - 1e-7, y - 1e-7), (x + 1e-7, y + 1e-7), 1)
+        assert abs(int(flat[0, 0, 0]) - wanted) <= 1

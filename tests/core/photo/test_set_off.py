@@ -100,3 +100,29 @@ def test_shapes_read_back_under_any_camera_blurred_noisy_and_half_in_shadow(seed
     if seed % 2:
         grey[:, : grey.shape[1] // 2] *= 0.55  # the edge of a shadow across the sheet
     assert away(read(np.clip(grey, 0, 255).astype(np.uint8)), shape) < 0.003
+
+
+def test_a_line_that_runs_off_the_paper_encloses_nothing_there():
+    grey = np.full((300, 400), 225, np.uint8)
+    grey[100:104, :] = 20  # from rim to rim
+    grey[150:250, 100] = grey[150:250, 260] = grey[150, 100:261] = grey[249, 100:261] = 20
+    ring = drawn_line(grey, np.zeros(grey.shape, bool), (0.0, 0.0), 0.001)
+    x0, y0, x1, y1 = Polygon(ring).bounds
+    assert (x0, y0, x1, y1) == pytest.approx((0.1, 0.05, 0.26, 0.15), abs=0.002)
+
+
+def test_what_is_not_paper_is_no_wall_and_no_inside():
+    grey = np.full((300, 400), 225, np.uint8)
+    clear = np.zeros(grey.shape, bool)
+    clear[:, 200:] = True
+    grey[50:250, 60] = grey[50:250, 150] = grey[50, 60:151] = grey[249, 60:151] = 20
+    grey[50:250, 210] = grey[50:250, 390] = grey[50, 210:391] = grey[249, 210:391] = 20  # larger, beside the paper
+    ring = drawn_line(grey, clear, (0.0, 0.0), 0.001)
+    assert Polygon(ring).bounds == pytest.approx((0.06, 0.05, 0.151, 0.25), abs=0.002)
+
+
+def test_a_small_loop_is_no_shape():
+    grey = np.full((300, 400), 225, np.uint8)
+    grey[100:120, 100] = grey[100:120, 119] = grey[100, 100:120] = grey[119, 100:120] = 20
+    with pytest.raises(BadOutline, match="no closed line"):
+        drawn_line(grey, np.zeros(grey.shape, bool), (0.0, 0.0), 0.001)

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from tests.core.photo.scene import RECTANGLE, SHAPE, lengths, rectangle, seen, spots
 
 from ribpatch.core.errors import BadOutline, Fault
-from ribpatch.core.photo.lens import bent, bow_of, unbent
+from ribpatch.core.photo.lens import bent, bow_of, off_lines, unbent
 from ribpatch.core.photo.plane import camera_misfit, homography, moved
 from ribpatch.core.photo.straightened import straight_words, straightened
 from ribpatch.core.record import evolve
@@ -173,3 +173,26 @@ def test_words_say_what_was_and_was_not_taken_out():
 def test_a_place_behind_a_homography_moves_to_nothing():
     with np.errstate(all="raise"):
         assert np.isnan(moved(np.array([[1.0, 0.0]]), np.array([[1, 0, 0], [0, 1, 0], [1, 0, -1.0]]))).all()
+
+
+def test_how_far_a_point_lies_off_its_line_is_told_in_the_picture_as_it_is():
+    for k in (-0.35, 0.2):
+        line = bent(np.column_stack([np.linspace(-0.75, 0.75, 401), np.zeros(401)]), k)
+        for at in (40, 200, 390):
+            off_one = line.copy()
+            off_one[at, 1] += 0.004  # across the line, and across the way from the middle: nothing stretches there
+            told = off_lines([off_one], k)
+            assert abs(told[at]) == pytest.approx(0.004, rel=0.025)
+            assert np.abs(np.delete(told, at)).max() < 2e-4
+
+
+def test_a_camera_upside_down_over_the_plane_is_posed_too():
+    for roll in (0.0, pi, pi / 2):
+        made = straightened(rectangle(eye=(0.7, 0.4, 1.8), target=(0.7, 0.40001), roll=roll))
+        assert made.camera < 1e-6
+
+
+def test_a_wrong_focal_length_is_found_again_and_one_beyond_reason_is_not_believed():
+    seen_long = rectangle(focal=8.0, eye=(0.6, -8, 14))
+    assert straightened(rectangle(focal=1.8)).camera < 1e-6
+    assert straightened(seen_long).camera > 1e-5  # longer than any lens that is thought of

@@ -8,53 +8,30 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt, QTimer
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen, QPixmap
-from PySide6.QtWidgets import (
-    QDialog,
-    QGridLayout,
-    QHBoxLayout,
-    QLabel,
-    QLineEdit,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
 
 from ribpatch.core.errors import BadOutline, Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
-from ribpatch.core.set_straight import LEAST_ON_EDGE, MEASURED, Checked, How, Pixel, Straight
+from ribpatch.core.set_straight import LEAST_ON_EDGE, MEASURED, Checked, Pixel, Straight
 from ribpatch.core.units import Kind, Measure, shown, usual
 from ribpatch.ui.bench.underlay import decoded
-from ribpatch.ui.scaling import sized
+from ribpatch.ui.straighten_form import HOWS, WIDE, StraightenForm
 from ribpatch.ui.theme import colours
-from ribpatch.ui.widgets.combo import Combo
-from ribpatch.ui.widgets.photo_canvas import PhotoCanvas
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QLineEdit, QPushButton, QWidget
+
     from ribpatch.core.geometry import Ring
     from ribpatch.core.photo.straightened import Straightened
     from ribpatch.core.units import System
 
-HOWS: tuple[tuple[How, str], ...] = (
-    ("rectangle", "a rectangle of known length and width"),
-    ("tapes", "two tapes that cross square"),
-    ("distances", "four points, all distances between them"),
-)
-TELLS: dict[How, str] = {
-    "rectangle": "Set 1 to 4 on its corners in order round it: 1 to 2 is its length, along the zone's x.",
-    "tapes": "Set 1 and 2 on the ends of one tape, 3 and 4 on those of the other.",
-    "distances": "Set 1 to 4 in order round; measure all six distances between them.",
-}
 FIRST = ((0.25, 0.7), (0.75, 0.7), (0.75, 0.3), (0.25, 0.3))  # of width and height, where marks stand at first
-WIDE = 300  # pixels of the column, and of the picture laid flat
 MORE = 0.25  # of the marks' size that the small picture shows round them
-PAUSE = 120  # ms after the last change
 
 
-class StraightenDialog(QDialog):
+class StraightenDialog(StraightenForm):
     """``straight`` is what was stated when it is accepted."""
 
     def __init__(
@@ -66,7 +43,6 @@ class StraightenDialog(QDialog):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Set the photograph straight")
         self._system, self._theme = system, theme
         self._pixels = decoded(data)
         self.straight, self.made = straight, None  # type: Straight | None, Straightened | None
@@ -78,7 +54,6 @@ class StraightenDialog(QDialog):
         self.checks: list[tuple[Pixel, Pixel, str]] = []
         self._half: Pixel | None = None
         self.adds = ""  # what a click beside the marks adds: "edge", "check", or nothing
-        self.canvas = PhotoCanvas()
         self.canvas.theme = theme
         self.canvas.closed = frozenset({"marks"})
         picture = QPixmap()
@@ -86,158 +61,26 @@ class StraightenDialog(QDialog):
         self.canvas.show_picture(picture)
         self.canvas.moved.connect(self._moved)
         self.canvas.clicked.connect(self._clicked)
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(PAUSE)
-        self._rest.timeout.connect(lambda: self.work_out())
-        self._compose()
+        self.rest.timeout.connect(lambda: self.work_out())
+        self.way_changed.connect(lambda: self._redraw())
+        self.asked.connect(self._asked)
+        for button in (self.edge_button, self.check_button):
+            button.clicked.connect(lambda checked, b=button: self._adds(b, checked))
         if straight is not None:
             self._show(straight)
-        self._how_changed()
+        self.show_way()
         self.canvas.current = ("marks", 0)
 
-    # ---- what it is made of ----
-
-    def _compose(self) -> None:
-        column = QVBoxLayout()
-        column.setSpacing(6)
-        self._measured_part(column)
-        self._place_part(column)
-        self._more_part(column)
-        self.flat = QLabel()
-        self.flat.setAccessibleName("the picture laid flat")
-        self.flat.setAlignment(Qt.AlignmentFlag.AlignCenter)
-        column.addWidget(self.flat)
-        self.words = self._text(column, "")
-        column.addStretch(1)
-        inside = QWidget()
-        inside.setLayout(column)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(inside)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        sized(scroll, least_width=WIDE + 40, most_width=WIDE + 90)
-        right = QVBoxLayout()
-        right.addWidget(scroll, 1)
-        buttons = QHBoxLayout()
-        self.take = QPushButton("Lay it under the plan")
-        self.take.setToolTip("Keep this, and lay the straightened picture under the plan (Ctrl+Enter)")
-        self.take.setShortcut("Ctrl+Return")
-        self.take.clicked.connect(lambda: self._accepted())
-        cancel = QPushButton("Leave it")
-        cancel.setObjectName("plain")
-        cancel.clicked.connect(lambda: self.reject())
-        buttons.addWidget(self.take, 1)
-        buttons.addWidget(cancel)
-        right.addLayout(buttons)
-        whole = QHBoxLayout(self)
-        whole.addWidget(self.canvas, 1)
-        whole.addLayout(right)
-
-    def _text(self, column: QVBoxLayout, words: str) -> QLabel:
-        label = QLabel(words)
-        label.setObjectName("soft")
-        label.setWordWrap(True)
-        column.addWidget(label)
-        return label
-
-    def _measured_part(self, column: QVBoxLayout) -> None:
-        column.addWidget(QLabel("What is known in the picture"))
-        self.how = Combo()
-        self.how.setAccessibleName("what is known in the picture")
-        for way, name in HOWS:
-            self.how.addItem(name, way)
-        self.how.currentIndexChanged.connect(lambda _index: self._how_changed())
-        column.addWidget(self.how)
-        self.tells = self._text(column, "")
-        grid = QGridLayout()
-        self._size_labels = [QLabel() for _ in range(6)]
-        self.sizes = [self._line("length between two marks") for _ in range(6)]
-        for n, (label, edit) in enumerate(zip(self._size_labels, self.sizes, strict=True)):
-            grid.addWidget(label, n // 2, 2 * (n % 2))
-            grid.addWidget(edit, n // 2, 2 * (n % 2) + 1)
-        column.addLayout(grid)
-
-    def _place_part(self, column: QVBoxLayout) -> None:
-        column.addWidget(QLabel("Where mark 1 lies in the zone, and the turn of 1 to 2"))
-        row = QHBoxLayout()
-        self.place_x, self.place_y, self.turn = self._line("x of mark 1"), self._line("y of mark 1"), self._line("turn")
-        for edit, text in ((self.place_x, "x: 0"), (self.place_y, "y: 0"), (self.turn, "turn: 0°")):
-            edit.setPlaceholderText(text)
-            row.addWidget(edit)
-        quarter = QPushButton("¼")
-        quarter.setObjectName("plain")
-        quarter.setToolTip("Turn by a quarter more")
-        quarter.setAccessibleName("turn by a quarter")
-        quarter.clicked.connect(lambda: self._quarter())
-        row.addWidget(quarter)
-        column.addLayout(row)
-
-    def _more_part(self, column: QVBoxLayout) -> None:
-        column.addWidget(QLabel("Lens and checks"))
-        row = QHBoxLayout()
-        self.edge_button = self._toggle(
-            "Straight edge",
-            "Then click three or more points along one straight edge, or Enter at the cross of the arrows",
-        )
-        self.check_button = self._toggle(
-            "Check", "Then click two places whose distance you measured, or Enter at the cross of the arrows"
-        )
-        self.back_button = QPushButton("Take back")
-        self.back_button.setObjectName("plain")
-        self.back_button.setToolTip("Take the last point, edge or check back (Backspace)")
-        self.back_button.clicked.connect(lambda: self._take_back())
-        for button in (self.edge_button, self.check_button, self.back_button):
-            row.addWidget(button)
-        column.addLayout(row)
-        printed = QHBoxLayout()
-        self.find_button = QPushButton("Find printed marks")
-        self.find_button.setObjectName("plain")
-        self.find_button.setToolTip("Set 1 to 4 on the four printed marks of a set-off sheet")
-        self.find_button.clicked.connect(lambda: self.find_marks())
-        self.line_button = QPushButton("Take the drawn line")
-        self.line_button.setObjectName("plain")
-        self.line_button.setToolTip("Make the closed line drawn between the marks the outline of the zone")
-        self.line_button.clicked.connect(lambda: self._take_line())
-        printed.addWidget(self.find_button)
-        printed.addWidget(self.line_button)
-        column.addLayout(printed)
-        self.check_length = self._line("measured distance of the check")
-        self.check_length.setPlaceholderText("measured distance of the last check")
-        self.check_length.hide()
-        column.addWidget(self.check_length)
-
-    def _toggle(self, text: str, tip: str) -> QPushButton:
-        button = QPushButton(text)
-        button.setObjectName("plain")
-        button.setCheckable(True)
-        button.setToolTip(tip)
-        button.clicked.connect(lambda checked: self._adds(button, checked))
-        return button
-
-    def _line(self, name: str) -> QLineEdit:
-        edit = QLineEdit()
-        edit.setAccessibleName(name)
-        edit.textChanged.connect(lambda _text: self._rest.start())
-        return edit
+    def _asked(self, what: str) -> None:
+        {
+            "quarter": self._quarter,
+            "take_back": self._take_back,
+            "find_marks": self.find_marks,
+            "take_line": self._take_line,
+            "accepted": self._accepted,
+        }[what]()
 
     # ---- what is stated ----
-
-    @property
-    def _way(self) -> How:
-        return HOWS[max(self.how.currentIndex(), 0)][0]
-
-    def _how_changed(self) -> None:
-        names = MEASURED[self._way]
-        self.tells.setText(TELLS[self._way])
-        for n, (label, edit) in enumerate(zip(self._size_labels, self.sizes, strict=True)):
-            label.setVisible(n < len(names))
-            edit.setVisible(n < len(names))
-            if n < len(names):
-                label.setText(names[n])
-                edit.setAccessibleName(names[n])
-        self.canvas.closed = frozenset() if self._way == "tapes" else frozenset({"marks"})
-        self._redraw()
 
     def _show(self, straight: Straight) -> None:
         self.how.setCurrentIndex([way for way, _ in HOWS].index(straight.how))
@@ -255,7 +98,7 @@ class StraightenDialog(QDialog):
 
     def _stated(self) -> Straight:
         """What is stated now. Raises Fault where something is missing or wrong."""
-        sizes = [self._size(edit, name) for edit, name in zip(self.sizes, MEASURED[self._way], strict=False)]
+        sizes = [self._size(edit, name) for edit, name in zip(self.sizes, MEASURED[self.way], strict=False)]
         checks = [
             built(Checked, a=a, b=b, length=parse(text, Kind.SIZE, self._system).measure)
             for a, b, text in self.checks
@@ -263,7 +106,7 @@ class StraightenDialog(QDialog):
         ]
         return built(
             Straight,
-            how=self._way,
+            how=self.way,
             marks=tuple(self.marks),
             sizes=tuple(sizes),
             shape=self._shape,
@@ -286,7 +129,7 @@ class StraightenDialog(QDialog):
 
     def _redraw(self) -> None:
         groups: dict[str, tuple[Pixel, ...]] = {"marks": tuple(self.marks)}
-        if self._way == "tapes":
+        if self.way == "tapes":
             groups = {"marks": tuple(self.marks)}
         groups |= {f"edge {n}": tuple(edge) for n, edge in enumerate(self.edges)}
         groups |= {f"check {n}": (a, b) for n, (a, b, _) in enumerate(self.checks)}
@@ -294,7 +137,7 @@ class StraightenDialog(QDialog):
             groups["half"] = (self._half,)
         self.canvas.show_groups(groups)
         self.back_button.setEnabled(bool(self.edges or self.checks or self._half))
-        self._rest.start()
+        self.rest.start()
 
     def _moved(self, what: tuple[str, int, Pixel]) -> None:
         group, number, place = what
@@ -450,7 +293,7 @@ class StraightenDialog(QDialog):
         painter.setPen(QPen(colours(self._theme)["accent"], 1.5))
         scale = columns / (high - low)[0]
         at = [QPointF((x - low[0]) * scale, (high[1] - y) * scale) for x, y in made.marks]
-        if self._way == "tapes":
+        if self.way == "tapes":
             painter.drawLine(at[0], at[1])
             painter.drawLine(at[2], at[3])
         else:

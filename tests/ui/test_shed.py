@@ -122,6 +122,17 @@ def test_where_there_is_no_room_for_both_one_part_is_shown_at_a_time(window, qtb
     assert window.zone_bench.plan_canvas.isVisible() and window.zone_bench.section_canvas.isVisible()
 
 
+def test_a_page_that_is_asked_for_from_the_choices_comes_into_view(window, qtbot):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.work._turn_to(CHOICES)
+    window.cutting.show_page("Sides")
+    assert window.work.turn_bar.part == PAGE and window.zone_bench.below.isVisible()
+    window.work._turn_to(CHOICES)
+    window.menu_action("draft").trigger()
+    assert window.work.turn_bar.part == PAGE and window.zone_bench.below.shown == "Draft"
+
+
 def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot):
     window.showing.at_once = False
     window.menu_action("shed").trigger()

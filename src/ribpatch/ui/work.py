@@ -137,6 +137,11 @@ class Work(QWidget):
         else:
             self.take_focus()
 
+    def _page_wanted(self) -> None:
+        """A page was asked for: where one part is shown it is that one."""
+        if self._narrow:
+            self._turn_to("page")
+
     def _centre_turned(self) -> None:
         if self._narrow:
             self._turn_to(self.turn_bar.part)
@@ -225,6 +230,7 @@ class Work(QWidget):
         session.focus_changed.connect(lambda: self.look())
         tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_cancel))
         self.busy.stop.clicked.connect(lambda: tasks.cancel())
+        self.zone_bench.below.page_wanted.connect(lambda: self._page_wanted())
         self.showing.centre.currentChanged.connect(lambda _index: self._centre_turned())
         self.showing.asked_by_id.connect(self.ask_by_id)
         self.showing.refreshed.connect(self._refreshed)

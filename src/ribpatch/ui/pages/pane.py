@@ -29,6 +29,7 @@ class LowerPane(QWidget):
     said = Signal(str)
     whole = Signal(bool)  # whether what is below is to take the whole bench
     section_wanted = Signal()  # the cut-through has come into view
+    page_wanted = Signal()  # a page was asked for, from wherever
 
     def __init__(
         self, session: Session, tasks: Tasks, section: QWidget, first: str = CUT, parent: QWidget | None = None
@@ -90,6 +91,7 @@ class LowerPane(QWidget):
         if self._stage is not None:
             self._chosen[self._stage.id] = name
         self.show_plan(self._session.plan)
+        self.page_wanted.emit()
         if name == self.first:
             self.section_wanted.emit()
 

@@ -115,7 +115,9 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         """Large, of high contrast: the plan alone, the choices a press away."""
         window.menu_action("theme").trigger()
         window.menu_action("shed").trigger()
-        below("z1", "open", "cut-through")
+        go("z1", "open")
+        window.work._turn_to("plan")
+        window.showing.finish()
 
     return {
         **{stage.id: lambda s=stage.id: below("z1", s, "cut-through") for stage in STAGES},

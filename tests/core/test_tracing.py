@@ -87,3 +87,14 @@ def test_a_turn_is_told_between_half_turns():
     assert trace.side_to((1 + cos(radians(-170)), sin(radians(-170))))[1] == pytest.approx(-170)
     assert degrees(atan2(1, 1)) == pytest.approx(trace.side_to((2, 1))[1])
     assert Trace().side_to((3, 3)) == (0.0, 0.0)
+
+
+def test_no_corner_of_a_closed_shape_stands_twice_however_it_is_closed():
+    open_one = Trace().put((0, 0)).put((1, 0)).put((1, 0.5)).put((0, 0.5))
+    brought_back = open_one.put((0, 0.00003))
+    for ring in (open_one.closed(), open_one.closed(rise=-0.1), open_one.closed(rise=0.1), brought_back.closed()):
+        assert len(set(ring)) == len(ring) and ring[0] == (0, 0)
+    assert len(brought_back.closed()) == 4
+    arc_only = Trace().put((0, 0)).put((1, 0), rise=-0.3)
+    ring = arc_only.closed(rise=-0.3)  # two arcs make a lens
+    assert Polygon(ring).area > 0.4 and len(set(ring)) == len(ring)

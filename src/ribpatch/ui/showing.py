@@ -117,6 +117,11 @@ class Showing(QObject):
             # What is not in sight paints nothing that could be waited for.
             self._rest.start(UNPAINTED if self.zone_bench.plan_canvas.isVisible() else 0)
 
+    def hurry(self) -> None:
+        """What was waited for has gone out of sight: show the rest now."""
+        if self._pending is not None:
+            self._rest.start(0)
+
     def _dragging(self) -> bool:
         return QApplication.mouseButtons() != QApplication.mouseButtons().NoButton
 

@@ -132,6 +132,8 @@ class Work(QWidget):
         self.showing.decisions.setVisible(part == CHOICES)
         if split is not None:
             split.one("lower" if part == PAGE else "upper")
+        if part != PLAN:
+            self.showing.hurry()
         if part == CHOICES:
             self.showing.decisions.setFocus()
         else:

@@ -233,7 +233,17 @@ def test_cards_fold_to_a_line_that_says_what_is_chosen(window, qtbot):
 
 
 @pytest.mark.parametrize(
-    ("name", "zone"), [("boat", "z1"), ("open", "z1"), ("rebuild", "z4"), ("rebuild", "z1"), ("open", "z3")]
+    ("name", "zone"),
+    [
+        ("boat", "z1"),
+        ("open", "z1"),
+        ("rebuild", "z4"),
+        ("rebuild", "z1"),
+        ("open", "z3"),
+        ("find", "z1"),
+        ("days", "z1"),
+        ("log", "z1"),
+    ],
 )
 def test_every_folded_card_says_something_and_fits(window, name, zone):
     window.menu_action("cards").trigger()

@@ -31,6 +31,21 @@ def card_words(stage: str, title: str, plan: Plan, made: ZonePlan | None) -> str
     return job_words(plan) if job_words is not None else ""
 
 
+def _references(_plan: Plan, made: ZonePlan) -> str:
+    survey = made.zone.survey
+    return f"{_counted(len(survey.references), 'reading')} marked as sound" if survey.references else "none marked yet"
+
+
+def _sources(_plan: Plan, made: ZonePlan) -> str:
+    loose = [f.name for f in made.zone.fittings if f.sealed is False]
+    return f"unsealed: {', '.join(loose)}" if loose else "no fitting is known to be unsealed"
+
+
+def _put_by_hand(plan: Plan) -> str:
+    count = sum(bool(c.at) for c in plan.job.timetable.changes)
+    return f"{_counted(count, 'step')} put by hand" if count else "nothing: the plan is free"
+
+
 def _counted(count: int, one: str, many: str = "") -> str:
     return f"{count} {one}" if count == 1 else f"{count} {many or one + 's'}"
 
@@ -179,10 +194,18 @@ def _coupons(plan: Plan, _made: ZonePlan) -> str:
 
 
 JOB_WORDS: dict[tuple[str, str], Callable[[Plan], str]] = {
+    ("days", "Put by hand"): _put_by_hand,
+    ("days", "Hours of work"): lambda _plan: "of all people, before days are looked at",
+    ("days", "Papers"): lambda _plan: "a day's sheet, a calendar file",
+    ("log", "What the shop learned"): lambda _plan: "hours, resin and cure, from all jobs",
+    ("log", "Papers"): lambda _plan: "hand-over, coupon sheet, CSV",
     ("boat", "Boat"): _boat,
     ("boat", "Shed air"): _air,
 }
 WORDS: dict[tuple[str, str], Words] = {
+    ("find", "Reading under the cursor"): lambda _plan, _made: "its note, who and when, its photographs",
+    ("find", "Sound reference"): _references,
+    ("find", "Where the water came in"): _sources,
     ("boat", "Measure first"): _facts,
     ("boat", "This zone"): _zone,
     ("boat", "Outline"): _outline,

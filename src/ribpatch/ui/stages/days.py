@@ -26,6 +26,7 @@ class DaysStage(Stage):
 
     name = "days"
     title = "Days"
+    first = ("Begin", "Shed")
 
     def connect_to(self, window: Shell) -> None:
         trigger = window.actions_table.trigger

@@ -35,6 +35,7 @@ class FindStage(Stage):
 
     name = "find"
     title = "Find the damage"
+    first = ("Practice panel", "Enter readings", "Extent", "Test here next", "Sessions and drying", "Photographs")
     import_wanted = Signal()
     draw_wanted = Signal()
     shape_wanted = Signal()

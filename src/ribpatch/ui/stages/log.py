@@ -25,6 +25,7 @@ class LogStage(Stage):
 
     name = "log"
     title = "Log"
+    first = ("What is logged",)
 
     def connect_to(self, window: Shell) -> None:
         trigger = window.actions_table.trigger

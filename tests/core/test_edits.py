@@ -184,3 +184,10 @@ def test_filling_needs_a_ply_to_count(job, shelf):
 def test_a_new_stack_begins_with_a_middling_stitched_fabric(shelf):
     fabric = shelf.fabric(shelf.first_fabric)
     assert fabric.layers[0].kind == "stitched" and fabric.weight == pytest.approx(shelf.rule("stack.first"), abs=0.05)
+
+
+@pytest.mark.parametrize(
+    "text", ["0 0\n500 0\n500 300", "0, 0,\n500, 0,\n500, 300,", "0\t0\n500\t0\n500\t300", "0  0\n500   0\n 500 300 "]
+)
+def test_corners_are_read_with_spaces_commas_tabs_and_what_stands_after_them(text):
+    assert edits.outline_from_text(text) == ((0, 0), (0.5, 0), (0.5, 0.3))

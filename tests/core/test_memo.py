@@ -8,9 +8,9 @@ import pytest
 from ribpatch.core.diagnosis.from_survey import seen_in
 from ribpatch.core.diagnosis.zone import cause_figures, diagnosis_of, said_in
 from ribpatch.core.drawing.survey_picture import marks_to_test
-from ribpatch.core.job import Answer
 from ribpatch.core.memo import remembered
 from ribpatch.core.record import evolve
+from ribpatch.core.said import Answer
 from ribpatch.core.survey.field import field_of, kind_fields, posterior_of
 from ribpatch.core.survey.figures import kind_figures, survey_figures
 from ribpatch.core.survey.next_test import next_tests

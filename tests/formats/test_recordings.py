@@ -179,7 +179,7 @@ def test_a_picture_of_sixteen_bits_is_brought_to_eight():
 def test_a_large_picture_is_scaled_with_little_memory(tmp_path):
     """60 million pixels, with and without transparency, in a process of their own."""
     code = (
-        "import sys; from ribpatch.formats.photographs import kept_picture\n"
+        "import sys; from ribpatch.formats.photographs import kept_picture, pixels_of\n"
         "kept_picture(open(sys.argv[1], 'rb').read(), 1600, 'x')\n"
         "print(next(line for line in open('/proc/self/status') if line.startswith('VmHWM')).split()[1])"
     )
@@ -214,3 +214,21 @@ def test_recordings_are_limited_by_their_decoded_size_and_time():
     with pytest.raises(BadRecording, match="no recorder"):
         recordings.read_wave(wave_header(10, channels=30), "many.wav")
     assert recordings.read_wave(wave_header(48_000), "short.wav")[0].shape == (48_000, 1)
+
+
+@pytest.mark.parametrize(
+    "raw", [b"", b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 9 9\n", b"GIF89a" + bytes(40), b"\xff\xd8\xff"]
+)
+def test_the_pixels_of_a_member_are_read_of_kept_kinds_only(raw):
+    with pytest.raises(BadPhotograph, match="no picture of a kind that is kept"):
+        photographs.pixels_of(raw, "photograph")
+
+
+def test_a_member_that_unfolds_to_hundreds_of_million_pixels_is_not_decoded():
+    stream = BytesIO()
+    Image.new("1", (40_000, 20_000)).save(stream, "PNG")
+    with pytest.raises(BadPhotograph):
+        photographs.pixels_of(stream.getvalue(), "photograph")
+    stream = BytesIO()
+    Image.new("RGB", (3, 2), (9, 8, 7)).save(stream, "PNG")
+    assert photographs.pixels_of(stream.getvalue(), "").tolist() == [[[9, 8, 7]] * 3] * 2

@@ -7,13 +7,14 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch.cli.opening import open_plan, write, zone_of
+from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile.album import Album
 
 if TYPE_CHECKING:
     import argparse
 
-TEMPLATE_PAPERS = ("A4", "Letter", "A3", "Tabloid", "A2", "A1", "A0", "roll-610", "roll-914")
+TEMPLATE_PAPERS = tuple(PAPERS)
 
 
 def add_papers(commands: argparse._SubParsersAction[argparse.ArgumentParser]) -> None:

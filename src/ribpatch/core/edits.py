@@ -6,7 +6,6 @@ Fault and changes nothing.
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING, Any
 
 from msgspec import Struct
@@ -21,6 +20,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
+from ribpatch.core.text import parts_of
 from ribpatch.core.units import Kind, Measure, System, shown
 
 if TYPE_CHECKING:
@@ -349,7 +349,7 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
     """
     ring: list[tuple[float, float]] = []
     for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
-        words = _two(line)
+        words = parts_of(line)
         if len(words) != 2:
             raise BadOutline(
                 f"corner {number}",
@@ -364,19 +364,11 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
     return tuple(ring)
 
 
-def _two(line: str) -> list[str]:
-    """The parts of a line: by tabs, commas or wide gaps where there are any, since a size may hold a space; else by
-    spaces.
-    """
-    parts = [p.strip() for p in re.split(r"\t|,| {2,}", line.strip()) if p.strip()]
-    return line.split() if len(parts) == 1 else parts
-
-
 def path_from_text(text: str, system: System = "metric") -> tuple[Point, ...]:
     """Points of a run on the boat from typed text: two lengths a line. Empty text is no path. Raises Fault."""
     points: list[Point] = []
     for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
-        parts = _two(line)
+        parts = parts_of(line)
         if len(parts) != 2:
             raise BadOutline(
                 f"point {number}",

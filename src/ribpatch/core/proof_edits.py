@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING
 from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import polygon_of
-from ribpatch.core.job import Answer
 from ribpatch.core.proof import Engine, Flex, Well
 from ribpatch.core.record import built, evolve, evolve_in
+from ribpatch.core.said import Answer
 from ribpatch.core.scheme import Member, MemberKind, Scheme, Timber
 from ribpatch.core.units import Measure
 

@@ -6,10 +6,10 @@ from typing import TYPE_CHECKING, Literal
 
 from ribpatch.core.edits import Edit, in_zone, next_id, number_in
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.job import Answer, Looked, Practice, Settled, Survey, Zone
 from ribpatch.core.memo import Rows
 from ribpatch.core.readings import Photograph, Reading, SurveySession
 from ribpatch.core.record import evolve
+from ribpatch.core.said import Answer, Looked, Settled
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.sessions import latest_session
 
@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
     from ribpatch.core.geometry import Point
+    from ribpatch.core.job import Practice, Survey, Zone
     from ribpatch.core.set_straight import Straight
 
 Said = Literal["yes", "no", "unknown"]

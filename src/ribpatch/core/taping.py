@@ -18,6 +18,7 @@ from msgspec import Struct
 
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.quantity import parse
+from ribpatch.core.text import parts_of
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
@@ -211,11 +212,11 @@ def spans_from_text(text: str, system: System = "metric") -> tuple[tuple[Span, .
 
 
 def _words(line: str) -> list[str]:
-    """The parts of a line: by commas where there are any, else by spaces, so that a size may hold a space or not."""
-    parts = [p.strip() for p in line.split(",")] if "," in line else line.split()
+    """The parts of a line, ``below`` by itself at its end."""
+    parts = parts_of(line)
     if len(parts) > 1 and parts[-1].lower().endswith(" below"):
         parts[-1:] = [parts[-1][:-6].strip(), "below"]
-    return [p for p in parts if p]
+    return parts
 
 
 def _length(word: str, number: int, system: System) -> float:

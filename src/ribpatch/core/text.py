@@ -8,6 +8,7 @@ import re
 _UNPRINTABLE = re.compile(
     "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200b-\u200f\u2028-\u202e\u2060-\u206f\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff]"
 )
+_WIDE = re.compile(r"\t|,| {2,}")
 _SPACES = re.compile(r"[\t\n\r\x0b\x0c]+")
 
 
@@ -19,6 +20,14 @@ def counted(number: int, one: str, many: str) -> str:
 def upper(text: str) -> str:
     """The text with a capital."""
     return text[:1].upper() + text[1:]
+
+
+def parts_of(line: str) -> list[str]:
+    """The parts of a typed line: by commas, tabs or wide gaps where there are any, since a size may hold a space; else
+    by spaces.
+    """
+    parts = [part.strip() for part in _WIDE.split(line.strip()) if part.strip()]
+    return parts[0].split() if len(parts) == 1 else parts
 
 
 def percent(chance: float) -> str:

@@ -17,7 +17,9 @@ from ribpatch.formats.whole_file import read_whole
 if TYPE_CHECKING:
     from pathlib import Path
 
+    import numpy as np
     import PIL.Image
+    from numpy.typing import NDArray
 
 MOST_BYTES = 100 * 2**20
 MOST_MEMORY = 270_000_000  # bytes that a picture may take while it is decoded
@@ -58,6 +60,19 @@ def kept_picture(raw: bytes, side: int, where: str) -> bytes:
     stream = BytesIO()
     bare.save(stream, "JPEG", quality=QUALITY, optimize=True)
     return stream.getvalue()
+
+
+def pixels_of(raw: bytes, where: str) -> NDArray[np.uint8]:
+    """The pixels (height, width, 3) of a kept photograph: of the kinds that we keep only, its size looked at before it
+    is decoded, since a job file may come from anybody. Raises BadPhotograph.
+    """
+    import numpy as np
+    from PIL import Image
+
+    if not is_picture(raw):
+        raise BadPhotograph(where, reason="is no picture of a kind that is kept, or damaged", advice="Add it again.")
+    with Image.open(BytesIO(raw), formats=FORMATS) as opened:
+        return np.asarray(opened.convert("RGB"))
 
 
 def is_picture(raw: bytes) -> bool:

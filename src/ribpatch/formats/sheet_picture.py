@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from io import BytesIO
 from typing import TYPE_CHECKING
 
-import numpy as np
-
+from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.photo.marks_found import found_marks, grey_of
 from ribpatch.core.photo.read_sheet import line_on_sheet
-from ribpatch.core.photo.sheet_marks import SHEETS, marks_apart
+from ribpatch.core.photo.sheet_marks import marks_apart
 from ribpatch.core.photo.straightened import straightened
 from ribpatch.core.record import built
 from ribpatch.core.set_straight import Straight
 from ribpatch.core.units import Measure
-from ribpatch.formats.photographs import kept_picture, read_file
+from ribpatch.formats.photographs import kept_picture, pixels_of, read_file
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -29,12 +27,9 @@ def read_sheet(path: Path, length: float | None = None, width: float | None = No
     """The line drawn on a sheet, from mark 1, and how the marks fit. ``length`` and ``width`` are m between marks 1, 2
     and 3; those of A4 where they are not given. Raises BadPhotograph or BadOutline.
     """
-    from PIL import Image
-
-    usual = marks_apart(SHEETS["A4"])
+    usual = marks_apart(PAPERS["A4"])
     sizes = (length if length is not None else usual[0], width if width is not None else usual[1])
-    with Image.open(BytesIO(kept_picture(read_file(path), SIDE, path.name))) as opened:
-        pixels = np.asarray(opened.convert("RGB"))
+    pixels = pixels_of(kept_picture(read_file(path), SIDE, path.name), path.name)
     marks = found_marks(grey_of(pixels))
     stated = built(
         Straight,

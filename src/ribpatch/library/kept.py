@@ -43,6 +43,7 @@ _FORMS = (
     "core/timetable.py",
     "core/logged.py",
     "core/finishing.py",
+    "core/said.py",
     "core/job.py",
     "core/materials/records.py",
     "core/materials/cause_records.py",

@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING, Any
 from reportlab.lib.colors import black, white
 from reportlab.lib.pagesizes import A4, LETTER
 
+from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.photo.sheet_marks import FOOT, marks_apart
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import INK, fonts
 from ribpatch.report.paint import BOLD, FONT
 from ribpatch.report.sheet import MM, check_bar
-from ribpatch.report.templates import PAPERS
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point

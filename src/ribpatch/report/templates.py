@@ -17,6 +17,7 @@ from reportlab.lib.colors import HexColor
 
 from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.geometry import rings_of
+from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.patch.nested import Template, templates_of
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.canvas import Canvas
@@ -35,18 +36,6 @@ FOOT = 20.0  # mm for the words and the check bar
 LAP = 10.0  # mm that neighbouring sheets share
 ROUND = 0.005  # m round a template
 MAP = 110.0  # mm of height that the map of a template may take
-# mm: width and height; a roll is as long as it has to be.
-PAPERS: dict[str, tuple[float, float]] = {
-    "A4": (210, 297),
-    "Letter": (215.9, 279.4),
-    "A3": (297, 420),
-    "Tabloid": (279.4, 431.8),
-    "A2": (420, 594),
-    "A1": (594, 841),
-    "A0": (841, 1189),
-    "roll-610": (610, 0),
-    "roll-914": (914, 0),
-}
 LONGEST = 5000.0  # mm of a roll
 
 

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen, QPixmap
 
@@ -16,7 +15,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.set_straight import LEAST_ON_EDGE, MEASURED, Checked, Pixel, Straight
 from ribpatch.core.units import Kind, Measure, shown, usual
-from ribpatch.ui.bench.underlay import decoded
+from ribpatch.formats.photographs import pixels_of
 from ribpatch.ui.straighten_form import HOWS, WIDE, StraightenForm
 from ribpatch.ui.theme import colours
 
@@ -44,7 +43,7 @@ class StraightenDialog(StraightenForm):
     ) -> None:
         super().__init__(parent)
         self._system, self._theme = system, theme
-        self._pixels = decoded(data)
+        self._pixels = pixels_of(data, "photograph")
         self.straight, self.made = straight, None  # type: Straight | None, Straightened | None
         height, width = self._pixels.shape[:2]
         self._shape = height / width
@@ -220,8 +219,9 @@ class StraightenDialog(StraightenForm):
         """Set the marks on the printed ones, and the sizes of the usual sheet where none are typed; whether they were
         found.
         """
+        from ribpatch.core.paper_sizes import PAPERS
         from ribpatch.core.photo.marks_found import found_marks, grey_of
-        from ribpatch.report.set_off_sheet import spacing
+        from ribpatch.core.photo.sheet_marks import marks_apart
 
         try:
             self.marks = list(found_marks(grey_of(self._pixels)))
@@ -229,7 +229,7 @@ class StraightenDialog(StraightenForm):
             self.words.setText(f"⚠ {fault.sentence}")
             return False
         self.how.setCurrentIndex(0)
-        sizes = spacing("A4" if self._system == "metric" else "Letter")
+        sizes = marks_apart(PAPERS["A4" if self._system == "metric" else "Letter"])
         if not any(edit.text().strip() for edit in self.sizes):
             for edit, size in zip(self.sizes, sizes, strict=False):
                 edit.setText(shown(size, Kind.SIZE, self._system))
@@ -269,12 +269,7 @@ class StraightenDialog(StraightenForm):
             self.take.setEnabled(False)
             return
         self.take.setEnabled(True)
-        said = list(straight_words(self.made, self._system))
-        spread = float(np.nanmax(self.made.spread(self.made.marks)))
-        said.append(f"A mark set with care gives places here to about {shown(spread, Kind.SIZE, self._system)}.")
-        if self.made.mirrored:
-            said.append("The plane is seen from behind: 1 to 4 go round the other way. Swap 2 and 4 if it is not.")
-        self.words.setText("\n".join(said))
+        self.words.setText("\n".join(straight_words(self.made, self._system)))
         self._show_flat(self.made)
 
     def _show_flat(self, made: Straightened) -> None:

@@ -91,17 +91,16 @@ class TracingDesk:
         self._open(zone, photograph or zone.survey.photographs[-1])
 
     def _open(self, zone: Zone, photograph: Photograph, find: bool = False) -> None:
+        from ribpatch.core.errors import Fault
         from ribpatch.core.survey_edits import set_straight
         from ribpatch.ui.straighten_dialog import StraightenDialog
 
         data = self._session.album.get(f"photographs/{photograph.member}")
         try:
-            if data is None:
-                raise OSError
             dialog = StraightenDialog(
-                data, photograph.straight, self._session.system, self._settings.look, self._window
+                data or b"", photograph.straight, self._session.system, self._settings.look, self._window
             )
-        except (OSError, ValueError, SyntaxError):
+        except Fault:
             self._session.told.emit("This photograph is missing from the job file, or damaged: add it again.")
             return
         dialog.resize(self._window.size() * 0.94)

@@ -16,10 +16,11 @@ from ribpatch.core.diagnosis.zone import (
     summary_of,
     water_reaches,
 )
-from ribpatch.core.job import Answer, Diagnosis, Survey
+from ribpatch.core.job import Survey
 from ribpatch.core.plan import plan
 from ribpatch.core.readings import Moisture, SurveySession, Tap
 from ribpatch.core.record import evolve
+from ribpatch.core.said import Answer, Diagnosis
 from ribpatch.core.survey.entry import made_reading
 from ribpatch.core.survey.lone import borne_out, lone_readings
 from ribpatch.core.survey_checks import asked_of

@@ -12,9 +12,9 @@ from tests.core.structure.test_run import model, stringer
 
 from ribpatch.core.drawing.prove_view import GRID, _bent, _grid
 from ribpatch.core.drawing.shapes import Callout, Dimension, Line
-from ribpatch.core.job import Answer
 from ribpatch.core.proof_edits import add_flex, flex_at
 from ribpatch.core.record import evolve
+from ribpatch.core.said import Answer
 from ribpatch.core.structure.cases import cases_of
 from ribpatch.core.structure.members import member_parts
 from ribpatch.core.structure.plate_elements import gauss, modes

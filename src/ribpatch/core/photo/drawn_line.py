@@ -24,7 +24,7 @@ GAPS = (0.0, 0.0015, 0.004)  # m of a line that may be missing: as little as clo
 WHOLE = 0.7  # of the largest part that a line encloses, for it to be that part
 LEAST = 0.0009  # m2 enclosed
 DARKER = 0.8  # of the paper round it: a pencil's line
-PRINTED = 0.55  # of it: black print, half way to the paper where the two are blurred
+CALM = 3  # pixels that a pencil's line is smoothed over
 THICK = 0.012  # m: thicker than any line
 FINE = 0.0005  # m that the outline may be simplified by
 NO_LINE = "no closed line was found"
@@ -36,7 +36,9 @@ def drawn_line(grey: NDArray[np.uint8], clear: NDArray[np.bool_], low: Point, pi
     ``low`` and whose pixels are ``pitch`` m wide; ``clear`` says where there is no paper, or a printed mark. Raises
     BadOutline where there is none.
     """
-    ink = ~clear & ink_in(grey, round(THICK / pitch))
+    from scipy.ndimage import uniform_filter
+
+    ink = ~clear & ink_in(uniform_filter(grey.astype(np.float32), CALM), round(THICK / pitch), DARKER)
     found = [_enclosed(ink, clear, round(gap / pitch / 2)) for gap in GAPS]
     largest = max(area for _, area in found)
     if largest * pitch**2 < LEAST:
@@ -47,16 +49,13 @@ def drawn_line(grey: NDArray[np.uint8], clear: NDArray[np.bool_], low: Point, pi
     return _ring(_to_the_middle(inside, ink, pitch), low, pitch)
 
 
-def ink_in(grey: NDArray[np.uint8], across: int, darker: float = DARKER) -> NDArray[np.bool_]:
+def ink_in(grey: NDArray[np.uint8] | NDArray[np.float32], across: int, darker: float) -> NDArray[np.bool_]:
     """Where a picture is ``darker`` than the paper round it: thin against ``across`` pixels. A shadow is as wide as
     paper, and no ink.
     """
-    from scipy.ndimage import grey_closing, uniform_filter
+    from scipy.ndimage import grey_closing
 
-    calm = uniform_filter(grey.astype(np.float32), 3)
-    paper = grey_closing(calm, size=(max(across, 3), max(across, 3)))
-    seen = calm if darker > PRINTED else grey
-    return np.asarray(seen < darker * paper)
+    return np.asarray(grey < darker * grey_closing(grey, size=(max(across, 3), max(across, 3))))
 
 
 def _enclosed(ink: NDArray[np.bool_], clear: NDArray[np.bool_], bridge: int) -> tuple[NDArray[np.bool_], float]:

@@ -12,13 +12,14 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.errors import BadOutline
-from ribpatch.core.photo.drawn_line import PRINTED, ink_in
+from ribpatch.core.photo.drawn_line import ink_in
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
     from ribpatch.core.set_straight import Pixel
 
+PRINTED = 0.55  # of it: black print, half way to the paper where the two are blurred
 ROOMS = (16, 30, 60)  # parts of the width that a mark may take
 Mark = tuple[tuple[float, float], float]  # column, row, and the dot's share of its ring
 LEAST, MOST = 9, 0.2  # pixels across, and share of the width, of a ring

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 IN = 22.0  # mm from the edge of the sheet to the middle of a mark
 FOOT = 34.0  # mm below the lower marks, for words and the check bar
-SHEETS = {"A4": (210.0, 297.0), "Letter": (215.9, 279.4)}  # mm; the usual ones
 
 
 def marks_apart(size: tuple[float, float]) -> tuple[float, float]:

@@ -249,6 +249,9 @@ def straight_words(made: Straightened, system: System) -> tuple[str, ...]:
         off = check.read - check.measured
         way = "as measured" if abs(off) < 5e-4 else f"{said(abs(off))} {'more' if off > 0 else 'less'} than measured"
         words.append(f"Check of {said(check.measured)}: the picture says {way}.")
+    words.append(f"Marks set with care give places between them to about {said(float(made.spread(made.marks).max()))}.")
+    if made.mirrored:
+        words.append("The plane is seen from behind: 1 to 4 go round the other way. Swap 2 and 4 if it is not.")
     if made.suspect:
         words.append(
             "Something is off: a size mistyped or swapped, marks that are not square or not in one plane, or a "

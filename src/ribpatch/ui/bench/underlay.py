@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from io import BytesIO
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -17,7 +16,6 @@ from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo, Slide, show_items
 
 if TYPE_CHECKING:
-    from numpy.typing import NDArray
     from PySide6.QtGui import QPainter
 
     from ribpatch.core.geometry import Point, Ring
@@ -53,23 +51,16 @@ class Underlay(Struct, frozen=True, eq=False):
         painter.restore()
 
 
-def decoded(data: bytes) -> NDArray[np.uint8]:
-    """The pixels (height, width, 3) of a kept photograph."""
-    from PIL import Image
-
-    with Image.open(BytesIO(data)) as opened:
-        return np.asarray(opened.convert("RGB"))
-
-
 @remembered(2)
 def _flat(data: bytes, straight: Straight, outline: Ring) -> tuple[QPixmap, Point, Point] | None:
     from ribpatch.core.photo.pixels import laid_flat
     from ribpatch.core.photo.straightened import straightened
+    from ribpatch.formats.photographs import pixels_of
 
     try:
         made = straightened(straight)
-        pixels = decoded(data)
-    except (Fault, OSError, ValueError, SyntaxError):
+        pixels = pixels_of(data, "photograph")
+    except Fault:
         return None
     x, y = np.concatenate([np.array(outline), made.marks]).T
     more = ROUND * float(max(np.ptp(x), np.ptp(y)))

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
     QCheckBox,
     QDialog,
@@ -21,8 +21,11 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import check_ring
 from ribpatch.core.units import FOOT, INCH, Kind, shown
 from ribpatch.formats.outline_file import laid_at_origin
+from ribpatch.ui.scaling import room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.soft import soft_label
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Ring
@@ -32,33 +35,23 @@ if TYPE_CHECKING:
 # What one unit of a drawing that states none may be, m.
 UNITS = (("millimetres", 0.001), ("centimetres", 0.01), ("metres", 1.0), ("inches", INCH), ("feet", FOOT))
 READ_AS = 0.001  # what it was read as
-SIZE = QSize(420, 340)
 
 
-class Shapes(QWidget):
+class Shapes(Themed):
     """All rings, the chosen one in the accent."""
 
     def __init__(self, rings: tuple[Ring, ...], theme: str) -> None:
-        super().__init__()
-        self._rings, self._theme, self.chosen = rings, theme, 0
-        self.setMinimumSize(SIZE)
-        self.setAccessibleName("the closed lines of the drawing")
+        super().__init__("the closed lines of the drawing")
+        self._rings, self.theme, self.chosen = rings, theme, 0
+        sized(self, least_width=420, least_height=340)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            self._paint(painter)
-        finally:
-            painter.end()
-
-    def _paint(self, painter: QPainter) -> None:
-        c = colours(self._theme)
-        painter.fillRect(self.rect(), c["panel"])
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    def paint(self, painter: QPainter) -> None:
+        c = colours(self.theme)
+        painter.fillRect(room_of(self), c["panel"])
         points = [p for ring in self._rings for p in ring]
         x0, x1 = min(x for x, _ in points), max(x for x, _ in points)
         y0, y1 = min(y for _, y in points), max(y for _, y in points)
-        room = QRectF(self.rect()).adjusted(14, 14, -14, -14)
+        room = room_of(self).adjusted(14, 14, -14, -14)
         scale = min(room.width() / max(x1 - x0, 1e-9), room.height() / max(y1 - y0, 1e-9))
         for number, ring in enumerate(self._rings):
             here = number == self.chosen
@@ -90,9 +83,7 @@ class OutlineDialog(QDialog):
         self.units.setVisible(not drawn.stated)
         self.over = QCheckBox("turned over (seen from the other side)")
         self.note = QLabel("" if drawn.stated else "The drawing states no units. One unit is taken as")
-        self.said = QLabel()
-        self.said.setWordWrap(True)
-        self.said.setObjectName("soft")
+        self.said = soft_label()
         self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
         self.buttons.button(QDialogButtonBox.StandardButton.Ok).setText("Take this outline")
         self.buttons.accepted.connect(lambda: self._accepted())

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QScrollArea,
     QVBoxLayout,
-    QWidget,
 )
 
 from ribpatch.core.errors import Fault
@@ -23,6 +22,7 @@ from ribpatch.ui.papers import PAPERS, usual_paper
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -37,16 +37,18 @@ KEPT = 8  # pages kept as pictures
 NO_PRINTER = "No printer is set up on this computer: save the paper as PDF and print it elsewhere."
 
 
-class PageRoll(QWidget):
+class PageRoll(Themed):
     """Pages one below the other; only those in view are drawn."""
 
+    scaled = False
+
     def __init__(self, theme: str) -> None:
-        super().__init__()
-        self._theme, self.pages = theme, None  # type: str, PdfPages | None
+        super().__init__("pages of the paper")
+        self.theme = theme
+        self.pages: PdfPages | None = None
         self._drawn: dict[tuple[int, int], QImage] = {}
         self._wide = 400
         self.said = ""
-        self.setAccessibleName("pages of the paper")
 
     def show_pages(self, pages: PdfPages | None, said: str = "") -> None:
         """Show other pages, or say why there are none."""
@@ -78,16 +80,10 @@ class PageRoll(QWidget):
         """The height at which a page begins, pixels."""
         return int(self._top(page) - GAP)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            self._paint(painter, event)
-        finally:
-            painter.end()
-
-    def _paint(self, painter: QPainter, event: QPaintEvent) -> None:
-        c = colours(self._theme)
-        painter.fillRect(event.rect(), c["rail"])
+    def paint(self, painter: QPainter) -> None:
+        c = colours(self.theme)
+        seen = QRectF(self.visibleRegion().boundingRect())
+        painter.fillRect(seen, c["rail"])
         if self.pages is None:
             painter.setPen(c["ink"])
             painter.setFont(text_font(11))
@@ -96,7 +92,7 @@ class PageRoll(QWidget):
             return
         for page in range(len(self.pages.sizes)):
             box = QRectF(GAP, self._top(page), self._wide - 2 * GAP, self._high(page))
-            if box.intersects(QRectF(event.rect())):
+            if box.intersects(seen):
                 painter.drawImage(box, self._picture(page))
                 painter.setPen(QPen(c["edge"], 1))
                 painter.drawRect(box)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -27,8 +27,9 @@ from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
 from ribpatch.core.text import percent
-from ribpatch.ui.scaling import grown, painter_of, room_of, sized
+from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats, Point
@@ -55,13 +56,12 @@ def known_strikes(zone: Zone) -> tuple[Strike, ...]:
     return tuple(r for r in zone.survey.readings if isinstance(r, Strike) and r.id in marked)
 
 
-class Trace(QWidget):
+class Trace(Themed):
     """A line of values with marks: the waveform over time, or a spectrum over frequency."""
 
     def __init__(self, name: str, theme: str, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setAccessibleName(name)
-        self._theme = theme
+        super().__init__(name, parent)
+        self.theme = theme
         sized(self, least_height=110)
         self._title, self._values, self._chosen = "", np.zeros(0), -1
         self._marks: tuple[float, ...] = ()
@@ -77,15 +77,8 @@ class Trace(QWidget):
         self._title, self._values, self._marks, self._chosen, self._ends = title, values, marks, chosen, ends
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = painter_of(self)
-        try:
-            self._paint(painter)
-        finally:
-            painter.end()
-
-    def _paint(self, painter: QPainter) -> None:
-        c = colours(self._theme)
+    def paint(self, painter: QPainter) -> None:
+        c = colours(self.theme)
         painter.fillRect(room_of(self), c["panel"])
         painter.setPen(c["edge"])
         painter.drawRect(room_of(self).adjusted(0, 0, -1, -1))

@@ -19,6 +19,7 @@ from ribpatch.core.set_straight import MEASURED, How
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.photo_canvas import PhotoCanvas
+from ribpatch.ui.widgets.soft import soft_label
 
 HOWS: tuple[tuple[How, str], ...] = (
     ("rectangle", "a rectangle of known length and width"),
@@ -88,9 +89,7 @@ class StraightenForm(QDialog):
         whole.addLayout(right)
 
     def _text(self, column: QVBoxLayout, words: str) -> QLabel:
-        label = QLabel(words)
-        label.setObjectName("soft")
-        label.setWordWrap(True)
+        label = soft_label(words)
         column.addWidget(label)
         return label
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind
 from ribpatch.ui.scaling import sized
+from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -39,8 +40,7 @@ class DrawBar(QWidget):
         row.addStretch(1)
 
     def _line(self, row: QHBoxLayout, name: str, tip: str) -> QLineEdit:
-        label = QLabel(name)
-        label.setObjectName("soft")
+        label = soft_label(name, wraps=False)
         edit = QLineEdit()
         edit.setAccessibleName(f"{name} of the next side")
         edit.setToolTip(tip)

@@ -8,12 +8,13 @@ import numpy as np
 from msgspec import Struct
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QImage, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.memo import remembered
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo, Slide, show_items
+from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -83,8 +84,7 @@ class UnderBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(5)
-        label = QLabel("Under the plan")
-        label.setObjectName("soft")
+        label = soft_label("Under the plan", wraps=False)
         self.pick = Combo()
         self.pick.setAccessibleName("photograph under the plan")
         self.pick.setToolTip("A photograph that was set straight, laid where it belongs in the zone")

@@ -25,6 +25,7 @@ from ribpatch.core.units import FRACTIONS, Kind, shown, to_shown
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import wait_for
 from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point, Ring
@@ -64,9 +65,7 @@ class OutlinePanel(QWidget):
         self.outline_note = self._soft(column, "")
 
     def _soft(self, column: QVBoxLayout, text: str) -> QLabel:
-        label = QLabel(text)
-        label.setObjectName("soft")
-        label.setWordWrap(True)
+        label = soft_label(text)
         column.addWidget(label)
         return label
 

@@ -3,29 +3,31 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QPainter, QPen, QPolygonF
 
 from ribpatch.core.survey.sessions import Drying, fitted
-from ribpatch.ui.scaling import grown, painter_of, room_of, sized
+from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.themed import Themed
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
 
 LEAST_DAYS, MOST_DAYS = 14.0, 400.0
 
 
-class DryingChart(QWidget):
+class DryingChart(Themed):
     """Paints one Drying; ``theme`` chooses the colours."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.theme = "light"
+        super().__init__("drying curve", parent)
         self._curve: Drying | None = None
         self._within = 3.0
         sized(self, least_height=128)
-        self.setAccessibleName("drying curve")
 
     def sizeHint(self) -> QSize:
         return grown(QSize(340, 132))
@@ -44,17 +46,13 @@ class DryingChart(QWidget):
         ends += [float((d - self._curve.begun).days) for d in self._curve.dates if d is not None]
         return min(max(ends) * 1.05, MOST_DAYS)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = painter_of(self)
-        try:
-            if self._curve is not None:
-                self._paint(painter, self._curve)
-        finally:
-            painter.end()
+    def paint(self, painter: QPainter) -> None:
+        """Paint the readings and the curve through them."""
+        if self._curve is not None:
+            self._paint(painter, self._curve)
 
     def _paint(self, painter: QPainter, curve: Drying) -> None:
         c = colours(self.theme)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(30, 8, room_of(self).width() - 40, room_of(self).height() - 30)
         top = max(float(curve.over.max()), curve.height, 10.0) * 1.08
         span = self.span

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QLayout, QPushButton,
 
 from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.figure_button import FigureButton
+from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -121,9 +122,7 @@ class Card(QFrame):
 
     def add_text(self, text: str) -> QLabel:
         """Add a soft line of explanation."""
-        label = QLabel(text)
-        label.setObjectName("soft")
-        label.setWordWrap(True)
+        label = soft_label(text)
         self.add(label)
         return label
 

@@ -8,9 +8,9 @@ from math import ceil, floor, log10
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
-from ribpatch.ui.scaling import grown, painter_of, room_of, sized
+from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
 
@@ -38,16 +38,12 @@ class ChartView(Themed):
         self.chart = chart
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = painter_of(self)
-        try:
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            if self.chart is not None:
-                left, top, right, bottom = MARGINS
-                box = QRectF(left, top, room_of(self).width() - left - right, room_of(self).height() - top - bottom)
-                _Painting(painter, self.chart, box, colours(self.theme)).paint()
-        finally:
-            painter.end()
+    def paint(self, painter: QPainter) -> None:
+        """Paint the chart between its margins."""
+        if self.chart is not None:
+            left, top, right, bottom = MARGINS
+            box = room_of(self).adjusted(left, top, -right, -bottom)
+            _Painting(painter, self.chart, box, colours(self.theme)).paint()
 
 
 def _round_step(least: float) -> float:

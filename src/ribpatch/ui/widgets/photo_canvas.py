@@ -5,13 +5,15 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF, QWheelEvent
 
 from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.canvas import ARROWS
+from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from ribpatch.core.set_straight import Pixel
 
 REACH = 16.0  # pixels
@@ -19,21 +21,20 @@ LOUPE, TIMES = 132, 4.0  # of the screen; how many times larger than the picture
 MOST_ZOOM = 30.0
 
 
-class PhotoCanvas(QWidget):
+class PhotoCanvas(Themed):
     """Marks in rows, each a group of its own: corners, edges, checks. ``moved`` carries (group, number, place);
     ``clicked`` a place beside all marks, shares of the picture's width.
     """
 
+    scaled = False
     moved = Signal(object)
     clicked = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("photograph", parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setMinimumSize(320, 240)
-        self.setAccessibleName("photograph")
-        self.theme = "light"
         self.picture = QPixmap()
         self.groups: dict[str, tuple[Pixel, ...]] = {}
         self.closed: frozenset[str] = frozenset()  # groups whose last mark joins the first
@@ -94,18 +95,10 @@ class PhotoCanvas(QWidget):
 
     # ---- painting ----
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            self._paint(painter)
-        finally:
-            painter.end()
-
-    def _paint(self, painter: QPainter) -> None:
+    def paint(self, painter: QPainter) -> None:
         c = colours(self.theme)
         painter.fillRect(self.rect(), c["rail"])
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if not self.picture.isNull():
             shape = self.picture.height() / self.picture.width()
             box = QRectF(self._corner.x(), self._corner.y(), self._scale, self._scale * shape)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.ui.scaling import painter_of, room_of, sized
+from ribpatch.ui.scaling import room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QPaintEvent
+    from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.drawing.shapes import Drawing
@@ -32,10 +32,9 @@ class Sketch(Themed):
         self._drawing = drawing
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = painter_of(self)
+    def paint(self, painter: QPainter) -> None:
+        """Paint the drawing on the panel."""
         painter.fillRect(room_of(self), colours(self.theme)["panel"])
         if self._drawing is not None:
             view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), self.margins)
             DrawingPainter(painter, view, self.theme, room_of(self)).paint(self._drawing)
-        painter.end()

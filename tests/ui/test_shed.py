@@ -6,7 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton
 
 from ribpatch.core.drawing.palette import PALETTES
 from ribpatch.stages import STAGES
-from ribpatch.ui.frame.turn_bar import CHOICES, PAGE, PLAN
+from ribpatch.ui.frame.parts import CHOICES, PAGE, PLAN
 from ribpatch.ui.scaling import SIZES, factor, px, set_factor, sized
 from ribpatch.ui.settings import Settings
 
@@ -120,6 +120,22 @@ def test_where_there_is_no_room_for_both_one_part_is_shown_at_a_time(window, qtb
     window.session.go("z1", "open")
     assert not bar.isVisible() and work.showing.decisions.isVisible()
     assert window.zone_bench.plan_canvas.isVisible() and window.zone_bench.section_canvas.isVisible()
+
+
+def test_a_window_that_changes_its_size_leaves_the_keys_where_they_are(window, qtbot):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.work._turn_to(CHOICES)
+    line = window.showing.stage("open").margin.edit
+    line.setFocus()
+    assert line.hasFocus()
+    window.resize(1180, 760)
+    QApplication.processEvents()
+    assert line.hasFocus()
+    window.work._turn_to(PAGE)
+    assert not window.zone_bench.below.large.isVisible()  # there is no plan that it could take the place of
+    window.menu_action("shed").trigger()
+    assert window.zone_bench.below.large.isVisible()
 
 
 def test_a_page_that_is_asked_for_from_the_choices_comes_into_view(window, qtbot):

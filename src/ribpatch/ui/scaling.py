@@ -74,15 +74,6 @@ def resize_all() -> None:
         widget.update()
 
 
-def touchable(widget: QWidget) -> None:
-    """Have what scrolls in a widget follow a finger that is drawn over it."""
-    from PySide6.QtWidgets import QAbstractScrollArea, QScroller
-
-    areas = widget.findChildren(QAbstractScrollArea)
-    for area in (*areas, *((widget,) if isinstance(widget, QAbstractScrollArea) else ())):
-        QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
-
-
 # ---- what is painted by hand -------------------------------------------------------------------------------------
 
 

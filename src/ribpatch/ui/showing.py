@@ -13,7 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
 
 from ribpatch.stages import stage_of
-from ribpatch.ui.scaling import sized, touchable
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.session import Change, Session
 
 if TYPE_CHECKING:
@@ -215,6 +215,8 @@ class Showing(QObject):
             made.unfold_all(self._settings.unfolded)
             self._made(made)
             if self._settings.shed:
+                from ribpatch.ui.touch import touchable
+
                 touchable(made)
             self.stages[name] = made
             self._stale.add(name)

@@ -8,7 +8,7 @@ from ribpatch import __version__
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.units import SYSTEMS
 from ribpatch.ui.actions import key_sheet
-from ribpatch.ui.scaling import SIZES, resize_all, set_factor, touchable
+from ribpatch.ui.scaling import SIZES, resize_all, set_factor
 from ribpatch.ui.theme import apply_theme
 
 if TYPE_CHECKING:
@@ -74,6 +74,8 @@ class ViewActions:
         resize_all()
         self._w.use_theme(settings.look)
         if settings.shed:
+            from ribpatch.ui.touch import touchable
+
             touchable(self._w)
         if self._w.at_work:
             self._w.work.fit()

@@ -17,12 +17,12 @@ from ribpatch.ui.bench.zone_bench import ZoneBench
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
+from ribpatch.ui.frame.parts import CHOICES, PAGE, PLAN
 from ribpatch.ui.frame.way_strip import WayStrip
 from ribpatch.ui.scaling import px
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
-from ribpatch.ui.tracing_desk import TracingDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
 
 if TYPE_CHECKING:
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.frame.turn_bar import TurnBar
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.tracing_desk import TracingDesk
     from ribpatch.ui.widgets.finder import Finder
     from ribpatch.ui.widgets.messages import MessageBar
     from ribpatch.ui.widgets.working import Overlay, Working
@@ -59,12 +60,12 @@ class Work(QWidget):
     def __init__(self, window: Host, parent: QWidget) -> None:
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
+        self._parent = parent
         self.strip, self.ladder, self.ledger, self.busy = BoatStrip(), Ladder(), Ledger(), BusyLine()
         self.way = WayStrip()
         self.zone_bench = ZoneBench(self._session, tasks)
         self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
         self.cutting = CuttingDesk(self._session, self.zone_bench)
-        self.tracing = TracingDesk(self._session, self.zone_bench, window.documents, window.settings, parent)
         self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
         self.showing.frame(self.strip, self.way, self.ladder, self.ledger)
         self._compose()
@@ -110,6 +111,14 @@ class Work(QWidget):
         self._middle.insertWidget(1, bar)
         return bar
 
+    @cached_property
+    def tracing(self) -> TracingDesk:
+        """What drawing and photographs ask of the bench."""
+        from ribpatch.ui.tracing_desk import TracingDesk
+
+        window = self._window
+        return TracingDesk(self._session, self.zone_bench, window.documents, window.settings, self._parent)
+
     def turn(self) -> None:
         """Turn from the plan to its page, to the choices and back; beside each other they only pass the keys on."""
         if self._narrow:
@@ -121,41 +130,40 @@ class Work(QWidget):
             self.showing.decisions.focusNextChild()
 
     def _turn_to(self, part: str) -> None:
-        """Show one part alone."""
-        from ribpatch.ui.frame.turn_bar import CHOICES, PAGE, PLAN
+        """Show one part alone, and turn the keys to it."""
+        self._show_part(part)
+        if self.turn_bar.part == CHOICES:
+            self.showing.decisions.setFocus()
+        else:
+            self.take_focus()
 
+    def _show_part(self, part: str) -> None:
         split = getattr(self.showing.centre.currentWidget(), "split", None)
         self.turn_bar.offer_page(split is not None)
         part = PLAN if part == PAGE and split is None else part
         self.turn_bar.show_part(part)
         self._centre.setVisible(part != CHOICES)
         self.showing.decisions.setVisible(part == CHOICES)
-        if split is not None:
-            split.one("lower" if part == PAGE else "upper")
+        self._share_height("lower" if part == PAGE else "upper")
         if part != PLAN:
             self.showing.hurry()
-        if part == CHOICES:
-            self.showing.decisions.setFocus()
-        else:
-            self.take_focus()
+
+    def _share_height(self, alone: str) -> None:
+        """Show the upper or the lower part of the benches alone, or (empty) both."""
+        for bench in (self.zone_bench, *self.showing.benches.values()):
+            split, below = getattr(bench, "split", None), getattr(bench, "below", None)
+            if split is not None and below is not None:
+                split.one(alone)
+                below.offer_whole(not alone)
 
     def _page_wanted(self) -> None:
         """A page was asked for: where one part is shown it is that one."""
         if self._narrow:
-            self._turn_to("page")
+            self._turn_to(PAGE)
 
     def _centre_turned(self) -> None:
         if self._narrow:
-            self._turn_to(self.turn_bar.part)
-
-    def _both(self) -> None:
-        """Show all parts again."""
-        self._centre.show()
-        self.showing.decisions.show()
-        for bench in (self.zone_bench, *self.showing.benches.values()):
-            split = getattr(bench, "split", None)
-            if split is not None:
-                split.one("")
+            self._show_part(self.turn_bar.part)
 
     @property
     def _narrow(self) -> bool:
@@ -182,13 +190,15 @@ class Work(QWidget):
             self.turn_bar.setVisible(narrow)
         if narrow:
             self.showing.decisions.setMaximumWidth(ALL)
-            self._turn_to(self.turn_bar.part)
+            self._show_part(self.turn_bar.part)
             return
         least = px(LEAST_COLUMN)
         most = max(least, self.width() // 3)
         self.showing.decisions.setMaximumWidth(most)
         if "turn_bar" in self.__dict__:
-            self._both()
+            self._centre.show()
+            self.showing.decisions.show()
+            self._share_height("")
         wanted = self._window.settings.column or self.width() // 4
         column = min(max(wanted, least), most)
         self._beside.setSizes([max(self.width() - column, 1), column])
@@ -253,7 +263,7 @@ class Work(QWidget):
             self.showing.look()
             self._window.actions_table.refresh()
             if self._narrow and stage_of(self._session.stage).depth == "find":
-                self._turn_to("plan")  # what is read is read on it
+                self._turn_to(PLAN)  # what is read is read on it
             self.take_focus()
 
     def take_focus(self) -> None:
@@ -283,8 +293,6 @@ class Work(QWidget):
     def begin_at(self, stage: str) -> None:
         """Turn the keys to what is still missing at a stage, in its choices or on the plan; it comes into view."""
         if self._narrow:
-            from ribpatch.ui.frame.turn_bar import CHOICES, PLAN
-
             self._turn_to(CHOICES)
             self.showing.stage(stage).begin_here()
             focus = QApplication.focusWidget()

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
 
 MOST_FABRICS = 8
-COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "as stiff stretched", "as stiff bent", "warps")
+COLUMNS = ("plies, deepest first", "", "thick", "weight", "cost", "stretched", "bent", "warps")
 
 
 class Question(Struct, frozen=True, eq=False):

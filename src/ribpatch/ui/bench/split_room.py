@@ -27,6 +27,7 @@ class SplitRoom(QSplitter):
         self.addWidget(lower)
         self.setChildrenCollapsible(False)
         self._upper, self._lower = upper, lower
+        self._alone, self._whole = "", False
         self.setStretchFactor(0, 64)
         self.setStretchFactor(1, 36)
         self.give(USUAL)
@@ -45,15 +46,16 @@ class SplitRoom(QSplitter):
         self.setSizes([round(height * (1 - lower)), round(height * lower)])
 
     def one(self, part: str) -> None:
-        """Show the ``upper`` part alone, the ``lower`` alone, or (empty) both."""
-        self._upper.setVisible(part != "lower")
-        self._lower.setVisible(part != "upper")
-
-    @property
-    def whole(self) -> bool:
-        """Whether the lower part has all of it."""
-        return self._upper.isHidden()
+        """Show the ``upper`` part alone, the ``lower`` alone, or (empty) both; it goes before ``set_whole``."""
+        self._alone = part
+        self._show()
 
     def set_whole(self, whole: bool) -> None:
         """Give the lower part all of the height, or only its share."""
-        self._upper.setVisible(not whole)
+        self._whole = whole
+        self._show()
+
+    def _show(self) -> None:
+        alone = self._alone or ("lower" if self._whole else "")
+        self._upper.setVisible(alone != "lower")
+        self._lower.setVisible(alone != "upper")

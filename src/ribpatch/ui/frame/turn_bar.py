@@ -5,10 +5,9 @@ from __future__ import annotations
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QButtonGroup, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from ribpatch.ui.frame.parts import CHOICES, PAGE, PARTS, PLAN
 from ribpatch.ui.scaling import sized
 
-PLAN, PAGE, CHOICES = "plan", "page", "pick"
-PARTS = (PLAN, PAGE, CHOICES)
 TIPS = {PLAN: "the plan", PAGE: "the cut-through or page below it", CHOICES: "the choices of this stage"}
 
 

@@ -50,6 +50,7 @@ class LowerPane(QWidget):
         self.large.setCheckable(True)
         self.large.setToolTip("Lay this page over the whole bench, and back (Ctrl+Shift+PgDown)")
         self.large.toggled.connect(self.whole)
+        self._offers_whole = True
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
@@ -110,10 +111,15 @@ class LowerPane(QWidget):
     def _make_buttons(self, stage: Stage) -> None:
         pages = [page.name for page in stage.below]
         self._bar.setVisible(bool(pages))
-        self.large.setVisible(bool(pages))
+        self.large.setVisible(bool(pages) and self._offers_whole)
         if not pages:
             self.large.setChecked(False)
         self._bar.set_names((self.first, *pages) if pages else (), self.show_page)
+
+    def offer_whole(self, offered: bool) -> None:
+        """Whether there is a plan above that a page could take the place of."""
+        self._offers_whole = offered
+        self.large.setVisible(offered and bool(self._bar.buttons))
 
     def show_plan(self, plan: Plan) -> None:
         """Show the page turned to, for the zone worked on."""

@@ -8,9 +8,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
-from PySide6.QtWidgets import QGestureEvent, QPinchGesture, QWidget
+from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
 from ribpatch.ui.scaling import factor, grown, painter_of, place_of, room_of, sized
@@ -67,7 +67,6 @@ class Canvas(QWidget):
         self.setObjectName(name)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.grabGesture(Qt.GestureType.PinchGesture)
         sized(self, least_width=200, least_height=110)
         self.tools: tuple[Tool, ...] = ()
         self.theme = "light"
@@ -262,17 +261,14 @@ class Canvas(QWidget):
         if self._drawing is not None and any(tool.release(place_of(event), self) for tool in self.tools):
             self.update()
 
-    def event(self, event: QEvent) -> bool:
-        """Two fingers look closer and move the drawing."""
-        pinch = event.gesture(Qt.GestureType.PinchGesture) if isinstance(event, QGestureEvent) else None
-        if not isinstance(pinch, QPinchGesture):
-            return super().event(event)
-        self.look_closer(self._zoom * pinch.scaleFactor(), self.mapFromGlobal(pinch.centerPoint()) / factor())
-        return True
-
     def wheelEvent(self, event: QWheelEvent) -> None:
         zoom = self._zoom * (1.2 if event.angleDelta().y() > 0 else 1 / 1.2)
         self.look_closer(1.0 if abs(zoom - 1) < 0.02 else zoom, event.position() / factor())
+
+    @property
+    def zoom(self) -> float:
+        """How many times its size to fit the drawing is shown."""
+        return self._zoom
 
     def look_closer(self, zoom: float, at: QPointF) -> None:
         """Show the drawing ``zoom`` times its size to fit; the place under ``at`` stays where it is."""

@@ -1,0 +1,31 @@
+"""Fingers, in the shed: what scrolls follows one that is drawn over it, and two look closer at a drawing."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture, QScroller, QWidget
+
+from ribpatch.ui.scaling import factor
+from ribpatch.ui.widgets.canvas import Canvas
+
+
+class Pinch(QObject):
+    """Looks closer at the canvas that it belongs to."""
+
+    def eventFilter(self, canvas: QObject, event: QEvent) -> bool:
+        pinch = event.gesture(Qt.GestureType.PinchGesture) if isinstance(event, QGestureEvent) else None
+        if not isinstance(pinch, QPinchGesture) or not isinstance(canvas, Canvas):
+            return False
+        canvas.look_closer(canvas.zoom * pinch.scaleFactor(), canvas.mapFromGlobal(pinch.centerPoint()) / factor())
+        return True
+
+
+def touchable(widget: QWidget) -> None:
+    """Have a widget and all in it follow fingers; once is enough."""
+    areas = [widget] if isinstance(widget, QAbstractScrollArea) else []
+    for area in (*areas, *widget.findChildren(QAbstractScrollArea)):
+        QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
+    for canvas in widget.findChildren(Canvas):
+        if canvas.findChild(Pinch) is None:
+            canvas.grabGesture(Qt.GestureType.PinchGesture)
+            canvas.installEventFilter(Pinch(canvas))

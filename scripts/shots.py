@@ -156,7 +156,7 @@ def photograph(window: Window) -> None:
     session.apply(set_straight("z1", session.job.zone("z1").survey.photographs[-1].id, made_photograph.straight()))
     session.go("z1", "boat")
     window.menu_action("draw_shape").trigger()
-    tool, outline = window.zone_bench.drawing, session.job.zone("z1").outline
+    tool, outline = window.tracing.drawing.tool, session.job.zone("z1").outline
     for place in outline[:5]:
         tool.put(place)
     tool.at = outline[5]
@@ -165,7 +165,7 @@ def photograph(window: Window) -> None:
 
 def printed(window: Window, app: object, path: Path) -> None:
     """Print preview: the ply templates of the foredeck."""
-    window.zone_bench.drawing.leave()
+    window.tracing.drawing.tool.leave()
     dialog = PrintDialog(window, "templates", PaperActions(window).write)
     dialog.show()
     until = time.monotonic() + 60

@@ -354,7 +354,7 @@ def test_the_reading_under_the_cursor_takes_a_note_who_when_and_a_photograph(fin
     reading_panel.lines["at"].setText("lunch time")
     reading_panel.lines["at"].editingFinished.emit()
     assert readings(find)[0].at == "2026-05-14 09:30" and "no date" in find.message.label.text()
-    monkeypatch.setattr(find.documents, "ask_pictures", lambda _kinds: [photograph(tmp_path / "d.jpg")])
+    monkeypatch.setattr(find.documents, "ask_pictures", lambda: [photograph(tmp_path / "d.jpg")])
     qtbot.mouseClick(reading_panel.attach, LEFT)
     qtbot.waitUntil(lambda: readings(find)[0].photographs == ("p1",))
 

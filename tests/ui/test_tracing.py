@@ -1,5 +1,6 @@
 """Shapes drawn, traced on photographs and read from files, in the real window."""
 
+from itertools import pairwise
 from math import hypot
 
 import ezdxf
@@ -7,7 +8,7 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtWidgets import QDialog, QFileDialog
+from PySide6.QtWidgets import QApplication, QDialog, QFileDialog
 from shapely.geometry import Polygon
 from tests.core.photo.scene import RECTANGLE, rectangle, seen, spots
 from tests.core.photo.sheet_picture import as_picture, page, photographed
@@ -44,7 +45,7 @@ def taken(window, qtbot, path):
 
 
 def line(window, name):
-    return getattr(window.zone_bench.draw_bar, name)
+    return getattr(window.tracing.drawing.bar, name)
 
 
 def typed_side(window, qtbot, type_in, length, turn="", rise=""):
@@ -55,8 +56,8 @@ def typed_side(window, qtbot, type_in, length, turn="", rise=""):
 
 def test_an_outline_is_drawn_by_typed_lengths_turns_and_a_rise_with_the_keys_alone(boat, qtbot, type_in):
     boat.menu_action("draw_shape").trigger()
-    canvas, tool = boat.zone_bench.plan_canvas, boat.zone_bench.drawing
-    assert tool.active and boat.zone_bench.draw_bar.isVisible() and not line(boat, "length").isEnabled()
+    canvas, tool = boat.zone_bench.plan_canvas, boat.tracing.drawing.tool
+    assert tool.active and boat.tracing.drawing.bar.isVisible() and not line(boat, "length").isEnabled()
     tool.at = (0.0, 0.0)
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
     typed_side(boat, qtbot, type_in, "800")
@@ -64,7 +65,7 @@ def test_an_outline_is_drawn_by_typed_lengths_turns_and_a_rise_with_the_keys_alo
     typed_side(boat, qtbot, type_in, "80 cm", "", "-40")
     assert len(tool.trace.corners) == 4
     qtbot.mouseClick(line(boat, "closing"), Qt.MouseButton.LeftButton)
-    assert not tool.active and not boat.zone_bench.draw_bar.isVisible()
+    assert not tool.active and not boat.tracing.drawing.bar.isVisible()
     area = Polygon(boat.session.zone.outline).area
     assert area == pytest.approx(0.8 * 0.5 + 2 / 3 * 0.8 * 0.04, rel=0.01)  # a flat arc is nearly a parabola
     boat.session.stack.undo()
@@ -74,7 +75,7 @@ def test_an_outline_is_drawn_by_typed_lengths_turns_and_a_rise_with_the_keys_alo
 def test_arrows_and_enter_place_corners_and_backspace_and_escape_take_back(boat, qtbot):
     before = boat.session.zone.outline
     boat.menu_action("draw_shape").trigger()
-    canvas, tool = boat.zone_bench.plan_canvas, boat.zone_bench.drawing
+    canvas, tool = boat.zone_bench.plan_canvas, boat.tracing.drawing.tool
     tool.at = (0.0, 0.0)
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
     for _ in range(3):
@@ -91,7 +92,7 @@ def test_damage_is_drawn_beside_what_is_drawn_and_a_shape_beside_the_zone_is_ref
     window.session.go("z1", "find")
     for x in (0.3, 0.9):
         window.menu_action("draw_shape").trigger()
-        tool = window.zone_bench.drawing
+        tool = window.tracing.drawing.tool
         for place in ((x, 0.1), (x + 0.2, 0.1), (x + 0.2, 0.3)):
             tool.put(place)
         tool.close()
@@ -108,7 +109,7 @@ def test_damage_is_drawn_beside_what_is_drawn_and_a_shape_beside_the_zone_is_ref
 
 def test_a_click_on_the_first_corner_closes_and_what_was_typed_wrong_is_told(boat, qtbot, type_in):
     boat.menu_action("draw_shape").trigger()
-    canvas, tool = boat.zone_bench.plan_canvas, boat.zone_bench.drawing
+    canvas, tool = boat.zone_bench.plan_canvas, boat.tracing.drawing.tool
     for place in ((0.0, 0.0), (0.6, 0.0), (0.6, 0.4)):
         at = canvas.view.to(place)
         qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.AltModifier, at.toPoint())
@@ -343,3 +344,25 @@ def test_corners_are_shown_as_spoken_in_us_units_and_those_left_alone_stay_exact
     qtbot.mouseClick(panel.use_corners, Qt.MouseButton.LeftButton)
     assert boat.session.zone.outline[:3] == ring[:3]
     assert boat.session.zone.outline[3] == pytest.approx((0.0254, 0.6096))
+
+
+@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
+@pytest.mark.parametrize("system", ["metric", "us"])
+def test_the_lines_under_the_plan_fit_the_window_whole(boat, qtbot, picture, size, system):
+    if system == "us":
+        boat.menu_action("units").trigger()
+    boat.resize(*size)
+    boat.session.apply(set_straight("z4", taken(boat, qtbot, picture).id, rectangle()))
+    boat.menu_action("draw_shape").trigger()
+    bar = boat.tracing.drawing.bar
+    for place in ((0.0, 0.0), (0.6, 0.0), (0.6, 0.4)):
+        boat.tracing.drawing.tool.put(place)
+    QApplication.processEvents()
+    assert boat.width() == size[0] and bar.width() <= boat.zone_bench.width()
+    shown = [bar.length, bar.turn, bar.rise, bar.put, bar.back, bar.closing, bar.leaving]
+    for one, other in pairwise(shown):
+        assert one.geometry().right() < other.geometry().left()
+    for button in shown[3:]:
+        assert button.fontMetrics().horizontalAdvance(button.text()) + 12 <= button.width()
+    under = boat.zone_bench.under
+    assert under.geometry().right() <= boat.zone_bench.width() and boat.zone_bench.echo.width() > 150

@@ -6,13 +6,14 @@ from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
+from ribpatch.ui.asking import Asking
 from ribpatch.ui.file_watch import FileWatch
 from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD, ended, file_name, free_name, left_out_words, which_stays
 from ribpatch.ui.tasks import Tasks
@@ -28,15 +29,15 @@ if TYPE_CHECKING:
 AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
 
 
-class Documents(QObject):
+class Documents(Asking):
     """Everything between the session and the disk. ``state`` carries the save state in words."""
 
     state = Signal(object)
     recording_ready = Signal(object)
 
     def __init__(self, session: Session, settings: Settings, tasks: Tasks, window: QWidget) -> None:
-        super().__init__(window)
-        self._session, self._settings, self._tasks, self._window = session, settings, tasks, window
+        super().__init__(session, window)
+        self._settings, self._tasks = settings, tasks
         self._autosave = recovery.Autosave()
         # A thread of its own: a long search must not hold up what would be lost in a power cut.
         self._keeping = Tasks(self)
@@ -180,13 +181,6 @@ class Documents(QObject):
 
         self._settings.add_recent(path, job_card(self._session.job))
 
-    def ask_open(self) -> Path | None:
-        """Ask for a job file."""
-        name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a job", "", f"Rib Patch jobs (*{archive.SUFFIX});;All files (*)"
-        )
-        return Path(name) if name else None
-
     def recover(self, item: recovery.Found) -> bool:
         """Open recovered work as unsaved changes of its file."""
         lock = None
@@ -270,25 +264,6 @@ class Documents(QObject):
         self.tell_state()
 
     # ---- papers ----
-
-    def ask_kind(self, title: str, proposed: str, kinds: str) -> tuple[Path, str] | None:
-        """Ask where to write a paper, and as which of several kinds; the kind as it is worded."""
-        folder = self._session.path.parent if self._session.path else Path.cwd()
-        name, kind = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
-        if not name:
-            return None
-        ending = kind[kind.index("*.") + 1 :].strip("() ") if "*." in kind else Path(name).suffix or ".pdf"
-        stated = Path(name).suffix.lower()
-        known = {part.split("*")[1].strip("() ") for part in kinds.split(";;")}
-        path = ended(Path(name), (stated if stated in known else ending,), self._window)
-        return None if path is None else (path, kind)
-
-    def ask_path(self, title: str, proposed: str, kinds: str) -> Path | None:
-        """Ask where to write a paper."""
-        folder = self._session.path.parent if self._session.path else Path.cwd()
-        name, _ = QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)
-        endings = tuple(part.strip("*() ") for part in kinds[kinds.index("(") :].split())
-        return ended(Path(name), endings, self._window) if name else None
 
     def write_paper(self, path: Path, name: str, make: Callable[[], bytes]) -> None:
         """Make a paper beside the window and write it whole."""
@@ -376,20 +351,6 @@ class Documents(QObject):
             self.recording_ready.emit(RecordingDialog(made, self._session, zone, self._window))
 
         self._tasks.run(f"measuring {path.name}", work, self._for(zone, done))
-
-    def ask_outline(self) -> Path | None:
-        """Ask for a drawing or a picture of a set-off sheet."""
-        kinds = "Drawings and pictures (*.svg *.dxf *.jpg *.jpeg *.png *.tif *.tiff *.webp);;All files (*)"
-        name, _ = QFileDialog.getOpenFileName(self._window, "Outline from a file", "", kinds)
-        return Path(name) if name else None
-
-    def ask_pictures(self, suffixes: tuple[str, ...]) -> list[Path]:
-        """Ask for pictures."""
-        kinds = " ".join(f"*{suffix}" for suffix in suffixes)
-        names, _ = QFileDialog.getOpenFileNames(
-            self._window, "Add photographs", "", f"Pictures ({kinds});;All files (*)"
-        )
-        return [Path(name) for name in names]
 
     def add_photographs(
         self,

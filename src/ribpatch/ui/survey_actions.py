@@ -44,9 +44,7 @@ class SurveyActions:
 
     def add_photographs(self) -> None:
         """Add photographs to the zone."""
-        from ribpatch.ui.survey_desk import PICTURES
-
-        self._w.documents.add_photographs(self._w.documents.ask_pictures(PICTURES))
+        self._w.documents.add_photographs(self._w.documents.ask_pictures())
 
     def draw_shape(self) -> None:
         """Draw a shape on the plan: what it is depends on the stage."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF
 
+from ribpatch.ui.asking import PICTURES
 from ribpatch.ui.scaling import factor
 
 if TYPE_CHECKING:
@@ -24,8 +25,6 @@ if TYPE_CHECKING:
     from ribpatch.ui.documents import Documents
     from ribpatch.ui.recording_dialog import RecordingDialog
     from ribpatch.ui.session import Session
-
-PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".bmp")
 
 
 class SurveyDesk:
@@ -48,7 +47,7 @@ class SurveyDesk:
 
     def tie_photograph(self, reading: str) -> None:
         """Ask for photographs that belong to a reading."""
-        self._documents.add_photographs(self._documents.ask_pictures(PICTURES), reading=reading)
+        self._documents.add_photographs(self._documents.ask_pictures(), reading=reading)
 
     def pin_photograph(self, photograph: Photograph) -> None:
         """Pin a photograph to the next place clicked."""

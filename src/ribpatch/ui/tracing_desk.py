@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Point, Ring
     from ribpatch.core.job import Zone
     from ribpatch.core.readings import Photograph
+    from ribpatch.ui.bench.drawing import Drawing
     from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.documents import Documents
     from ribpatch.ui.session import Session
@@ -34,6 +36,13 @@ class TracingDesk:
 
     # ---- shapes ----
 
+    @cached_property
+    def drawing(self) -> Drawing:
+        """What shapes are drawn with."""
+        from ribpatch.ui.bench.drawing import Drawing
+
+        return Drawing(self._session, self._bench)
+
     def draw(self) -> None:
         """Draw a shape: the outline in Boat, damage in Find, the cut line in Open."""
         from ribpatch.core import edits
@@ -48,7 +57,7 @@ class TracingDesk:
             "extent": lambda zone, ring: edits.draw_extent(zone.id, (*(zone.survey.drawn or ()), ring)),
             "cut": lambda zone, ring: edits.draw_cut(zone.id, (*(zone.scheme.cut.drawn or ()), ring)),
         }
-        self._bench.draw(lambda ring: self._apply(make[what], ring))
+        self.drawing.begin(lambda ring: self._apply(make[what], ring))
 
     def _apply(self, make: Callable[[Zone, Ring], Edit], ring: Ring) -> bool:
         zone = self._session.zone
@@ -83,9 +92,7 @@ class TracingDesk:
         if zone is None:
             return
         if photograph is None and not zone.survey.photographs:
-            from ribpatch.ui.survey_desk import PICTURES
-
-            paths = self._documents.ask_pictures(PICTURES)[:1]
+            paths = self._documents.ask_pictures()[:1]
             self._documents.add_photographs(paths, then=self.straighten)
             return
         self._open(zone, photograph or zone.survey.photographs[-1])
@@ -127,8 +134,8 @@ class TracingDesk:
         """Read an outline from a file."""
         from ribpatch.core.errors import Fault
         from ribpatch.formats.outline_file import read_outlines
+        from ribpatch.ui.asking import PICTURES
         from ribpatch.ui.outline_dialog import OutlineDialog
-        from ribpatch.ui.survey_desk import PICTURES
 
         zone = self._session.zone
         if zone is None:

@@ -11,7 +11,6 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind
 from ribpatch.ui.scaling import sized
-from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -32,7 +31,7 @@ class DrawBar(QWidget):
         row.setSpacing(5)
         self.length, self.turn, self.rise = (self._line(row, *words) for words in LINES)
         self.put = self._button(row, "Put", "Draw this side (Enter)", self._put)
-        self.back = self._button(row, "Take back", "Take the last corner back (Backspace on the plan)", tool.take_back)
+        self.back = self._button(row, "Back", "Take the last corner back (Backspace on the plan)", tool.take_back)
         self.closing = self._button(
             row, "Close", "Close the shape; its last side is an arc where a rise is typed", self._close
         )
@@ -40,14 +39,12 @@ class DrawBar(QWidget):
         row.addStretch(1)
 
     def _line(self, row: QHBoxLayout, name: str, tip: str) -> QLineEdit:
-        label = soft_label(name, wraps=False)
         edit = QLineEdit()
+        edit.setPlaceholderText(name.lower())
         edit.setAccessibleName(f"{name} of the next side")
         edit.setToolTip(tip)
-        sized(edit, least_width=64)
-        sized(edit, most_width=110)
+        sized(edit, least_width=56, most_width=130)
         edit.returnPressed.connect(lambda: self._put())
-        row.addWidget(label)
         row.addWidget(edit, 1)
         return edit
 
@@ -68,7 +65,7 @@ class DrawBar(QWidget):
     def show_tool(self) -> None:
         """Show what can be done now, and the turn that is meant where none is typed."""
         corners = self._tool.trace.corners
-        self.turn.setPlaceholderText("90° left" if len(corners) > 1 else "0° along x")
+        self.turn.setPlaceholderText("turn: 90° left" if len(corners) > 1 else "turn: 0°, along x")
         for edit in (self.length, self.turn):
             edit.setEnabled(bool(corners))
         self.put.setEnabled(bool(corners))

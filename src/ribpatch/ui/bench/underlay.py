@@ -14,7 +14,6 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.memo import remembered
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo, Slide, show_items
-from ribpatch.ui.widgets.soft import soft_label
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QPainter
@@ -84,19 +83,19 @@ class UnderBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(5)
-        label = soft_label("Under the plan", wraps=False)
         self.pick = Combo()
         self.pick.setAccessibleName("photograph under the plan")
+        sized(self.pick, most_width=200)
         self.pick.setToolTip("A photograph that was set straight, laid where it belongs in the zone")
         self.pick.activated.connect(lambda _index: self._picked())
         self.strength = Slide(Qt.Orientation.Horizontal)
         self.strength.setRange(0, 100)
         self.strength.setValue(USUAL)
-        sized(self.strength, least_width=90)
+        sized(self.strength, least_width=60, most_width=130)
         self.strength.setAccessibleName("strength of the photograph, per cent")
         self.strength.setToolTip("How strong the photograph is shown; the plan grows clear as it grows strong")
         self.strength.valueChanged.connect(lambda _value: self.changed.emit())
-        for widget in (label, self.pick, self.strength):
+        for widget in (self.pick, self.strength):
             row.addWidget(widget)
 
     def lay(self, zone: str, photograph: str) -> None:
@@ -119,7 +118,8 @@ class UnderBar(QWidget):
         self.setVisible(bool(rows))
         if zone is None or not rows:
             return
-        show_items(self.pick, [*((p.id, f"P{n} {p.caption}".rstrip()) for n, p in rows), (NONE, "no photograph")])
+        named = [(p.id, f"under the plan: P{n} {p.caption}".rstrip()) for n, p in rows]
+        show_items(self.pick, [*named, (NONE, "nothing under the plan")])
         wanted = self._wanted.setdefault(zone.id, rows[-1][1].id)
         self.pick.setCurrentIndex(max(self.pick.findData(wanted), 0))
 

@@ -14,7 +14,6 @@ from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_te
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
-from ribpatch.ui.bench.draw_tool import DrawTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
@@ -34,10 +33,10 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.readings import Photograph
     from ribpatch.core.zone_plan import ZonePlan
-    from ribpatch.ui.bench.draw_bar import DrawBar
     from ribpatch.ui.bench.underlay import UnderBar
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.widgets.canvas import Tool
 
 MARKS = "○ tap  □ meter  fuller: worse  underlined: reference  hatched: not surveyed  1 2 3: next"
 HANDLE_TOLERANCE = 0.008  # m; corners of a free line that are worth a handle
@@ -65,10 +64,8 @@ class ZoneBench(QWidget):
         self.lines = LineTool(session, self.say, self._meant)
         self.pins = PinTool(self._pinned)
         self.room = RoomTool(self.say)
-        self.drawing = DrawTool(self.say, self._caught, self._drawing_changed)
         self.plan_canvas.tools = (
             self.pins,
-            self.drawing,
             self.lines,
             self.corners,
             self.section,
@@ -83,6 +80,7 @@ class ZoneBench(QWidget):
         self.echo.setObjectName("echo")
         sized(self.echo, height=24)
         self.echo.setAccessibleName("last entry")
+        self.echo.setMinimumWidth(20)  # a long sentence gives way; it stands whole in its tooltip
         self.below = LowerPane(session, tasks, self.section_canvas)
         self.below.asked.connect(self.asked)
         self.below.said.connect(self.say)
@@ -101,16 +99,6 @@ class ZoneBench(QWidget):
     # What is seldom wanted is made when it is first.
 
     @cached_property
-    def draw_bar(self) -> DrawBar:
-        """The line in which a drawn side is typed."""
-        from ribpatch.ui.bench.draw_bar import DrawBar
-
-        bar = DrawBar(self.drawing)
-        bar.left.connect(self.plan_canvas.setFocus)
-        self._column.insertWidget(1, bar)
-        return bar
-
-    @cached_property
     def under(self) -> UnderBar:
         """Which photograph lies under the plan."""
         from ribpatch.ui.bench.underlay import UnderBar
@@ -127,7 +115,6 @@ class ZoneBench(QWidget):
             self._to_test.clear()
             self.readings.forget()
             self.take(NONE)
-            self.drawing.leave()
             if "under" in self.__dict__:
                 self.under.forget()
             self.shows, self.pair = "chance", ("", "")
@@ -136,6 +123,7 @@ class ZoneBench(QWidget):
     def say(self, text: str) -> None:
         """Say the last entry."""
         self.echo.setText(text)
+        self.echo.setToolTip(text)
 
     # ---- showing ----
 
@@ -326,44 +314,28 @@ class ZoneBench(QWidget):
 
     # ---- editing by hand ----
 
-    def draw(self, done: Callable[[Ring], bool]) -> None:
-        """Draw a shape on the plan; ``done`` gets it."""
-        zone = self._session.zone
-        if zone is None:
-            return
-        self.take(NONE)
-        self.drawing.system = self._session.system
-        self.drawing.begin(done, zone.outline[0])
-        self.draw_bar.begin()
-        self.plan_canvas.setFocus()
+    def add_tool(self, tool: Tool) -> None:
+        """Let a tool take the mouse and keys over the plan before all others."""
+        self.plan_canvas.tools = (tool, *self.plan_canvas.tools)
 
-    def _drawing_changed(self) -> None:
-        if self.drawing.active or "draw_bar" in self.__dict__:
-            self.draw_bar.setVisible(self.drawing.active)
-            self.draw_bar.show_tool()
-        self.plan_canvas.update()
+    def add_bar(self, bar: QWidget) -> None:
+        """Put a line of fields under the plan."""
+        self._column.insertWidget(1, bar)
 
-    def _caught(self, at: Point, reach: float, last: Point | None) -> Point:
-        """Where a drawn corner catches: as one that is dragged, but in line with the last one too."""
+    def caught(self, at: Point, reach: float, rings: tuple[Ring, ...], fixed: Point | None = None) -> Point:
+        """Where a corner catches: on fittings, edges, corners of ``rings``, round sizes; what it caught on is told."""
         from ribpatch.core.patch.snapping import snapped, snaps_of
 
         zone = self._session.zone
         if zone is None:
             return at
-        rings = ((last,),) if last is not None else ()
-        return snapped(at, snaps_of(zone, rings, self._session.system), reach)[0]
-
-    def _snap(self, at: Point, reach: float, fixed: Point) -> Point:
-        """Where a dragged corner catches: on fittings, edges, other corners, round sizes."""
-        from ribpatch.core.patch.snapping import snapped, snaps_of
-
-        zone = self._session.zone
-        if zone is None:
-            return at
-        others = tuple(tuple(p for p in ring if p != fixed) for ring in self.corners.rings)
-        place, words = snapped(at, snaps_of(zone, others, self._session.system), reach, fixed)
+        place, words = snapped(at, snaps_of(zone, rings, self._session.system), reach, fixed)
         self.say(words)
         return place
+
+    def _snap(self, at: Point, reach: float, fixed: Point) -> Point:
+        others = tuple(tuple(p for p in ring if p != fixed) for ring in self.corners.rings)
+        return self.caught(at, reach, others, fixed)
 
     def _put_corners(self, rings: tuple[Ring, ...], dragging: bool) -> bool:
         from ribpatch.core import edits

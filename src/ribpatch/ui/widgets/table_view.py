@@ -20,12 +20,13 @@ from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.elided import Elided
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QKeyEvent
+    from PySide6.QtGui import QKeyEvent, QResizeEvent
 
     from ribpatch.core.table import Row, Table
     from ribpatch.core.units import System
 
 PADDING, MOST_FIRST = 34, 0.45  # pixels round the words of a first column; its most share of the width
+LEAST_FIRST = 110  # pixels of it, however little the others leave
 LONG = 28  # letters of a column that shares what room is left
 
 
@@ -137,11 +138,30 @@ class TableView(QWidget):
             header.setSectionResizeMode(
                 column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
             )
-        if self._first_whole and table.rows:
-            fit = max(self.grid.fontMetrics().horizontalAdvance(_text(row.cells[0], "metric")) for row in table.rows)
+        if self._first_whole:
             header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
-            header.resizeSection(0, min(fit + PADDING, round(MOST_FIRST * max(self.grid.viewport().width(), 300))))
-        QTimer.singleShot(0, self.grid, self.grid.resizeRowsToContents)  # once the columns have their widths
+        QTimer.singleShot(0, self.grid, self._settle)  # once the table has its width
+
+    def _settle(self) -> None:
+        """Give the first column its words on one line where there is room, and every row the lines that it needs."""
+        if self._first_whole and self._table is not None and self._table.rows:
+            words = (_text(row.cells[0], "metric") for row in self._table.rows)
+            fit = max(self.grid.fontMetrics().horizontalAdvance(text) for text in words)
+            self.grid.horizontalHeader().resizeSection(0, min(fit + PADDING, self._room_for_first()))
+        self.grid.resizeRowsToContents()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._first_whole:
+            self._settle()
+
+    def _room_for_first(self) -> int:
+        """What the other columns leave the first, which says the rest of its words in further lines."""
+        header, wide = self.grid.horizontalHeader(), max(self.grid.viewport().width(), 300)
+        others = sum(
+            max(self.grid.sizeHintForColumn(c), header.sectionSizeHint(c)) for c in range(1, self.grid.columnCount())
+        )
+        return max(min(wide - others, round(MOST_FIRST * wide)), px(LEAST_FIRST))
 
     def _show_row(self, index: int, row: Row, system: System) -> None:
         c = colours(self.theme)

@@ -21,7 +21,7 @@ from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
 from ribpatch.core.text import parts_of
-from ribpatch.core.units import Kind, Measure, System, shown
+from ribpatch.core.units import Kind, Measure, System, shown, usual
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -34,7 +34,7 @@ if TYPE_CHECKING:
 
 LEAST_SIZE, MOST_SIZE = 0.02, 60.0  # m, of an outline
 # What is put where none was stated: a small launch's hand-laid skin of two or three plies, half an inch of core.
-USUAL_OUTER, USUAL_CORE = Measure(si=0.003), Measure(si=0.012)
+USUAL_OUTER, USUAL_CORE = usual(0.003), usual(0.012)
 
 
 class Edit(Struct, frozen=True):

@@ -331,6 +331,46 @@ def test_sizes_of_a_straightened_photograph_are_said_in_the_units_used(boat, qtb
     dialog.close()
 
 
+def test_a_turn_that_cannot_be_read_is_told_and_tapes_are_drawn_as_two_lines(boat, qtbot, picture):
+    dialog = opened(boat, taken(boat, qtbot, picture), rectangle())
+    dialog.show()
+    dialog.turn.setText("north")
+    dialog._quarter()
+    assert "north" in dialog.words.text() and dialog.turn.text() == "north"
+    dialog.turn.setText("120")
+    dialog._quarter()
+    assert dialog.turn.text() == "-150"
+    dialog.how.setCurrentIndex(1)
+    assert dialog.canvas.pairs == {"marks"} and not dialog.canvas.closed
+    dialog.how.setCurrentIndex(0)
+    assert dialog.canvas.closed == {"marks"} and not dialog.canvas.pairs
+    dialog.close()
+
+
+def test_a_place_and_a_turn_that_are_left_alone_stay_exact(boat, qtbot, picture):
+    boat.menu_action("units").trigger()
+    straight = evolve(rectangle(), x=0.10037, y=-0.0203, turn=Measure(si=12.3456789))
+    dialog = opened(boat, taken(boat, qtbot, picture), straight)
+    dialog.work_out()
+    assert (dialog.straight.x, dialog.straight.y, dialog.straight.turn.si) == (0.10037, -0.0203, 12.3456789)
+    dialog.place_x.setText("1 in")
+    dialog.work_out()
+    assert (dialog.straight.x, dialog.straight.y) == (pytest.approx(0.0254), -0.0203)
+    dialog.close()
+
+
+def test_a_corner_dragged_a_little_keeps_the_picture_laid_flat(boat, qtbot, picture):
+    taken(boat, qtbot, picture)
+    boat.session.apply(set_straight("z4", boat.session.zone.survey.photographs[-1].id, rectangle()))
+    bar = boat.zone_bench.under
+    first = bar.underlay(boat.session.zone)
+    ring = boat.session.zone.outline
+    moved = evolve(boat.session.zone, outline=((ring[0][0] + 0.003, ring[0][1] + 0.002), *ring[1:]))
+    assert bar.underlay(moved).picture is first.picture
+    wider = evolve(boat.session.zone, outline=((ring[0][0] - 3.0, ring[0][1]), *ring[1:]))
+    assert bar.underlay(wider).low[0] < first.low[0] - 2.0
+
+
 def test_corners_are_shown_as_spoken_in_us_units_and_those_left_alone_stay_exact(boat, qtbot):
     panel = boat.showing.stage("boat").outline
     ring = ((0.0, 0.0), (1.0001, 0.0), (1.0, 0.70037), (0.013, 0.6))

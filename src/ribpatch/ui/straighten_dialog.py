@@ -53,8 +53,8 @@ class StraightenDialog(StraightenForm):
         self.checks: list[tuple[Pixel, Pixel, str]] = []
         self._half: Pixel | None = None
         self.adds = ""  # what a click beside the marks adds: "edge", "check", or nothing
+        self._given: dict[QLineEdit, tuple[str, Measure]] = {}  # as shown, and the measure it stands for
         self.canvas.theme = theme
-        self.canvas.closed = frozenset({"marks"})
         picture = QPixmap()
         picture.loadFromData(data)
         self.canvas.show_picture(picture)
@@ -89,8 +89,13 @@ class StraightenDialog(StraightenForm):
         for edit, size in zip(self.sizes, straight.sizes, strict=False):
             edit.setText(self._said(size))
         for edit, value in ((self.place_x, straight.x), (self.place_y, straight.y)):
-            edit.setText(shown(value, Kind.SIZE, self._system) if value else "")
-        self.turn.setText(f"{straight.turn.si:g}" if straight.turn.si else "")
+            self._give(edit, shown(value, Kind.SIZE, self._system), usual(value))
+        self._give(self.turn, f"{straight.turn.si:g}", straight.turn)
+
+    def _give(self, edit: QLineEdit, text: str, value: Measure) -> None:
+        """Show a measure that is exact, though its text is rounded: untouched, it comes back as it was."""
+        edit.setText(text if value.si else "")
+        self._given[edit] = edit.text(), value
 
     def _said(self, size: Measure) -> str:
         return size.typed or shown(size.si, Kind.SIZE, self._system)
@@ -122,14 +127,15 @@ class StraightenDialog(StraightenForm):
         return parse(edit.text(), Kind.SIZE, self._system).measure
 
     def _usual(self, edit: QLineEdit, kind: Kind) -> Measure:
+        text, value = self._given.get(edit, ("", usual(0.0)))
+        if edit.text() == text:
+            return value
         return parse(edit.text(), kind, self._system).measure if edit.text().strip() else usual(0.0)
 
     # ---- marks ----
 
     def _redraw(self) -> None:
         groups: dict[str, tuple[Pixel, ...]] = {"marks": tuple(self.marks)}
-        if self.way == "tapes":
-            groups = {"marks": tuple(self.marks)}
         groups |= {f"edge {n}": tuple(edge) for n, edge in enumerate(self.edges)}
         groups |= {f"check {n}": (a, b) for n, (a, b, _) in enumerate(self.checks)}
         if self._half is not None:
@@ -202,8 +208,15 @@ class StraightenDialog(StraightenForm):
         self._redraw()
 
     def _quarter(self) -> None:
-        turned = (self._usual(self.turn, Kind.ANGLE).si + 90 + 180) % 360 - 180
-        self.turn.setText(f"{turned:g}")
+        try:
+            before = self._usual(self.turn, Kind.ANGLE).si
+        except Fault as fault:
+            self._tell(fault)
+        else:
+            self.turn.setText(f"{(before + 90 + 180) % 360 - 180:g}")
+
+    def _tell(self, fault: Fault) -> None:
+        self.words.setText(f"⚠ {fault.sentence}")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Backspace:
@@ -215,10 +228,8 @@ class StraightenDialog(StraightenForm):
 
     # ---- a set-off sheet ----
 
-    def find_marks(self) -> bool:
-        """Set the marks on the printed ones, and the sizes of the usual sheet where none are typed; whether they were
-        found.
-        """
+    def find_marks(self) -> None:
+        """Set the marks on the printed ones, and the sizes of the usual sheet where none are typed."""
         from ribpatch.core.paper_sizes import PAPERS
         from ribpatch.core.photo.marks_found import found_marks, grey_of
         from ribpatch.core.photo.sheet_marks import marks_apart
@@ -226,8 +237,8 @@ class StraightenDialog(StraightenForm):
         try:
             self.marks = list(found_marks(grey_of(self._pixels)))
         except Fault as fault:
-            self.words.setText(f"⚠ {fault.sentence}")
-            return False
+            self._tell(fault)
+            return
         self.how.setCurrentIndex(0)
         sizes = marks_apart(PAPERS["A4" if self._system == "metric" else "Letter"])
         if not any(edit.text().strip() for edit in self.sizes):
@@ -235,7 +246,6 @@ class StraightenDialog(StraightenForm):
                 edit.setText(shown(size, Kind.SIZE, self._system))
         self._redraw()
         self.work_out()
-        return True
 
     def _take_line(self) -> None:
         from ribpatch.core.photo.read_sheet import line_on_sheet
@@ -246,7 +256,7 @@ class StraightenDialog(StraightenForm):
         try:
             self.ring = line_on_sheet(self._pixels, self.made)
         except Fault as fault:
-            self.words.setText(f"⚠ {fault.sentence}")
+            self._tell(fault)
             return
         self.accept()
 
@@ -264,7 +274,7 @@ class StraightenDialog(StraightenForm):
             self.made = straightened(self.straight)
         except Fault as fault:
             self.straight = self.made = None
-            self.words.setText(f"⚠ {fault.sentence}")
+            self._tell(fault)
             self.flat.clear()
             self.take.setEnabled(False)
             return

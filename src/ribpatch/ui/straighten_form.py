@@ -187,5 +187,6 @@ class StraightenForm(QDialog):
             if n < len(names):
                 label.setText(names[n])
                 edit.setAccessibleName(names[n])
-        self.canvas.closed = frozenset() if self.way == "tapes" else frozenset({"marks"})
+        marks = frozenset({"marks"})
+        self.canvas.pairs, self.canvas.closed = (marks, frozenset()) if self.way == "tapes" else (frozenset(), marks)
         self.way_changed.emit()

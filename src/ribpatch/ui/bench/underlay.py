@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import ceil, floor, log2
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -27,6 +28,7 @@ if TYPE_CHECKING:
 
 COLUMNS = 1100  # pixels of the picture laid flat, along the zone
 ROUND = 0.35  # of the zone's size that the picture is laid beyond it
+STEP = 1 / 16  # of the zone's size, by which the box is widened
 USUAL = 70  # per cent of strength
 NONE = ""
 
@@ -51,8 +53,26 @@ class Underlay(Struct, frozen=True, eq=False):
         painter.restore()
 
 
-@remembered(2)
 def _flat(data: bytes, straight: Straight, outline: Ring) -> tuple[QPixmap, Point, Point] | None:
+    """The picture around an outline. Its box goes by whole steps: a corner that is dragged seldom wants another."""
+    xs, ys = zip(*outline, strict=True)
+    low_x, low_y, high_x, high_y = min(xs), min(ys), max(xs), max(ys)
+    step = STEP * max(high_x - low_x, high_y - low_y)
+    step = 2.0 ** ceil(log2(step)) if step > 0 else STEP
+    return _flat_in(
+        data,
+        straight,
+        floor(low_x / step) * step,
+        floor(low_y / step) * step,
+        ceil(high_x / step) * step,
+        ceil(high_y / step) * step,
+    )
+
+
+@remembered(2)
+def _flat_in(
+    data: bytes, straight: Straight, low_x: float, low_y: float, high_x: float, high_y: float
+) -> tuple[QPixmap, Point, Point] | None:
     from ribpatch.core.photo.pixels import laid_flat
     from ribpatch.core.photo.straightened import straightened
     from ribpatch.formats.photographs import pixels_of
@@ -62,7 +82,7 @@ def _flat(data: bytes, straight: Straight, outline: Ring) -> tuple[QPixmap, Poin
         pixels = pixels_of(data, "photograph")
     except Fault:
         return None
-    x, y = np.concatenate([np.array(outline), made.marks]).T
+    x, y = np.concatenate([np.array([(low_x, low_y), (high_x, high_y)]), made.marks]).T
     more = ROUND * float(max(np.ptp(x), np.ptp(y)))
     low, high = (float(x.min()) - more, float(y.min()) - more), (float(x.max()) + more, float(y.max()) + more)
     flat = laid_flat(pixels, made, low, high, COLUMNS)

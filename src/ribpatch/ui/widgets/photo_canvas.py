@@ -38,6 +38,7 @@ class PhotoCanvas(Themed):
         self.picture = QPixmap()
         self.groups: dict[str, tuple[Pixel, ...]] = {}
         self.closed: frozenset[str] = frozenset()  # groups whose last mark joins the first
+        self.pairs: frozenset[str] = frozenset()  # groups whose marks are the ends of lines of their own
         self.current: tuple[str, int] | None = None
         self.cross: Pixel | None = None  # where Enter would click, while no mark is moved by the keys
         self._held = False
@@ -119,7 +120,10 @@ class PhotoCanvas(Themed):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for colour, wide in (("panel", 3.6), ("accent", 1.6)):  # on a halo: a photograph may have any colour
             painter.setPen(QPen(c[colour], wide))
-            (painter.drawPolygon if name in self.closed else painter.drawPolyline)(QPolygonF(points))
+            if name in self.pairs:
+                painter.drawLines(points)
+            else:
+                (painter.drawPolygon if name in self.closed else painter.drawPolyline)(QPolygonF(points))
         for number, at in enumerate(points):
             here = self.current == (name, number)
             radius = 8.0 if here else 6.0

@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 
-.PHONY: demo test bench shots lint clean install-desktop
+.PHONY: demo test bench shots walk lint clean install-desktop
 
 $(STAMP): pyproject.toml constraints.txt scripts/system-libraries
 	@rm -f $@
@@ -34,6 +34,9 @@ bench: $(STAMP)
 
 shots: $(STAMP)
 	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py docs/screenshots
+
+walk: $(STAMP)
+	QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/walk.py
 
 install-desktop: $(STAMP)
 	sh scripts/install-desktop "$(CURDIR)/$(BIN)/ribpatch"

@@ -146,7 +146,7 @@ def test_pages_of_the_bench_are_turned_by_button_and_key(window, order, qtbot):
     assert bench.pages.currentIndex() == 0 and bench.button("To buy").isChecked()
     for name, page in (("Core on sheets", bench.sheets), ("In stock", bench.stock), ("Cups", bench.cups)):
         qtbot.mouseClick(bench.button(name), Qt.MouseButton.LeftButton)
-        assert bench.pages.currentWidget() is page
+        assert bench.pages.currentWidget().widget() is page
         window.grab()
     for page in (bench.resins, bench.stock):
         window.menu_action("next_page").trigger()

@@ -9,7 +9,7 @@ import traceback
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QTimer, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QSize, QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -88,8 +88,7 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
         window.setWindowIcon(QIcon(icon))
     if not settings.geometry.isEmpty():
         window.restoreGeometry(settings.geometry)
-    else:
-        _fit_to_screen(app, window)
+    _fit_to_screen(app, window)
     if faults:
         window.message.tell(" ".join(f.sentence for f in faults))
     if window.documents.cannot_keep:
@@ -99,9 +98,11 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
 
 
 def _fit_to_screen(app: QApplication, window: Window) -> None:
-    """On a small screen leave room for the title bar and panels."""
-    room = app.primaryScreen().availableGeometry()
-    window.resize(min(1280, room.width()), min(800, room.height() - TITLE_BAR))
+    """On a small screen leave room for the title bar and panels; a picture drawn without a screen has no limit."""
+    if app.platformName() == "offscreen":
+        return
+    room = (app.screenAt(window.frameGeometry().center()) or app.primaryScreen()).availableSize()
+    window.fit_in(QSize(room.width(), room.height() - TITLE_BAR))
 
 
 def install_hook(window: Window) -> None:

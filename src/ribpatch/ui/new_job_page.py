@@ -180,7 +180,7 @@ class NewJobPage(QWidget):
             assert kind is not None
             value = get_at(job, tuple(key.split(".")))
             edit.setPlaceholderText(f"assumed {shown(value.si, kind, self.system)}")
-        self.edits["boat.name"].setPlaceholderText(f"her name, or {job.boat.name}")
+        self.edits["boat.name"].setToolTip(f"Her name; left empty she is called {job.boat.name}")
         self.pick.show_job(job, self.system)
 
     def _say(self, key: str, text: str, wrong: bool = False) -> None:

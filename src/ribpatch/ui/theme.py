@@ -93,6 +93,7 @@ def _grown(sheet: str) -> str:
 _TARGETS = """
 QPushButton, QLineEdit, QComboBox {{ min-height: 24px; }}
 QPushButton#figure, QPushButton#big, QPushButton#fold {{ min-height: 20px; }}
+QPushButton#rung {{ min-height: 0; }}
 QScrollBar:vertical {{ background: {rail}; width: 18px; }}
 QScrollBar::handle:vertical {{ border-radius: 6px; min-height: 40px; }}
 QCheckBox::indicator {{ width: 20px; height: 20px; }}

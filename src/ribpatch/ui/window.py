@@ -6,7 +6,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QSize, Signal
 from PySide6.QtWidgets import QMainWindow, QStackedWidget
 
 from ribpatch.jobfile import recovery
@@ -36,6 +36,9 @@ if TYPE_CHECKING:
     from ribpatch.ui.work import Work
 
 
+LEAST = QSize(1000, 640)  # pixels of a window on a screen that has room for it
+
+
 class Window(QMainWindow):
     """Composes the parts and passes what the user means between them."""
 
@@ -49,7 +52,7 @@ class Window(QMainWindow):
         self.documents = Documents(session, settings, tasks, self)
         self.setWindowTitle("Rib Patch")
         self.resize(1280, 800)
-        self.setMinimumSize(1000, 640)
+        self.setMinimumSize(LEAST)
         self.setAcceptDrops(True)
         self.message = MessageBar()
         self._pages = QStackedWidget()
@@ -58,6 +61,19 @@ class Window(QMainWindow):
         self._connect()
         session.may_go = self.documents.settled = self.settled
         self._painted = False
+
+    def fit_in(self, room: QSize) -> None:
+        """Be no larger than a room in pixels; where the least that all parts want is more, they are scrolled."""
+        self.resize(self.size().boundedTo(room))
+        if room.width() >= LEAST.width() and room.height() >= LEAST.height():
+            return
+        from ribpatch.ui.widgets.scrolled import Scrolled
+
+        self.setMinimumSize(LEAST.boundedTo(room))
+        if self.centralWidget() is self._pages:
+            self.takeCentralWidget()
+            self.setCentralWidget(Scrolled(self._pages))
+        self.resize(self.size().boundedTo(room))
 
     # ---- what it is made of; each is loaded and made when first wanted, so that start-up does not pay for it ----
 

@@ -61,7 +61,10 @@ class ZonePick(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         """Where text is large for the window the words go before the pictures."""
         super().resizeEvent(event)
-        beside = max(self.width() * 3 // 5, 1)
+        self._share_height()
+
+    def _share_height(self) -> None:
+        beside = max(self.width() - self.list.width(), 1)
         left = self.height() - self.words.heightForWidth(beside)
         self.boat.setVisible(left > px(360))
         self.plan.setVisible(left > px(230))
@@ -90,6 +93,7 @@ class ZonePick(QWidget):
         self.plan.show_drawing(plan_view(zone, patch, None, self._shelf, "boat", self.system))
         steps = "  ".join(f"{n}. {text}" for n, text in enumerate(trouble.first, 1))
         self.words.setText(f"Begun as usual, and marked assumed until you measure it. First: {steps}")
+        self._share_height()
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""

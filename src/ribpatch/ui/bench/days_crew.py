@@ -79,6 +79,7 @@ class CrewPanel(QWidget):
         self._column.addWidget(self.people)
         self.whose = Combo()
         self.whose.setAccessibleName("whose hours")
+        self.whose.setMinimumContentsLength(16)
         self.whose.setToolTip("Someone of the crew, to change; or someone more")
         self.whose.activated.connect(lambda _: self._take_person())
         self.name, self.hours, self.late, self.days, self.off, self.more = (QLineEdit() for _ in range(6))
@@ -86,19 +87,18 @@ class CrewPanel(QWidget):
         form = QGridLayout()
         for column, (edit, words, hint, text) in enumerate(
             (
-                (self.name, "who", "yard hand", ""),
-                (self.hours, "hours", "8-12, 13-17", "8-17"),
-                (self.late, "late hours", "18-21", ""),
-                (self.days, "days", "Mon-Fri; none for a visitor", "Mon-Fri"),
-                (self.off, "days off", "2026-12-24 to 2026-12-31", ""),
-                (self.more, "days more", "2026-12-05", ""),
+                (self.name, "who", "As yard hand", ""),
+                (self.hours, "hours", "As 8-12, 13-17", "8-17"),
+                (self.late, "late hours", "As 18-21", ""),
+                (self.days, "days", "As Mon-Fri; none for a visitor", "Mon-Fri"),
+                (self.off, "days off", "As 2026-12-24 to 2026-12-31", ""),
+                (self.more, "days more", "As 2026-12-05", ""),
             )
         ):
             label = QLabel(words)
             label.setObjectName("soft")
             edit.setText(text)
             edit.setAccessibleName(words)
-            edit.setPlaceholderText(hint)
             edit.setToolTip(hint)
             wait_for(edit, "Add to the crew")
             form.addWidget(label, 0, column)
@@ -130,7 +130,7 @@ class CrewPanel(QWidget):
         row.addWidget(self.kind)
         for edit, words, hint in (
             (self.to, "to which temperature or humidity", "18 c, or 55 %"),
-            (self.power, "power of a heater", "2 kW; empty: enough"),
+            (self.power, "power of a heater, as 2 kW; empty: enough", "power"),
         ):
             edit.setAccessibleName(words)
             edit.setPlaceholderText(hint)

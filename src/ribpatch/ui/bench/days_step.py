@@ -42,19 +42,19 @@ class StepPanel(QWidget):
         self.who.activated.connect(lambda n: self._who(str(self.who.itemData(n) or "")))
         grid = QGridLayout()
         grid.setContentsMargins(0, 0, 0, 0)
-        for n, (edit, words, hint, then) in enumerate(
+        for n, (edit, words, hint, tip, then) in enumerate(
             (
-                (self.hours, "hours of work", "all people together", self._hours),
-                (self.people, "people", "at once", self._people),
-                (self.at, "put at", "2026-12-01 14:30; empty: where it fits", self._at),
-                (self.parts, "in parts", "1: in one", self._parts),
-                (self.name, "called", "another name", self._name),
-                (self.skip, "skip, because", "a reason skips it", self._skip),
+                (self.hours, "hours of work", "", "All people together", self._hours),
+                (self.people, "people", "", "At once", self._people),
+                (self.at, "put at", "where it fits", "As 2026-12-01 14:30; empty: where it fits", self._at),
+                (self.parts, "in parts", "1", "1: in one", self._parts),
+                (self.name, "called", "", "Another name for it", self._name),
+                (self.skip, "skip, because", "", "A reason skips it", self._skip),
             )
         ):
             edit.setAccessibleName(words)
             edit.setPlaceholderText(hint)
-            edit.setToolTip(hint)
+            edit.setToolTip(tip)
             edit.editingFinished.connect(lambda e=edit, f=then: self._typed(e, f))
             row, column, span = PLACES[n]
             grid.addWidget(self._label(words), 2 * row, column, 1, span)

@@ -59,7 +59,7 @@ class TodayPanel(QWidget):
         self.text.setOpenLinks(False)
         self.spare = QLineEdit("18-21")
         self.spare.setAccessibleName("hours to spare that day")
-        sized(self.spare, most_width=90)
+        sized(self.spare, least_width=56, most_width=90)
         self.ask = QPushButton("What is worth doing?")
         self.ask.setToolTip("Each step that could be begun in these hours, and what it brings forward")
         self.ask.clicked.connect(lambda: self._ask())

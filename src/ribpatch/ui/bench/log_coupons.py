@@ -45,12 +45,14 @@ class CouponPanel(QWidget):
         )
         for widget, words in named:
             widget.setAccessibleName(words)
-        self.name.setPlaceholderText("what is tried, as: onto peel ply")
+        self.name.setPlaceholderText("what is tried")
+        self.name.setToolTip("What is tried, as: onto peel ply")
         self.ages.setPlaceholderText("days old: 1, 30")
         self.ages.setToolTip(
             "How old the laminate is when it is laid over: a row for each; empty: as it is on the boat"
         )
-        self.load.setPlaceholderText("load, as 85 N; may be empty")
+        self.load.setPlaceholderText("load")
+        self.load.setToolTip("At which it parted, as 85 N; may be empty")
         for kind, said in COUPON_KINDS.items():
             self.kind.addItem(said, kind)
         for mode, said in MODES.items():
@@ -65,9 +67,11 @@ class CouponPanel(QWidget):
         self.words = QLabel("")
         self.words.setWordWrap(True)
         lines: tuple[tuple[QWidget, ...], ...] = (
-            (self.name, self.ages, self.every, self.kind, self.add),
+            (self.name, self.ages, self.kind),
+            (self.every, self.add),
             (self.chosen, self.remove),
-            (self.row, self.mode, self.load, self.read, self.take),
+            (self.row, self.mode),
+            (self.load, self.read, self.take),
         )
         wide = (self.name, self.chosen, self.row)
         layout = QVBoxLayout(self)

@@ -82,12 +82,13 @@ class NowPanel(QWidget):
         self.labels = [QLabel("") for _ in range(MOST_LINES)]
         self.at, self.who, self.note = QLineEdit(), QLineEdit(), QLineEdit()
         for edit, name, hint in (
-            (self.at, "when", "now, or 2026-12-01 14:30"),
+            (self.at, "when", "now"),
             (self.who, "who", "yard hand"),
             (self.note, "note", "what was otherwise, and why"),
         ):
             edit.setAccessibleName(name)
             edit.setPlaceholderText(hint)
+        self.at.setToolTip("Empty: now; or 2026-12-01 14:30")
         self.log = QPushButton("Log it")
         sized(self.log, least_height=36)
         self.log.setToolTip("Add the entry (Enter in any of its lines)")

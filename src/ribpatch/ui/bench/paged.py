@@ -8,6 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
 
 from ribpatch.ui.widgets.button_rows import ButtonRows
+from ribpatch.ui.widgets.scrolled import Scrolled
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QPushButton
@@ -33,7 +34,7 @@ class PagedBench(QWidget):
         self._names = names
         self._bar.set_names(names, lambda name: self.show_page(names.index(name)))
         for page in pages:
-            self.pages.addWidget(page)
+            self.pages.addWidget(Scrolled(page))
         self.show_page(0)
 
     def button(self, name: str) -> QPushButton:

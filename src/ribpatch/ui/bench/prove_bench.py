@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QLayout, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.prove_view import NAMES, Maps, bent_run, bent_shapes, prove_maps, told_at
 from ribpatch.core.structure.figures import shown_figure
@@ -18,6 +18,7 @@ from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.emptying import clear_layout
+from ribpatch.ui.widgets.flow import FlowRow
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -59,7 +60,7 @@ class ProveBench(QWidget):
         self.map_canvas.tools = (self.members,)
         self.map_canvas.setMouseTracking(True)
         self.map_canvas.margins = MARGINS
-        self._cases, self._kinds = QHBoxLayout(), QHBoxLayout()
+        self._cases, self._kinds = FlowRow(), QHBoxLayout()
         self.case_buttons: dict[str, QPushButton] = {}
         self.kind_buttons: dict[str, QPushButton] = {}
         self._case_group, self._kind_group = QButtonGroup(self), QButtonGroup(self)
@@ -80,8 +81,7 @@ class ProveBench(QWidget):
     def _lay_out(self) -> None:
         row = QHBoxLayout()
         row.setSpacing(4)
-        row.addLayout(self._cases)
-        row.addStretch(1)
+        row.addWidget(self._cases, 1)
         row.addLayout(self._kinds)
         self.split = SplitRoom(self.map_canvas, self.below)
         self.split.splitterMoved.connect(lambda: self._arrange())
@@ -94,7 +94,7 @@ class ProveBench(QWidget):
         layout.addWidget(self.split, 1)
         layout.addWidget(self.echo)
 
-    def _button(self, text: str, row: QHBoxLayout, group: QButtonGroup, act: Callable[[], None]) -> QPushButton:
+    def _button(self, text: str, row: QLayout, group: QButtonGroup, act: Callable[[], None]) -> QPushButton:
         button = QPushButton(text[0].upper() + text[1:])
         button.setObjectName("plain")
         button.setCheckable(True)
@@ -231,12 +231,13 @@ class ProveBench(QWidget):
 
     def _show_cases(self, cases: tuple[tuple[str, str], ...], chosen: str) -> None:
         if tuple(self.case_buttons) != tuple(key for key, _ in cases):
-            clear_layout(self._cases)
+            clear_layout(self._cases.flow)
             self._case_group = QButtonGroup(self)
             self.case_buttons = {
-                key: self._button(name, self._cases, self._case_group, partial(self.show_case, key))
+                key: self._button(name, self._cases.flow, self._case_group, partial(self.show_case, key))
                 for key, name in cases
             }
+            self._cases.keep_height()
         if chosen:
             self.case_buttons[chosen].setChecked(True)
         for button in self.kind_buttons.values():

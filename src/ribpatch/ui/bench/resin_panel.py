@@ -52,7 +52,7 @@ class ResinPanel(QWidget):
             self._shown = key
             with self.resins.filling(len(plan.shelf.resins)):
                 for row, resin in enumerate(plan.shelf.resins):
-                    self.resins.put(row, 0, resin.name).setToolTip(resin.reason)
+                    self.resins.put(row, 0, resin.name).setToolTip(f"{resin.name}\n{resin.reason}")
                     for column, fact in enumerate(FACTS, 1):
                         cell = self.resins.put(row, column, fact_text(resin, fact, system), right=True, editable=True)
                         cell.setToolTip(f"{fact.name}: double-click to type your data sheet's")

@@ -8,13 +8,14 @@ from typing import TYPE_CHECKING
 
 from msgspec.structs import replace
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.stock_edits import forget_layout, keep_layout, use_off_cut
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.flow import Flow
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
@@ -58,15 +59,13 @@ class RollPanel(QWidget):
         self.words = QLabel("")
         self.words.setObjectName("soft")
         self.words.setWordWrap(True)
-        row = QHBoxLayout()
-        row.addWidget(self.cloth)
-        row.addWidget(self.search)
-        row.addWidget(self.forget)
-        row.addWidget(self.book)
-        row.addWidget(self.words, 1)
+        row = Flow()
+        for widget in (self.cloth, self.search, self.forget, self.book):
+            row.addWidget(widget)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addLayout(row)
+        layout.addWidget(self.words)
         layout.addWidget(self.canvas, 3)
         layout.addWidget(self.pieces, 2)
         self.found.connect(self._show_better)

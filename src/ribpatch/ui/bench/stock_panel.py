@@ -13,6 +13,7 @@ from ribpatch.core.stock_edits import add_stock, remove_stock
 from ribpatch.core.stock_typed import AMOUNT, OPENED, WIDTH, stock_typed
 from ribpatch.core.supply.buying import unit_of
 from ribpatch.core.units import Kind, shown
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.rows import Rows
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
     from ribpatch.ui.session import Session
 
+LEAST = 56  # pixels of a line
 HINT = (
     "Cloth by the length on its roll; a width as well makes it an off-cut. Resin and filler by mass, core by the sheet."
 )
@@ -45,7 +47,9 @@ class StockPanel(QWidget):
             (self.opened, "opened on"),
         ):
             edit.setAccessibleName(name)
-        self.width_edit.setPlaceholderText("whole roll or sheet")
+            sized(edit, least_width=LEAST)
+        self.width_edit.setPlaceholderText("whole")
+        self.width_edit.setToolTip("Of an off-cut; empty: the whole roll or sheet")
         self.opened.setPlaceholderText("closed")
         self.opened.setToolTip("The day that it was opened, as 2027-03-28")
         self.add = QPushButton("Put in stock")

@@ -27,6 +27,7 @@ class Rung(QPushButton):
         text, key = stage.title, stage.key
         super().__init__(text, parent)
         self.stage = stage
+        self.setObjectName("rung")
         self.setCheckable(True)
         self.setAutoExclusive(True)
         # The F-key beside the Alt letter that the text brings; setShortcut would take the letter away.

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout
 
 from ribpatch.core.draft import draft_others, draft_repair
 from ribpatch.core.draft_table import draft_table
 from ribpatch.core.errors import Fault
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
@@ -35,7 +36,7 @@ class DraftPage(Page):
         self.others.setToolTip("The cheapest, lightest or quickest that is sound, where it differs; see Schemes")
         self.draft.clicked.connect(lambda: self._press(draft_repair))
         self.others.clicked.connect(lambda: self._press(draft_others))
-        self.words = QLabel()
+        self.words = Elided()
         self.words.setObjectName("soft")
         row = QHBoxLayout()
         row.addWidget(self.draft)

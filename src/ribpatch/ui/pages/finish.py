@@ -53,13 +53,13 @@ class FinishPage(Page):
         top, middle = QHBoxLayout(), QHBoxLayout()
         for widget, stretch in ((self.line, 1), (self.add, 0), (self.clear, 0), (self.count, 0)):
             top.addWidget(widget, stretch)
-        middle.addWidget(self.way, 3)
         middle.addWidget(self.finish, 3)
         middle.addWidget(self.pinholes, 2)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(4, 0, 4, 0)
         layout.setSpacing(3)
         layout.addLayout(top)
+        layout.addWidget(self.way)
         layout.addLayout(middle)
         layout.addWidget(self.table, 1)
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QStackedWidget, QVBoxLay
 from ribpatch.stages import STAGES, Stage
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.button_rows import ButtonRows
+from ribpatch.ui.widgets.scrolled import Scrolled
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -38,6 +39,7 @@ class LowerPane(QWidget):
         self._session, self._tasks, self.first = session, tasks, first
         self._chosen: dict[str, str] = {}
         self.pages: dict[str, Page] = {}
+        self._rooms: dict[str, QWidget] = {}  # what each page stands in
         self.theme = "light"
         self._stack = QStackedWidget()
         self._stack.addWidget(section)
@@ -62,10 +64,10 @@ class LowerPane(QWidget):
 
     def forget(self) -> None:
         """Another job: what the pages keep of the one before goes with them."""
-        for page in self.pages.values():
-            self._stack.removeWidget(page)
-            page.deleteLater()
-        self.pages = {}
+        for room in self._rooms.values():
+            self._stack.removeWidget(room)
+            room.deleteLater()
+        self.pages, self._rooms = {}, {}
         self._chosen = {}
 
     @property
@@ -131,7 +133,7 @@ class LowerPane(QWidget):
             return
         page = self._page(self.shown)
         page.show_zone(zone, plan.zone(zone.id), plan)
-        self._stack.setCurrentWidget(page)
+        self._stack.setCurrentWidget(self._rooms[self.shown])
 
     def _page(self, name: str) -> Page:
         if name not in self.pages:
@@ -141,8 +143,8 @@ class LowerPane(QWidget):
             made.said.connect(self.said)
             made.set_theme(self.theme)
             made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            self.pages[name] = made
-            self._stack.addWidget(made)
+            self.pages[name], self._rooms[name] = made, Scrolled(made)
+            self._stack.addWidget(self._rooms[name])
         return self.pages[name]
 
     def set_theme(self, theme: str) -> None:

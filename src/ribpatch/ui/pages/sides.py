@@ -11,6 +11,7 @@ from ribpatch.core.edits import set_value
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page
+from ribpatch.ui.scaling import px
 from ribpatch.ui.widgets.combo import Count
 from ribpatch.ui.widgets.emptying import clear_layout
 
@@ -20,6 +21,7 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.zone_plan import ZonePlan
 
+LEAST_NAME = 110  # pixels of the column of criteria
 USUAL = -1  # of a spin box: the usual mark holds
 
 
@@ -65,6 +67,7 @@ class SidesPage(Page):
         for row, criterion in enumerate(plan.shelf.sides, 1):
             name = QLabel(f"{criterion.name} (weight {criterion.weight:g})")
             name.setToolTip(criterion.reason)
+            name.setWordWrap(True)
             self._grid.addWidget(name, row, 0)
             for column, side in enumerate(ACCESS_SIDES, 1):
                 mark = next(m for m in scores[side].marks if m.criterion is criterion)
@@ -74,13 +77,15 @@ class SidesPage(Page):
         for column, side in enumerate(ACCESS_SIDES, 1):
             words = f"{scores[side].score:.1f}" + ("  best" if side == best else "")
             chosen = side == zone.scheme.access.side
-            button = QPushButton(f"{words}: chosen" if chosen else f"{words}: open from {side}")
+            button = QPushButton(f"{words}: chosen" if chosen else f"{words}: open here")
+            button.setAccessibleName(f"open from {side}, score {words}{', chosen' if chosen else ''}")
             button.setCheckable(True)
             button.setChecked(chosen)
             button.clicked.connect(partial(self._choose, zone.id, side))
             self.choose[side] = button
             self._grid.addWidget(button, last, column)
         self._grid.setColumnStretch(0, 1)
+        self._grid.setColumnMinimumWidth(0, px(LEAST_NAME))
 
     def _choose(self, zone: str, side: AccessSide, _checked: bool = False) -> None:
         self._shown = None

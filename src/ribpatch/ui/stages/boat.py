@@ -40,7 +40,16 @@ SEALS: tuple[tuple[str, bool | None], ...] = (("sealed", True), ("unsealed", Fal
 
 BOX = ("Click one corner of the fitting; Esc leaves it.", "Click the corner across from it.")
 ROUND = ("Click one side of the round fitting; Esc leaves it.", "Click the side across from it.")
-FITTING_LINES = ("name", "x", "y", "width or ⌀", "height, empty if round", "holes", "hole ⌀")
+# As it is said, and as the line itself hints.
+FITTING_LINES = (
+    ("name", "name"),
+    ("x", "x"),
+    ("y", "y"),
+    ("width or ⌀", "width or ⌀"),
+    ("height, empty if round", "height"),
+    ("holes", "holes"),
+    ("hole ⌀", "hole ⌀"),
+)
 
 
 class BoatStage(Stage):
@@ -202,9 +211,10 @@ class BoatStage(Stage):
         )
         self.fit_sealed = Combo()
         self.fit_sealed.addItems([name for name, _ in SEALS])
-        for i, (edit, hint) in enumerate(zip(self.fit_lines, FITTING_LINES, strict=True)):
-            edit.setPlaceholderText(hint.replace("⌀", "diameter"))
-            edit.setAccessibleName(f"fitting {hint}")
+        for i, (edit, (said, hint)) in enumerate(zip(self.fit_lines, FITTING_LINES, strict=True)):
+            edit.setPlaceholderText(hint)
+            edit.setToolTip(f"{said[0].upper()}{said[1:]} of the fitting")
+            edit.setAccessibleName(f"fitting {said}")
             wait_for(edit, "Add")
             grid.addWidget(edit, i // 3, i % 3)
         grid.addWidget(self.fit_sealed, 2, 1)
@@ -295,7 +305,7 @@ class BoatStage(Stage):
         self.edge_side = Combo()
         self.edge_side.setAccessibleName("side of the outline")
         self.edge_name = QLineEdit()
-        self.edge_name.setPlaceholderText("toe rail, tabbing, joint…")
+        self.edge_name.setPlaceholderText("toe rail, joint…")
         wait_for(self.edge_name, "Add")
         self.edge_sealed = Combo()
         self.edge_sealed.addItems([name for name, _ in SEALS])

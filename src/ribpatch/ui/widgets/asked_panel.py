@@ -74,7 +74,7 @@ class AskedPanel(QWidget):
             grid.addWidget(said, 1, 0, 1, 3)
             return box
         line = QLineEdit()
-        line.setPlaceholderText("how the scheme does it, or why not")
+        line.setPlaceholderText("how it does it, or why not")
         line.setAccessibleName(f"answer to: {asked.remedy.text}")
         self.lines[asked.remedy.id] = line
         wait_for(line, "plan” or “overrule")

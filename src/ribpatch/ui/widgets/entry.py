@@ -116,7 +116,7 @@ class Field(QWidget):
         self._label = QLabel(label)
         self._fixed_label = bool(label)
         self._shown_path: Path | None = None
-        self._said = ("", False)
+        self._said, self._tip = ("", False), ""
         layout = QGridLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setVerticalSpacing(1)
@@ -139,18 +139,22 @@ class Field(QWidget):
         spec = spec_of(path)
         text = value_text(get_at(self._session.job, path), spec.kind, self._session.system)
         if path == self._shown_path:
-            self.edit.show_text(text)
+            self._show(text, spec.kind)
             return
         self._shown_path = path
         if not self._fixed_label:
             self._label.setText(spec.name)
         self.edit.setAccessibleName(self._label.text())
-        self.edit.setToolTip(spec.help or spec.name)
+        self._tip = spec.help or spec.name
         self.edit.setPlaceholderText(spec.empty if spec.optional else "")
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
             self._grid.setColumnStretch(1, 6)  # words want more room than numbers
+        self._show(text, spec.kind)
+
+    def _show(self, text: str, kind: Kind | None) -> None:
         self.edit.show_text(text)
+        self.edit.setToolTip(f"{text}\n{self._tip}" if text and kind is None else self._tip)
 
     def _entered(self, text: str) -> None:
         path = self._path_of()

@@ -71,6 +71,8 @@ class Sheet(QTableWidget):
     ) -> QTableWidgetItem:
         """Set a cell."""
         item = QTableWidgetItem(text)
+        if column == self._wide:
+            item.setToolTip(text)  # where it is too narrow they stand whole there
         flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
         item.setFlags(flags | Qt.ItemFlag.ItemIsEditable if editable else flags)
         if right:

@@ -48,10 +48,11 @@ class StackEditor(QWidget):
         self.typed = QLineEdit()
         self.typed.setAccessibleName("the stack as text")
         self.typed.setPlaceholderText("2 x biax 45 600, 3 x (mat 300, 0/90 600)")
-        self.typed.setToolTip(
+        self._how = (
             "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns "
             "a ply."
         )
+        self.typed.setToolTip(self._how)
         enter_by_return(self.typed)
         self.typed.returnPressed.connect(lambda: self._typed())
         layout.addWidget(self.typed)
@@ -72,7 +73,12 @@ class StackEditor(QWidget):
         self.note.hide()
         self.typed.setModified(False)
         self._put(lines, "type the stack")
-        self.typed.setText(text_of(self._lines or ()))
+        self._show_text(text_of(self._lines or ()))
+
+    def _show_text(self, text: str) -> None:
+        self.typed.setText(text)
+        self.typed.setCursorPosition(0)
+        self.typed.setToolTip(f"{text}\n{self._how}".strip())
 
     def show_stack(self, lines: Stack, shelf: Shelf) -> None:
         """Show a stack; makes no edit."""
@@ -82,8 +88,7 @@ class StackEditor(QWidget):
         same = self._lines is not None and shelf is self._shelf and _shape(lines) == _shape(self._lines)
         self._lines, self._shelf = lines, shelf
         if not (self.typed.hasFocus() and self.typed.isModified()):
-            self.typed.setText(text_of(lines))
-            self.typed.setCursorPosition(0)
+            self._show_text(text_of(lines))
             self.note.hide()
         if same:
             self._show_values()

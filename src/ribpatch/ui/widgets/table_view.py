@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 from ribpatch.core.figure import Figure
 from ribpatch.ui.scaling import px
 from ribpatch.ui.theme import colours, text_font
+from ribpatch.ui.widgets.columns import shared_width
 from ribpatch.ui.widgets.elided import Elided
 
 if TYPE_CHECKING:
@@ -26,7 +27,8 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 PADDING, MOST_FIRST = 34, 0.45  # pixels round the words of a first column; its most share of the width
-LEAST_FIRST = 110  # pixels of it, however little the others leave
+LEAST_FIRST, LEAST_WORDS = 110, 90  # pixels of the first and of another column of words, however little is left
+WORD = 14  # pixels round a word
 LONG = 28  # letters of a column that shares what room is left
 
 
@@ -57,6 +59,7 @@ class TableView(QWidget):
         self.theme = "light"
         self._first_whole = first_whole  # the first column keeps its words on one line, others give way
         self._table: Table | None = None
+        self._longest: list[str] = []  # words of each column
         self._shown: tuple[object, ...] = ()
         self.grid = _Grid()
         self.grid.setAccessibleName(name)
@@ -67,6 +70,7 @@ class TableView(QWidget):
         self.grid.setShowGrid(False)
         self.grid.setWordWrap(True)
         self.grid.setTabKeyNavigation(False)
+        self.grid.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.grid.setFont(text_font(9))
         self._row_height()
         self.grid.setObjectName("table")
@@ -102,7 +106,7 @@ class TableView(QWidget):
         self._shown, self._table = key, table
         grid = self.grid
         grid.setRowCount(0)
-        # Columns fitted to their words are measured anew at every cell; they are fitted when all are there.
+        # Columns fitted to their words are measured anew at every cell; they share the width when all are there.
         grid.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         grid.setColumnCount(len(table.columns))
         grid.setHorizontalHeaderLabels(list(table.columns))
@@ -127,41 +131,44 @@ class TableView(QWidget):
     def _fit(self, table: Table) -> None:
         header = self.grid.horizontalHeader()
         header.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        lengths = [
-            max((len(_text(row.cells[c], "metric")) for row in table.rows if c < len(row.cells)), default=0)
+        self._longest = [
+            max((_text(row.cells[c], "metric") for row in table.rows if c < len(row.cells)), key=len, default="")
             for c in range(len(table.columns))
         ]
-        for column in range(len(table.columns)):
-            stretch = column == 0 or lengths[column] > LONG
-            if self._first_whole:
-                stretch = column > 0 and lengths[column] > LONG
-            header.setSectionResizeMode(
-                column, QHeaderView.ResizeMode.Stretch if stretch else QHeaderView.ResizeMode.ResizeToContents
-            )
-        if self._first_whole:
-            header.setSectionResizeMode(0, QHeaderView.ResizeMode.Fixed)
         QTimer.singleShot(0, self.grid, self._settle)  # once the table has its width
 
     def _settle(self) -> None:
-        """Give the first column its words on one line where there is room, and every row the lines that it needs."""
-        if self._first_whole and self._table is not None and self._table.rows:
-            words = (_text(row.cells[0], "metric") for row in self._table.rows)
-            fit = max(self.grid.fontMetrics().horizontalAdvance(text) for text in words)
-            self.grid.horizontalHeader().resizeSection(0, min(fit + PADDING, self._room_for_first()))
+        """Share the width among the columns, and give every row the lines that it needs."""
+        table = self._table
+        if table is None or not table.columns or self.grid.columnCount() != len(table.columns):
+            return
+        header, room = self.grid.horizontalHeader(), self.grid.viewport().width()
+        hints = [header.sectionSizeHint(c) if header.isVisibleTo(self.grid) else 0 for c in range(len(table.columns))]
+        whole = [max(self.grid.sizeHintForColumn(c), hint) for c, hint in enumerate(hints)]
+        gives = [c == 0 or len(text) > LONG for c, text in enumerate(self._longest)]
+        least = [max(self._least(c) if g else 0, hints[c]) for c, g in enumerate(gives)]
+        if self._first_whole and table.rows:
+            whole[0] = min(self._first(), max(round(MOST_FIRST * room), least[0]))
+        words = [c for c, g in enumerate(gives) if g and (c or not self._first_whole)]
+        for column, width in enumerate(shared_width(room, whole, least, gives, words[0] if words else None)):
+            header.resizeSection(column, width)
         self.grid.resizeRowsToContents()
+
+    def _least(self, column: int) -> int:
+        """Pixels of a column of words: the longest word, and no narrower than a few words beside each other."""
+        rows = self._table.rows if self._table else ()
+        words = (w for r in rows if column < len(r.cells) for w in _text(r.cells[column], "metric").split())
+        longest = self.grid.fontMetrics().horizontalAdvance(max(words, key=len, default="")) + WORD
+        return max(longest, px(LEAST_FIRST if column == 0 else LEAST_WORDS))
+
+    def _first(self) -> int:
+        """Pixels of the first column with its words on one line."""
+        rows = self._table.rows if self._table else ()
+        return max(self.grid.fontMetrics().horizontalAdvance(_text(r.cells[0], "metric")) for r in rows) + PADDING
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        if self._first_whole:
-            self._settle()
-
-    def _room_for_first(self) -> int:
-        """What the other columns leave the first, which says the rest of its words in further lines."""
-        header, wide = self.grid.horizontalHeader(), max(self.grid.viewport().width(), 300)
-        others = sum(
-            max(self.grid.sizeHintForColumn(c), header.sectionSizeHint(c)) for c in range(1, self.grid.columnCount())
-        )
-        return max(min(wide - others, round(MOST_FIRST * wide)), px(LEAST_FIRST))
+        self._settle()
 
     def _show_row(self, index: int, row: Row, system: System) -> None:
         c = colours(self.theme)

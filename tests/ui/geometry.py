@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import QRect, QSize, Qt
-from PySide6.QtGui import QFontMetrics
+import numpy as np
+from PySide6.QtCore import QPoint, QRect, QSize, Qt
+from PySide6.QtGui import QFontMetrics, QImage
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
@@ -208,10 +210,12 @@ def settle() -> None:
         QApplication.processEvents()
 
 
-def places(window, zones=None, folded=(False,)) -> Iterator[str]:
+def places(window, zones=None, folded=(False,), stages=()) -> Iterator[str]:
     """Go to every stage, zone and page, one after the other; its name each time."""
     session = window.session
     for stage in STAGES:
+        if stages and stage.id not in stages:
+            continue
         here = zones or [z.id for z in session.job.zones]
         for zone in here:
             session.go(zone, stage.id)
@@ -237,3 +241,40 @@ def _pages(window) -> Iterator[str]:
         if name:
             below.show_page(n if hasattr(below, "_names") else name)
         yield name
+
+
+# ---- where the keys are ----
+
+
+def tab_path(most=300) -> Iterator[QWidget]:
+    """Where Tab goes from the focus, once round; it ends early where it stays or is lost."""
+    seen: list[QWidget] = []
+    here = QApplication.focusWidget()
+    while here is not None and here not in seen and len(seen) < most:
+        seen.append(here)
+        yield here
+        QTest.keyClick(here, Qt.Key.Key_Tab)
+        here = QApplication.focusWidget()
+
+
+def focus_contrast(widget: QWidget) -> float:
+    """How well it is seen that a widget has the keys now: its contrast with itself without them, at as many pixels as
+    its shorter side is long.
+    """
+    room = widget.window()
+    QApplication.processEvents()
+    rect = QRect(widget.mapTo(room, QPoint(0, 0)), widget.size()).adjusted(-3, -3, 3, 3).intersected(room.rect())
+    after = _light(room, rect)
+    widget.clearFocus()
+    QApplication.processEvents()
+    before = _light(room, rect)
+    widget.setFocus(Qt.FocusReason.TabFocusReason)
+    ratio = np.sort(((np.maximum(before, after) + 0.05) / (np.minimum(before, after) + 0.05)).ravel())[::-1]
+    return float(ratio[min(rect.width(), rect.height(), len(ratio) - 1)])
+
+
+def _light(room: QWidget, rect: QRect):
+    image = room.grab(rect).toImage().convertToFormat(QImage.Format.Format_RGB888)
+    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    p = rows[:, : 3 * image.width()].reshape(image.height(), image.width(), 3) / 255.0
+    return np.where(p <= 0.03928, p / 12.92, ((p + 0.055) / 1.055) ** 2.4) @ (0.2126, 0.7152, 0.0722)

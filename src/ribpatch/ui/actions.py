@@ -30,25 +30,29 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("save", "Job", "&Save", "Ctrl+S", "job"),
     ActionSpec("save_as", "Job", "Save &as…", "Ctrl+Shift+S", "job"),
     ActionSpec("practice", "Job", "P&ractice panel", "Ctrl+Shift+R"),
-    ActionSpec("survey_report", "Job", "Survey &report PDF…", "Ctrl+R", "job"),
-    ActionSpec("findings_sheet", "Job", "&Findings sheet of this zone…", "", "zone"),
-    ActionSpec("print_paper", "Job", "Pr&int…", "Ctrl+P", "job", "Look at any paper page by page, and print it"),
-    ActionSpec("work_pack", "Job", "&Work pack PDF…", "Ctrl+K", "job"),
-    ActionSpec("shopping_list", "Job", "S&hopping list…", "Ctrl+Shift+P", "job", "As CSV, XLSX or PDF"),
-    ActionSpec("labels", "Job", "&Labels for the pieces…", "", "job", "For every piece of cloth and core"),
-    ActionSpec("cut_plan", "Job", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
-    ActionSpec("cut_core", "Job", "Cut plan of the core…", "", "job", "As SVG, DXF or PDF to scale"),
-    ActionSpec("day_sheet", "Job", "A da&y's sheet…", "", "job", "Steps, cups, cautions and what to lay out, as PDF"),
-    ActionSpec("export_ics", "Job", "Calendar file of the da&ys…", "", "job", "Every stretch of work, as ICS"),
+    ActionSpec("survey_report", "Papers", "Survey &report PDF…", "Ctrl+R", "job"),
+    ActionSpec("findings_sheet", "Papers", "&Findings sheet of this zone…", "", "zone"),
+    ActionSpec("print_paper", "Papers", "&Print…", "Ctrl+P", "job", "Look at any paper page by page, and print it"),
+    ActionSpec("work_pack", "Papers", "&Work pack PDF…", "Ctrl+K", "job"),
+    ActionSpec("shopping_list", "Papers", "S&hopping list…", "Ctrl+Shift+P", "job", "As CSV, XLSX or PDF"),
+    ActionSpec("labels", "Papers", "&Labels for the pieces…", "", "job", "For every piece of cloth and core"),
+    ActionSpec("cut_plan", "Papers", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
+    ActionSpec("cut_core", "Papers", "Cut pla&n of the core…", "", "job", "As SVG, DXF or PDF to scale"),
     ActionSpec(
-        "hand_over", "Job", "Hand-&over report…", "", "job", "What was found and done, for who comes next, as PDF"
+        "day_sheet", "Papers", "A &day's sheet…", "", "job", "Steps, cups, cautions and what to lay out, as PDF"
     ),
-    ActionSpec("coupon_sheet", "Job", "Sheet for bond coupons…", "", "job", "To write on at the bench, as PDF"),
-    ActionSpec("export_log", "Job", "Lo&g as CSV…", "", "job", "Every entry, corrections beside what they correct"),
-    ActionSpec("templates", "Job", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
-    ActionSpec("set_off_sheet", "Job", "Set-off sheet to draw on…", "", "zone", "It reads back from a picture, as PDF"),
-    ActionSpec("export_plan", "Job", "Export the p&lan…", "", "zone", "As SVG, DXF or PDF to scale"),
-    ActionSpec("export_section", "Job", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),
+    ActionSpec("export_ics", "Papers", "Calendar file of the da&ys…", "", "job", "Every stretch of work, as ICS"),
+    ActionSpec(
+        "hand_over", "Papers", "Hand-&over report…", "", "job", "What was found and done, for who comes next, as PDF"
+    ),
+    ActionSpec("coupon_sheet", "Papers", "Sheet for &bond coupons…", "", "job", "To write on at the bench, as PDF"),
+    ActionSpec("export_log", "Papers", "Lo&g as CSV…", "", "job", "Every entry, corrections beside what they correct"),
+    ActionSpec("templates", "Papers", "Ply te&mplates of this zone, full size…", "Ctrl+Shift+T", "zone"),
+    ActionSpec(
+        "set_off_sheet", "Papers", "&Set-off sheet to draw on…", "", "zone", "It reads back from a picture, as PDF"
+    ),
+    ActionSpec("export_plan", "Papers", "&Export the plan…", "", "zone", "As SVG, DXF or PDF to scale"),
+    ActionSpec("export_section", "Papers", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),
     ActionSpec("quit", "Job", "&Quit", "Ctrl+Q"),
     ActionSpec("undo", "Edit", "&Undo", "Ctrl+Z", "undo"),
     ActionSpec("redo", "Edit", "&Redo", "Ctrl+Shift+Z", "redo"),
@@ -89,11 +93,11 @@ ACTIONS: tuple[ActionSpec, ...] = (
         "zone",
         "A first scheme from readings and cause; pressed again, alternatives beside it",
     ),
-    ActionSpec("way", "Edit", "&What is next for a first plan", "Ctrl+Return", "job"),
+    ActionSpec("way", "Edit", "W&hat is next for a first plan", "Ctrl+Return", "job"),
     ActionSpec("next_zone", "View", "&Next zone", "Ctrl+Tab", "zone"),
     ActionSpec("next_page", "View", "Next &picture below", "Ctrl+PgDown", "zone"),
     ActionSpec(
-        "turn", "View", "&Plan, page or choices", "Ctrl+J", "job", "Pass the keys on; where one is shown, the next"
+        "turn", "View", "Plan, pa&ge or choices", "Ctrl+J", "job", "Pass the keys on; where one is shown, the next"
     ),
     ActionSpec("whole_page", "View", "Page below over the whole &bench", "Ctrl+Shift+PgDown", "zone"),
     ActionSpec("units", "View", "Metric or &US units", "Ctrl+U"),

@@ -98,6 +98,8 @@ QScrollBar:vertical {{ background: {rail}; width: 18px; }}
 QScrollBar::handle:vertical {{ border-radius: 6px; min-height: 40px; }}
 QCheckBox::indicator {{ width: 20px; height: 20px; }}
 QListWidget::item {{ min-height: 24px; }}
+QTableWidget, QTextBrowser, QAbstractScrollArea#lanes {{ border: 2px solid {rail}; }}
+QTableWidget:focus, QTextBrowser:focus, QAbstractScrollArea#lanes:focus {{ border: 2px solid {accent}; }}
 """
 
 _SHEET = """
@@ -108,9 +110,16 @@ QMenuBar::item:selected, QMenu::item:selected {{ background: {accent}; color: {a
 QMenu {{ background: {panel}; border: 1px solid {edge}; }} QMenu::item {{ padding: 4px 24px 4px 14px; }}
 QMenu::item:disabled {{ color: {soft}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {paper}; border: 0; }}
+QScrollArea#reads {{ border: 2px solid {paper}; }}
+QScrollArea#reads:focus, QAbstractScrollArea#lanes:focus {{ border: 2px solid {accent}; }}
+QTextBrowser, QAbstractScrollArea#lanes {{ border: 2px solid {edge}; }}
+QTextBrowser:focus {{ border: 2px solid {accent}; }}
 QScrollBar:vertical {{ background: {paper}; width: 10px; }}
+QScrollBar:horizontal {{ background: {paper}; height: 10px; }}
+QScrollBar::handle:horizontal {{ background: {edge}; border-radius: 5px; min-width: 30px; }}
+QScrollBar::add-line:horizontal, QScrollBar::sub-line:horizontal {{ width: 0; }}
 QScrollBar::handle:vertical {{ background: {edge}; border-radius: 5px; min-height: 30px; }}
-QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+QScrollBar::add-line:vertical, QScrollBar::sub-line:vertical {{ height: 0; }}
 QFrame#card {{ background: {panel}; border: 1px solid {edge}; border-radius: 6px; }}
 QFrame#overlay {{ background: {panel}; border: 2px solid {accent}; border-radius: 6px; }}
 QFrame#message {{ background: {warn_soft}; border: 1px solid {warn}; border-radius: 4px; }}
@@ -132,11 +141,13 @@ QPushButton:hover {{ background: {accent_soft}; }} QPushButton:focus {{ border: 
 QPushButton:checked {{ background: {accent}; color: {accent_ink}; }}
 QPushButton:disabled {{ color: {soft}; border-color: {edge}; }}
 QPushButton#plain {{ border: 1px solid {edge}; color: {ink}; }}
+QPushButton#plain:focus {{ border: 2px solid {accent}; padding: 3px 9px; }}
 QPushButton#plain:checked {{ background: {accent}; color: {accent_ink}; border-color: {accent}; }}
+QPushButton:checked:focus, QPushButton#plain:checked:focus {{ border: 2px solid {accent_ink}; padding: 3px 9px; }}
 QPushButton#fold {{ border: 0; background: transparent; color: {soft}; padding: 1px 2px; text-align: left; }}
 QPushButton#fold:hover {{ color: {accent}; }} QPushButton#fold:focus {{ border: 1px solid {accent}; padding: 0 1px; }}
 QPushButton#way {{ background: {accent}; color: {accent_ink}; padding: 1px 12px; }}
-QPushButton#way:focus {{ border: 2px solid {ink}; padding: 0 11px; }}
+QPushButton#way:focus {{ border: 2px solid {accent_ink}; padding: 0 11px; }}
 QPushButton#figure {{ border: 0; background: transparent; color: {accent}; padding: 1px 2px; text-align: right; }}
 QPushButton#figure:hover {{ text-decoration: underline; }}
 QPushButton#figure:focus {{ border: 1px solid {accent}; }}
@@ -145,6 +156,7 @@ QPushButton#big {{ border: 0; background: transparent; color: {accent}; font-siz
 QPushButton#big:focus {{ border: 1px solid {accent}; }}
 QTableWidget {{ background: {panel}; gridline-color: {edge}; border: 1px solid {edge};
   alternate-background-color: {paper}; }}
+QTableWidget:focus {{ border: 1px solid {accent}; }}
 QTableWidget::item:selected {{ background: {accent_soft}; color: {ink}; }}
 QHeaderView::section {{ background: {rail}; border: 0; border-bottom: 1px solid {edge}; padding: 4px 6px;
   color: {soft}; }}

@@ -7,11 +7,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSize, Signal
-from PySide6.QtWidgets import QMainWindow, QStackedWidget
+from PySide6.QtWidgets import QApplication, QMainWindow, QStackedWidget, QWidget
 
 from ribpatch.jobfile import recovery
 from ribpatch.ui.documents import Documents
 from ribpatch.ui.typed import settle
+from ribpatch.ui.widgets.keys_back import give_back
 from ribpatch.ui.widgets.messages import MessageBar
 
 if TYPE_CHECKING:
@@ -61,6 +62,8 @@ class Window(QMainWindow):
         self._connect()
         session.may_go = self.documents.settled = self.settled
         self._painted = False
+        self._keys: dict[QWidget, QWidget] = {}  # where the keys were, on each page
+        self._came_from: QWidget | None = None
 
     def fit_in(self, room: QSize) -> None:
         """Be no larger than a room in pixels; where the least that all parts want is more, they are scrolled."""
@@ -139,7 +142,7 @@ class Window(QMainWindow):
         page = NewJobPage(self.session.shelf)
         page.set_theme(self.settings.look)
         page.made.connect(lambda job: self._begin(job))
-        page.cancelled.connect(lambda: self.show_start())
+        page.cancelled.connect(lambda: self._go_back())
         self._pages.addWidget(page)
         return page
 
@@ -182,20 +185,37 @@ class Window(QMainWindow):
 
     # ---- pages ----
 
+    def _turn(self, page: QWidget) -> None:
+        """Show a page, with the keys where they were on it."""
+        before, focus = self._pages.currentWidget(), QApplication.focusWidget()
+        if before is not None and focus is not None and before.isAncestorOf(focus):
+            self._keys[before] = focus
+        if page is not before:
+            self._came_from = before
+        self._pages.setCurrentWidget(page)
+        give_back(self._keys.get(page))
+
+    def _go_back(self) -> None:
+        """Leave a form for the page that it was opened from."""
+        if self.session.is_open and self._came_from is self.__dict__.get("work"):
+            self.show_work()
+        else:
+            self.show_start()
+
     def show_start(self) -> None:
         """Show the start page."""
         self.start_page.show_lists(self.settings.recent_cards, self.documents.found(), self.settings.guided)
-        self._pages.setCurrentWidget(self.start_page)
+        self._turn(self.start_page)
         self._title()
 
     def show_new(self) -> None:
         """Show the new-job form."""
+        self._turn(self.new_page)
         self.new_page.begin_anew(self.session.system)
-        self._pages.setCurrentWidget(self.new_page)
 
     def show_work(self) -> None:
         """Show the bench."""
-        self._pages.setCurrentWidget(self.work)
+        self._turn(self.work)
         self._title()
 
     @property
@@ -239,7 +259,7 @@ class Window(QMainWindow):
         """Ask what is wrong with the next zone."""
         if self.settled():
             self.zone_page.begin(self.session.job, self.session.system)
-            self._pages.setCurrentWidget(self.zone_page)
+            self._turn(self.zone_page)
 
     def _add_zone(self, zone: Zone) -> None:
         """Add a zone and go to its facts."""

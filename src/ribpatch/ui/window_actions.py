@@ -32,7 +32,7 @@ class WindowActions:
             if spec.menu not in menus:
                 # Alt+letters belong to the ladder's rungs; the menus take letters that no rung uses.
                 menus[spec.menu] = window.menuBar().addMenu(
-                    {"Job": "&Job", "Edit": "&Edit", "View": "&View", "Help": "&Help"}[spec.menu]
+                    {"Job": "&Job", "Papers": "P&apers", "Edit": "&Edit", "View": "&View", "Help": "&Help"}[spec.menu]
                 )
             menus[spec.menu].addAction(self._made(spec))
         window.session.stack.indexChanged.connect(lambda _index: self.refresh())

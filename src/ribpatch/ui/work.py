@@ -24,9 +24,10 @@ from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
+from ribpatch.ui.widgets.by_eye import by_eye
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QResizeEvent
+    from PySide6.QtGui import QKeyEvent, QResizeEvent
 
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
@@ -256,6 +257,19 @@ class Work(QWidget):
         for number in range(1, 10):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda n=number: self._go_number(n))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Esc, where nothing else takes it, turns the keys back to the plan."""
+        if event.key() == Qt.Key.Key_Escape:
+            if self._narrow:
+                self._turn_to(PLAN)
+            if stage_of(self._session.stage).bench:
+                order = by_eye(self._centre)
+                if order:
+                    order[0].setFocus()
+            self.take_focus()
+            return
+        super().keyPressEvent(event)
 
     def look(self) -> None:
         """Show another zone or stage of the same job."""

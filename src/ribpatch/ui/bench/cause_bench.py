@@ -86,6 +86,8 @@ class CauseBench(QScrollArea):
         self.theme = "light"
         self._shown: tuple[object, ...] = ()
         self.setWidgetResizable(True)
+        self.setAccessibleName("why it failed")
+        self.setObjectName("reads")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         body = QWidget()
         column = QVBoxLayout(body)

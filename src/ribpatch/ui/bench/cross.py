@@ -26,6 +26,11 @@ def nudged(at: Point, way: tuple[int, int], keys: Qt.KeyboardModifier, system: S
     return round((at[0] + way[0] * step) / step) * step, round((at[1] + way[1] * step) / step) * step
 
 
+def middle_of(bounds: tuple[float, float, float, float]) -> Point:
+    """The middle of a box, where a cross begins."""
+    return (bounds[0] + bounds[2]) / 2, (bounds[1] + bounds[3]) / 2
+
+
 def paint_cross(painter: QPainter, canvas: Canvas, place: Point) -> None:
     """Paint the cross at a place of the plan."""
     at = canvas.view.to(place)

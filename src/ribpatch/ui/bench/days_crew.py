@@ -63,6 +63,8 @@ class CrewPanel(QWidget):
         self._column.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
+        scroll.setAccessibleName("crew and air")
+        scroll.setObjectName("reads")
         scroll.setWidget(holder)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)

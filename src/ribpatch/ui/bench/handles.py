@@ -143,12 +143,36 @@ class CornerTool:
     def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
         if not self.active or self._touched is None or event.key() != Qt.Key.Key_Delete:
             return False
-        i, j = self._touched
+        return self.take_away(*self._touched)
+
+    # ---- by the keys ----
+
+    def take_away(self, i: int, j: int) -> bool:
+        """Take a corner away."""
+        self._touched = None
         if i >= len(self.rings) or j >= len(self.rings[i]):
             return False
-        ring = (*self.rings[i][:j], *self.rings[i][j + 1 :])
-        self._touched = None
-        return self._put(self._with(i, ring), False)
+        return self._put(self._with(i, (*self.rings[i][:j], *self.rings[i][j + 1 :])), False)
+
+    def add_after(self, i: int, j: int) -> bool:
+        """Add a corner in the middle of the side after one; whether it stands."""
+        ring = self.rings[i]
+        (ax, ay), (bx, by) = ring[j], ring[(j + 1) % len(ring)]
+        middle = (round((ax + bx) / 2, 4), round((ay + by) / 2, 4))
+        return self._put(self._with(i, (*ring[: j + 1], middle, *ring[j + 1 :])), False)
+
+    def nudge(self, i: int, j: int, place: Point) -> None:
+        """Put a corner elsewhere, as part of one move until ``end_nudge``."""
+        self.dragging = True
+        self._touched = (i, j)
+        ring, to = self.rings[i], (round(place[0], 4), round(place[1], 4))
+        self._put(self._with(i, (*ring[:j], to, *ring[j + 1 :])), True)
+
+    def end_nudge(self) -> None:
+        """What follows is another move."""
+        if self.dragging:
+            self.dragging = False
+            self._ended()
 
 
 def _distance_to_side(p: QPointF, a: QPointF, b: QPointF) -> float:
@@ -214,10 +238,21 @@ class SectionTool:
             a = place
         else:
             b = place
+        self._put(a, b)
+        return True
+
+    def _put(self, a: Point, b: Point) -> None:
         if (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 > 1e-6:
             self.line = (a, b)
             self._moved(self.line)
-        return True
+
+    def move_by(self, part: str, by: Point) -> None:
+        """Move end ``a``, end ``b`` or both (``ab``) of the line."""
+        if self.line is not None:
+            a, b = (
+                (x + by[0], y + by[1]) if end in part else (x, y) for end, (x, y) in zip("ab", self.line, strict=True)
+            )
+            self._put(a, b)
 
     def release(self, at: QPointF, canvas: Canvas) -> bool:
         held, self._held = self._held, ""

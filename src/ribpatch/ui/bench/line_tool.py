@@ -8,8 +8,11 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.units import place_words
+from ribpatch.ui.bench.cross import middle_of, nudged, paint_cross
 from ribpatch.ui.brush import LINES, NONE, Brush
 from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -27,6 +30,7 @@ class LineTool:
         self.brush: Brush = NONE
         self.points: list[Point] = []
         self.states: list[str] = []
+        self.at: Point | None = None  # where the cross of the keys stands, on the plan as drawn
 
     @property
     def active(self) -> bool:
@@ -36,11 +40,15 @@ class LineTool:
     def take(self, brush: Brush) -> None:
         """Use a brush; a line of another kind that is half drawn is dropped."""
         if brush.kind != self.brush.kind:
-            self.points, self.states = [], []
+            self.points, self.states, self.at = [], [], None
         self.brush = brush
 
     def paint(self, painter: QPainter, canvas: Canvas) -> None:
-        if not self.active or not self.points:
+        if not self.active:
+            return
+        if self.at is not None:
+            paint_cross(painter, canvas, self.at)
+        if not self.points:
             return
         c = colours(canvas.theme)
         spots = [canvas.view.to(p) for p in self.points]
@@ -53,10 +61,13 @@ class LineTool:
     def press(self, at: QPointF, canvas: Canvas, event: QMouseEvent) -> bool:
         if not self.active:
             return False
-        x, y = self._place(canvas.view.back(at))
-        point = (round(x, 4), round(y, 4))
         if self.points and event.type() == event.Type.MouseButtonDblClick:
             return self._finish()
+        return self._add(canvas.view.back(at))
+
+    def _add(self, at: Point) -> bool:
+        x, y = self._place(at)
+        point = (round(x, 4), round(y, 4))
         if self.points and point == self.points[-1]:
             return True
         if self.points:
@@ -72,9 +83,19 @@ class LineTool:
         return False
 
     def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
-        if not self.active or not self.points:
+        if not self.active or canvas.drawing is None:
             return False
         key = Qt.Key(event.key())
+        if key in ARROWS and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.at = nudged(
+                self.at or middle_of(canvas.drawing.bounds), ARROWS[key], event.modifiers(), self._session.system
+            )
+            self._echo(f"{place_words(self.at, self._session.system)}; Space puts a point here")
+            return True
+        if key == Qt.Key.Key_Space and self.at is not None:
+            return self._add(self.at)
+        if not self.points:
+            return False
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             return self._finish()
         if key == Qt.Key.Key_Backspace:

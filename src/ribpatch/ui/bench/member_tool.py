@@ -4,8 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
+
 from ribpatch.core.edits import set_value
 from ribpatch.core.proof_edits import stand_at
+from ribpatch.core.units import Kind, shown
+from ribpatch.ui.bench.cross import nudged
+from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -36,6 +41,7 @@ class MemberTool:
         self.active = False
         self._held: Member | None = None
         self._token = -1
+        self.taken = ""  # the stiffener that the keys move
 
     @property
     def dragging(self) -> bool:
@@ -93,4 +99,36 @@ class MemberTool:
         return held is not None
 
     def key(self, event: QKeyEvent, canvas: Canvas) -> bool:
+        """Space takes one stiffener after the other, arrows move it across its run, Esc lets go."""
+        zone, key = self._session.zone, Qt.Key(event.key())
+        members = zone.scheme.members if zone is not None and self.active else ()
+        if zone is None or not members:
+            return False
+        ids = [m.id for m in members]
+        if key == Qt.Key.Key_Space:
+            self.taken = ids[(ids.index(self.taken) + 1) % len(ids)] if self.taken in ids else ids[0]
+            self._token = self._session.drag_token()
+            self._tell(members[ids.index(self.taken)])
+            return True
+        if self.taken not in ids:
+            return False
+        member = members[ids.index(self.taken)]
+        along = 1 if member.axis == "x" else 0
+        if key in ARROWS and ARROWS[key][along]:
+            here = (member.place, member.place)
+            value = nudged(here, ARROWS[key], event.modifiers(), self._session.system)[along]
+            path = ("zones", zone.id, "scheme", "members", member.id, "place")
+            self._session.apply(set_value(path, round(value, 4)), self._token)
+            moved = self._session.zone
+            self._tell(next(m for m in moved.scheme.members if m.id == member.id) if moved is not None else member)
+            return True
+        if key in (Qt.Key.Key_Escape, Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.taken = ""
+            self._ended()
+            return True
         return False
+
+    def _tell(self, member: Member) -> None:
+        ways = "Up and Down" if member.axis == "x" else "Left and Right"
+        where = shown(member.place, Kind.SIZE, self._session.system)
+        self._say(f"{member.name} at {where}; {ways} move it, Esc lets go.")

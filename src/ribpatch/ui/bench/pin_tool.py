@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, Qt
 
-from ribpatch.ui.bench.cross import nudged, paint_cross
+from ribpatch.ui.bench.cross import middle_of, nudged, paint_cross
 from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
@@ -59,8 +59,7 @@ class PinTool:
         if not self.wanted or canvas.drawing is None:
             return False
         key = Qt.Key(event.key())
-        x0, y0, x1, y1 = canvas.drawing.bounds
-        here = self.at or ((x0 + x1) / 2, (y0 + y1) / 2)
+        here = self.at or middle_of(canvas.drawing.bounds)
         if key == Qt.Key.Key_Escape:
             self.wanted = ""
         elif key in ARROWS:

@@ -19,6 +19,7 @@ from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.emptying import clear_layout
 from ribpatch.ui.widgets.flow import FlowRow
+from ribpatch.ui.widgets.spoken import announce
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -124,6 +125,7 @@ class ProveBench(QWidget):
 
     def _tell(self, text: str) -> None:
         self.echo.setText(text)
+        announce(self.echo, text)
 
     # ---- showing ----
 

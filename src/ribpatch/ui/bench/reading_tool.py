@@ -19,6 +19,7 @@ from ribpatch.core.readings import Reading, Sketch, TestCut, line_of
 from ribpatch.core.units import place_words
 from ribpatch.ui.brush import NONE, SIMULATED
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -26,13 +27,6 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.ui.session import Session
     from ribpatch.ui.widgets.canvas import Canvas
-
-ARROWS = {
-    Qt.Key.Key_Left: (-1, 0),
-    Qt.Key.Key_Right: (1, 0),
-    Qt.Key.Key_Up: (0, 1),
-    Qt.Key.Key_Down: (0, -1),
-}
 
 
 class ReadingTool:

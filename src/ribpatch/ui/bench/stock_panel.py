@@ -77,6 +77,8 @@ class StockPanel(QWidget):
         self.rows = Rows(("material", "how much", "opened", "note", ""))
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
+        scroll.setAccessibleName("in stock")
+        scroll.setObjectName("reads")
         scroll.setFrameShape(QScrollArea.Shape.NoFrame)
         holder = QWidget()
         inner = QVBoxLayout(holder)

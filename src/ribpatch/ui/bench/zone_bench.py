@@ -14,6 +14,7 @@ from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_te
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
+from ribpatch.ui.bench.grip_tool import GripTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.bench.line_tool import LineTool
 from ribpatch.ui.bench.pin_tool import PinTool
@@ -24,6 +25,7 @@ from ribpatch.ui.brush import NONE, Brush
 from ribpatch.ui.pages.pane import LowerPane
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
+from ribpatch.ui.widgets.spoken import announce
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -54,7 +56,7 @@ class ZoneBench(QWidget):
             str, tuple[tuple[Point, Point], Box]
         ] = {}  # with the box of the outline that each was drawn in
         self._to_test: dict[str, tuple[Shape, ...]] = {}
-        self._token = -1
+        self._token, self._looked_at = -1, ("", "")
         self.plan_canvas = Canvas("plan of the zone")
         self.section_canvas = Canvas("cut-through of the zone")
         self.readings = ReadingTool(session, self.say)
@@ -64,15 +66,18 @@ class ZoneBench(QWidget):
         self.lines = LineTool(session, self.say, self._meant)
         self.pins = PinTool(self._pinned)
         self.room = RoomTool(self.say)
+        self.grip = GripTool(self.corners, self.section, lambda: session.system, self.say)
         self.plan_canvas.tools = (
             self.pins,
             self.lines,
+            self.grip,
             self.corners,
             self.section,
             self.readings,
             self.room,
         )
         self.plan_canvas.setMouseTracking(True)
+        self.plan_canvas.spots_said = self._readings_said
         self.shows: Shows = "chance"
         self.pair = ("", "")
         session.changed.connect(self._job_changed)
@@ -124,6 +129,15 @@ class ZoneBench(QWidget):
         """Say the last entry."""
         self.echo.setText(text)
         self.echo.setToolTip(text)
+        announce(self.echo, text)
+
+    def _readings_said(self) -> dict[str, str]:
+        """Every reading of the zone in words, for those who listen."""
+        from ribpatch.core.survey.entry import reading_words
+
+        zone = self._session.zone
+        rows = zone.survey.readings if zone is not None else ()
+        return {r.id: reading_words(r, self._session.system) for r in rows}
 
     # ---- showing ----
 
@@ -139,6 +153,9 @@ class ZoneBench(QWidget):
             self._show_under(None)
             self.plan_canvas.refresh()
             return
+        if (zone.id, self._stage.id) != self._looked_at:
+            self._looked_at = zone.id, self._stage.id
+            self.grip.let_go()
         made = plan.zone(zone.id)
         self._show_tools(zone, made)
         self._show_headings(zone, made)

@@ -6,16 +6,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Signal
+from PySide6.QtCore import QPointF, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 from shapely.geometry import Point
 
 from ribpatch.core.drawing.boat_view import boat_view, zone_patch
 from ribpatch.core.units import Kind, System, shown
-from ribpatch.ui.scaling import painter_of, place_of, px, room_of, sized
+from ribpatch.ui.scaling import factor, painter_of, place_of, px, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.figure_button import FigureButton
-from ribpatch.ui.widgets.painter import DrawingPainter, fitted
+from ribpatch.ui.widgets.painter import DrawingPainter, View, fitted
+from ribpatch.ui.widgets.spoken import Children, listened
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QMouseEvent, QPaintEvent
@@ -32,6 +33,7 @@ UNITS: dict[System, str] = {
     "us-decimal": "ft  .001 in  lb  °F",
 }
 FULL = 1000  # pixels of the window, at the usual size of text, that the whole strip wants
+MARGINS = (14, 7, 14, 7)  # pixels round the boat
 FEW = 8  # zones whose state is worked out at once; of more the state appears as it becomes known
 
 
@@ -57,6 +59,7 @@ class BoatPicture(QWidget):
         self._drawing: Drawing | None = None
         self._plan: Plan | None = None
         self._looks: tuple[object, ...] = ()
+        self._children: Children | None = None
         self.setToolTip("Click a zone to go there (Ctrl+1 to Ctrl+9), the hull for the boat")
 
     def show_plan(self, plan: Plan, zone_id: str, look: tuple[str, ...] = ()) -> None:
@@ -77,19 +80,34 @@ class BoatPicture(QWidget):
         hatches = tuple(zone_hatch(z) for z in plan.zones)
         self._drawing = boat_view(plan.job.boat, plan.job.zones, zone_id, hatches, look)
         self.update()
+        if listened():
+            QTimer.singleShot(0, self, self._speak)
+
+    def _speak(self) -> None:
+        """Offer the zones to those who listen."""
+        from ribpatch.core.drawing.spoken import spoken
+
+        if self._drawing is not None:
+            if self._children is None:
+                self._children = Children(self)
+            self._children.show(
+                [(words, self._view(self._drawing).to(at) * factor()) for words, at in spoken(self._drawing)]
+            )
+
+    def _view(self, drawing: Drawing) -> View:
+        return fitted(drawing, room_of(self).width(), room_of(self).height(), MARGINS)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = painter_of(self)
         painter.fillRect(room_of(self), colours(self.theme)["rail"])
         if self._drawing is not None:
-            view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), (14, 7, 14, 7))
-            DrawingPainter(painter, view, self.theme, room_of(self)).paint(self._drawing)
+            DrawingPainter(painter, self._view(self._drawing), self.theme, room_of(self)).paint(self._drawing)
 
     def zone_at(self, at: QPointF) -> str:
         """The zone under a pixel, ``boat`` for the hull, or nothing."""
         if self._drawing is None or self._plan is None:
             return ""
-        view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), (14, 7, 14, 7))
+        view = self._view(self._drawing)
         place = Point(view.back(at))
         boat = self._plan.job.boat
         near = [(zone_patch(boat, z).distance(place), z.id) for z in self._plan.job.zones]

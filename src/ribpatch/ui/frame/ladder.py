@@ -58,6 +58,11 @@ class Rung(QPushButton):
         painter.setPen(QPen(c["accent"] if self.hasFocus() or self.isChecked() else c["soft"], 2))
         painter.setBrush(c["accent"] if self.isChecked() else c["panel"])
         painter.drawRoundedRect(box, 6, 6)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(c["accent-ink" if self.isChecked() else "accent"], 2))
+            painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4)
+            painter.setBrush(c["accent"] if self.isChecked() else c["panel"])
         painter.setPen(c["accent-ink"] if self.isChecked() else c["ink"])
         painter.setFont(font(11, bold=self.isChecked()))
         if box.height() < TIGHT:

@@ -32,6 +32,8 @@ class BondsPage(Page):
         self.steps.setWordWrap(True)
         self.steps.setAccessibleName("steps of the bond")
         scroll = QScrollArea()
+        scroll.setAccessibleName("steps of the bond plan")
+        scroll.setObjectName("reads")
         scroll.setWidgetResizable(True)
         scroll.setWidget(self.steps)
         layout = QHBoxLayout(self)

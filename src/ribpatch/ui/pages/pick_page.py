@@ -62,6 +62,8 @@ class PickPage(Page):
         self.what = Combo()
         self.what.setAccessibleName(self.where)
         self.add, self.drop = QPushButton("Add"), QPushButton("Delete")
+        self.add.setAccessibleName(f"add: {self.where}")
+        self.drop.setAccessibleName(f"delete the one chosen of {self.table_name}")
         self.add.clicked.connect(lambda: self._add())
         self.drop.clicked.connect(lambda: self._drop())
         row = QHBoxLayout()
@@ -91,7 +93,9 @@ class PickPage(Page):
             for name, values, label in self.choices
         )
         self.bound: tuple[Field | Choice, ...] = (*fields, *chosen)
-        self.stack = StackEditor(self.session, lambda zone, lines, name: self.plied(zone, self._here, lines, name))
+        self.stack = StackEditor(
+            self.session, lambda zone, lines, name: self.plied(zone, self._here, lines, name), self.title.lower()
+        )
         for widget in (*self.bound, self.stack):
             column.addWidget(widget)
         column.addStretch(1)

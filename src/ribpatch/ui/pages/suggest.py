@@ -49,6 +49,8 @@ class SuggestPage(Page):
         holder = QWidget()
         holder.setLayout(self._cloths)
         scroll = QScrollArea()
+        scroll.setAccessibleName("cloths to search among")
+        scroll.setObjectName("reads")
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
         sized(scroll, width=210)

@@ -188,7 +188,7 @@ class BoatStage(Stage):
         card.add_text(
             "Plies of the outer skin where they are known, deepest first; a measured thickness goes before them."
         )
-        self.skin_plies = StackEditor(self.session, edits.set_skin_plies)
+        self.skin_plies = StackEditor(self.session, edits.set_skin_plies, "old skin")
         card.add(self.skin_plies)
         card.add_figure("skin to be rebuilt", "skin.thickness")
 
@@ -210,6 +210,7 @@ class BoatStage(Stage):
             self.fit_lines
         )
         self.fit_sealed = Combo()
+        self.fit_sealed.setAccessibleName("holes of the fitting")
         self.fit_sealed.addItems([name for name, _ in SEALS])
         for i, (edit, (said, hint)) in enumerate(zip(self.fit_lines, FITTING_LINES, strict=True)):
             edit.setPlaceholderText(hint)
@@ -230,13 +231,14 @@ class BoatStage(Stage):
             grid.addWidget(button, 3, place)
         self.add_fitting = QPushButton("Add")
         self.add_fitting.setToolTip("Add this fitting to the zone")
+        self.add_fitting.setAccessibleName("add the fitting")
         self.add_fitting.clicked.connect(lambda: self._add_fitting())
-        grid.addWidget(self.add_fitting, 2, 2)
+        grid.addWidget(self.add_fitting, 3, 2)
         card.add(grid)
         self.fitting_note = card.add_text("")
         card.add_text("What a fitting bears on and pulls, for pads, inserts and cores:")
         self.fit_here = Combo()
-        self.fit_here.setAccessibleName("fitting")
+        self.fit_here.setAccessibleName("fitting whose pull is stated")
         self.fit_here.activated.connect(lambda _index: self._show_fitting())
         card.add(self.fit_here)
         self.fit_fields = [Field(self.session, self._fitting_path(name)) for name in ("pull", "slope")]
@@ -305,12 +307,15 @@ class BoatStage(Stage):
         self.edge_side = Combo()
         self.edge_side.setAccessibleName("side of the outline")
         self.edge_name = QLineEdit()
+        self.edge_name.setAccessibleName("what lies along the side")
         self.edge_name.setPlaceholderText("toe rail, joint…")
         wait_for(self.edge_name, "Add")
         self.edge_sealed = Combo()
+        self.edge_sealed.setAccessibleName("the edge is")
         self.edge_sealed.addItems([name for name, _ in SEALS])
         self.add_edge = QPushButton("Add")
         self.add_edge.setToolTip("Name what lies along this side")
+        self.add_edge.setAccessibleName("add the edge")
         self.add_edge.clicked.connect(lambda: self._add_edge())
         for widget in (self.edge_side, self.edge_name, self.edge_sealed, self.add_edge):
             row.addWidget(widget)

@@ -82,6 +82,8 @@ class OutlinePanel(QWidget):
     def _sized(self, column: QVBoxLayout) -> None:
         row = QHBoxLayout()
         self.width_edit, self.height_edit = QLineEdit(), QLineEdit()
+        self.width_edit.setAccessibleName("length of a rectangle")
+        self.height_edit.setAccessibleName("width of a rectangle")
         self.width_edit.setPlaceholderText("length")
         self.height_edit.setPlaceholderText("width")
         self.rectangle = QPushButton("Make a rectangle")

@@ -52,6 +52,7 @@ class CauseStage(Stage):
             button = QPushButton(text)
             button.setObjectName("plain")
             button.setToolTip(f"Answer the question chosen: {text}")
+            button.setAccessibleName(f"the question chosen: {text}")
             button.clicked.connect(lambda _checked=False, s=said: self._say(str(self.every.currentData() or ""), s))
             self.buttons["any", said] = button
             row.addWidget(button)
@@ -116,11 +117,12 @@ class CauseStage(Stage):
         grid.addWidget(words, 0, 0, 1, 4)
         grid.addWidget(_soft(f"should settle {question.share:.0%}; costs {COSTS[question.finding.cost]}"), 1, 0)
         for column, (said, text) in enumerate(ANSWERS, 1):
-            grid.addWidget(self._answer(question.finding.id, said, text), 1, column)
+            grid.addWidget(self._answer(question.finding.id, said, text, question.finding.ask), 1, column)
         return box
 
-    def _answer(self, finding: str, said: Said | None, text: str) -> QPushButton:
+    def _answer(self, finding: str, said: Said | None, text: str, about: str) -> QPushButton:
         button = QPushButton(text)
+        button.setAccessibleName(f"{about} {text}")
         button.setObjectName("plain")
         button.clicked.connect(lambda: self._say(finding, said))
         self.buttons[finding, said] = button
@@ -136,7 +138,7 @@ class CauseStage(Stage):
         grid.addWidget(_soft(seen.why if own else f"from the survey: {seen.why}"), 1, 0)
         choices: list[tuple[Said | None, str]] = [(None, "take back")] if own else [c for c in ANSWERS if c[0] != state]
         for column, (said, text) in enumerate(choices, 1):
-            grid.addWidget(self._answer(seen.finding, said, text), 1, column)
+            grid.addWidget(self._answer(seen.finding, said, text, f"{name}:"), 1, column)
         return box
 
     def _place(self, zone: Zone, place: Place) -> QWidget:
@@ -150,6 +152,7 @@ class CauseStage(Stage):
         rows: tuple[tuple[Found | None, str], ...] = ((None, "take back"),) if looked else FOUND
         for column, (found, text) in enumerate(rows, 1):
             button = QPushButton(text)
+            button.setAccessibleName(f"{place.where}: {text}")
             button.setObjectName("plain")
             button.clicked.connect(lambda _checked=False, p=place.id, f=found: self._looked(p, f))
             self.buttons[place.id, found] = button

@@ -213,7 +213,7 @@ class OpenStage(Stage):
         self.second_share = self.field(card, "scheme", "laminate", "second", "share")
         card.add_figure("taper length, other face", "second.length")
         card.add_figure("taper band, other face", "second.area")
-        self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies)
+        self.second_stack = StackEditor(self.session, scheme_edits.set_second_plies, "second face")
         card.add(self.second_stack)
         self.backing_button = self._switch(
             card,
@@ -222,7 +222,7 @@ class OpenStage(Stage):
             scheme_edits.set_backing,
         )
         self.backing_width = self.field(card, "scheme", "laminate", "backing", "width")
-        self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies)
+        self.backing_stack = StackEditor(self.session, scheme_edits.set_backing_plies, "backing")
         card.add(self.backing_stack)
         self.backing_note = card.add_text("")
 

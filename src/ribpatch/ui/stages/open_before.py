@@ -81,6 +81,7 @@ class BeforePanel(QWidget):
         grid.addWidget(words, 0, 0)
         button = QPushButton("seen to" if row.open else "open again")
         button.setObjectName("plain")
+        button.setAccessibleName(f"{button.text()}: {row.item.text}")
         self.buttons[row.item.id] = button
         if row.open:
             line = QLineEdit()

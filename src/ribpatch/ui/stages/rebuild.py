@@ -60,7 +60,7 @@ class RebuildStage(Stage):
 
     def _plies_card(self) -> None:
         card = self.card("Plies, deepest first", ("plies", "laminate"), "stack.thickness")
-        self.stack_editor = StackEditor(self.session, edits.set_plies)
+        self.stack_editor = StackEditor(self.session, edits.set_plies, "new laminate")
         card.add(self.stack_editor)
         row = QHBoxLayout()
         self.fill = QPushButton("Fill to thickness")
@@ -146,7 +146,9 @@ class RebuildStage(Stage):
         self.known = card.add_text("")
         self.era = Pick(self.session, "Laid up", lambda e: in_skin(self._zone(), "choose era", era=e or None))
         card.add(self.era)
-        self.counted = StackEditor(self.session, lambda _zone, lines, name: in_skin(self._zone(), name, plies=lines))
+        self.counted = StackEditor(
+            self.session, lambda _zone, lines, name: in_skin(self._zone(), name, plies=lines), "old laminate"
+        )
         card.add_text("Plies as counted at a ground-back edge, inside first:")
         card.add(self.counted)
         self.burnt = QuantityEdit()
@@ -192,9 +194,7 @@ class RebuildStage(Stage):
 
     def _resin_card(self) -> None:
         card = self.card("Resin", ("resin",), "resin.net")
-        self.resin = Pick(
-            self.session, "", lambda r: edits.set_value(("zones", self._zone().id, "scheme", "resin", "main"), r)
-        )
+        self.resin = Pick(self.session, "", lambda r: edits.set_value(self._scheme("resin", "main"), r), name="resin")
         card.add(self.resin)
         row = QHBoxLayout()
         self.mix = QLineEdit()
@@ -252,7 +252,7 @@ class RebuildStage(Stage):
 
     def _core_card(self) -> None:
         card = self.card("New core", ("core",), "core.mass")
-        self.core = Pick(self.session, "", lambda c: edits.set_core(self._zone().id, c or None))
+        self.core = Pick(self.session, "", lambda c: edits.set_core(self._zone().id, c or None), name="new core")
         card.add(self.core)
         self.core_thickness = self.field(card, "scheme", "core", "thickness")
         self.field(card, "scheme", "core", "bedding")

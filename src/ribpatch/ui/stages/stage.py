@@ -8,6 +8,7 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_done
+from ribpatch.ui.widgets.by_eye import next_by_eye
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.entry import Choice, Field
@@ -37,6 +38,8 @@ class Stage(QScrollArea):
         super().__init__(parent)
         self.session = session
         self.setWidgetResizable(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # Tab brings what it stops at into view
+        self.setAccessibleName(f"choices of {self.title}")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         body = QWidget()
         self._column = QVBoxLayout(body)
@@ -62,6 +65,16 @@ class Stage(QScrollArea):
         self._column.addStretch(1)
         self.setWidget(body)
         self.unfold_all(False)
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        """Tab goes as the eye does."""
+        to = next_by_eye(self, next)
+        if to is None:
+            return super().focusNextPrevChild(next)
+        to.setFocus(Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason)
+        if self.isAncestorOf(to):
+            self.ensureWidgetVisible(to)
+        return True
 
     # ---- building ----
 

@@ -87,6 +87,7 @@ class AskedPanel(QWidget):
         button = QPushButton(text)
         button.setObjectName("plain")
         button.setToolTip(tip)
+        button.setAccessibleName(f"{text}: {asked.remedy.text}")
         button.clicked.connect(lambda: self._settle(zone, asked.remedy.id, how))
         self.buttons[asked.remedy.id, how] = button
         return button

@@ -8,16 +8,19 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap, QResizeEvent, QWheelEvent
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.core.drawing.palette import ramp_of
 from ribpatch.ui.scaling import factor, grown, painter_of, place_of, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, Under, View, fitted
+from ribpatch.ui.widgets.spoken import Children, listened
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.drawing.shapes import Drawing
     from ribpatch.core.drawing.survey_picture import Picture
     from ribpatch.core.figure import Figure
@@ -28,6 +31,10 @@ MARGINS = (62, 52, 40, 34)  # round a drawing: left, top, right, bottom, pixels
 LEAST_ZOOM = 0.25  # out beyond the outline, where a photograph shows more
 HEADING = 90.0  # pixels that the heading keeps beside its figures
 LEGEND = 20  # more below where there is one
+
+NEARER = (Qt.Key.Key_PageUp, Qt.Key.Key_Plus, Qt.Key.Key_Equal)
+FARTHER = (Qt.Key.Key_PageDown, Qt.Key.Key_Minus)
+ZOOM, PAN = 1.25, 0.125  # a step nearer; a step aside, of the room
 
 ARROWS = {
     Qt.Key.Key_Left: (-1, 0),
@@ -84,6 +91,8 @@ class Canvas(QWidget):
         self._layers: list[SpotLayer] = []
         self._zoom, self._pan = 1.0, QPointF(0, 0)
         self._grabbed: QPointF | None = None
+        self.spots_said: Callable[[], dict[str, str]] = dict  # what each reading says, by its id
+        self._children: Children | None = None
 
     def sizeHint(self) -> QSize:
         return grown(QSize(760, 300))
@@ -106,6 +115,20 @@ class Canvas(QWidget):
         """Paint the drawing anew."""
         self._picture = None
         self.update()
+        if listened():
+            QTimer.singleShot(0, self, self._speak)
+
+    def _speak(self) -> None:
+        """Offer what is drawn to those who listen."""
+        from ribpatch.core.drawing.spoken import spoken
+
+        figures = (f"{f.name} {f.shown(self.system)}" for f in self.figures)
+        self.setAccessibleDescription(". ".join(w for w in (self.heading, *figures, self.aside) if w))
+        said = self.spots_said()
+        items = spoken(self._drawing, lambda key: said.get(key, "")) if self._drawing is not None else []
+        if self._children is None:
+            self._children = Children(self)
+        self._children.show([(words, self.view.to(at) * factor()) for words, at in items])
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
@@ -149,9 +172,9 @@ class Canvas(QWidget):
             for tool in self.tools:
                 tool.paint(painter, self)
         if self.hasFocus():
-            painter.setPen(colours(self.theme)["accent"])
+            painter.setPen(QPen(colours(self.theme)["accent"], 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(room_of(self).adjusted(0, 0, -1, -1))
+            painter.drawRect(room_of(self).adjusted(1, 1, -1, -1))
 
     def _painted(self) -> QPixmap:
         ratio = self.devicePixelRatioF()
@@ -284,7 +307,21 @@ class Canvas(QWidget):
         if self._drawing is not None and any(tool.key(event, self) for tool in self.tools):
             self.update()
             return
-        if event.key() == Qt.Key.Key_Home:
+        if self._drawing is None or not self._look(Qt.Key(event.key()), event.modifiers()):
+            super().keyPressEvent(event)
+
+    def _look(self, key: Qt.Key, keys: Qt.KeyboardModifier) -> bool:
+        """Zoom and pan: Page Up and + come nearer, Page Down and - go back, Ctrl+arrows move, Home shows all."""
+        if key == Qt.Key.Key_Home:
             self.fit()
-            return
-        super().keyPressEvent(event)
+        elif key in NEARER:
+            self.look_closer(self._zoom * ZOOM, room_of(self).center())
+        elif key in FARTHER:
+            self.look_closer(self._zoom / ZOOM, room_of(self).center())
+        elif key in ARROWS and keys & Qt.KeyboardModifier.ControlModifier:
+            (x, y), room = ARROWS[key], room_of(self)
+            self._pan -= QPointF(x * room.width(), -y * room.height()) * PAN
+            self.refresh()
+        else:
+            return False
+        return True

@@ -42,6 +42,7 @@ class Card(QFrame):
         super().__init__(parent)
         self.setObjectName("card")
         self.title, self.about, self.folds = title, about, folds
+        self.setAccessibleName(title)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(12, 8, 12, 9)
         whole.setSpacing(5)
@@ -109,6 +110,7 @@ class Card(QFrame):
     def _button(self, key: str, big: bool) -> FigureButton:
         button = FigureButton(big)
         button.asked.connect(self.asked)
+        button.about = f"{self.title}: "
         self._figures[key] = button
         return button
 

@@ -25,6 +25,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.spoken import announce
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -184,6 +185,7 @@ class Field(QWidget):
         self.note.style().polish(self.note)
         self.note.setText(text)
         self.note.setVisible(bool(text))
+        announce(self.edit, text)
 
     def forget(self) -> None:
         """Drop what was last understood (on leaving the zone)."""
@@ -254,12 +256,17 @@ class Pick(QWidget):
     """A labelled list of materials. ``make(id)`` gives the edit for the one picked."""
 
     def __init__(
-        self, session: Session, label: str, make: Callable[[str], Edit], parent: QWidget | None = None
+        self,
+        session: Session,
+        label: str,
+        make: Callable[[str], Edit],
+        parent: QWidget | None = None,
+        name: str = "",
     ) -> None:
         super().__init__(parent)
         self._session, self._make = session, make
         self.box = Combo()
-        self.box.setAccessibleName(label)
+        self.box.setAccessibleName(name or label)
         self.box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.box.setMinimumContentsLength(16)
         self._row = layout = QHBoxLayout(self)

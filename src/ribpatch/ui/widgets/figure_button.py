@@ -24,6 +24,7 @@ class FigureButton(QPushButton):
         self.setObjectName("big" if big else "figure")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._figure: Figure | None = None
+        self.about = ""  # said before its name, where another figure of that name stands near
         self.clicked.connect(lambda: self._ask())
 
     @property
@@ -41,7 +42,7 @@ class FigureButton(QPushButton):
         self.setText(text)
         self.setEnabled(figure is not None)
         self.setToolTip(f"{figure.name}: show the working (click or F2)" if figure else "")
-        self.setAccessibleName(f"{figure.name} {self.text()}" if figure else "no figure")
+        self.setAccessibleName(f"{self.about}{figure.name} {self.text()}" if figure else f"{self.about}no figure")
 
     def _ask(self) -> None:
         if self._figure is not None:

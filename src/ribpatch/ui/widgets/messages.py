@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QWidget
 
+from ribpatch.ui.widgets.spoken import announce
+
 
 class MessageBar(QFrame):
     """Shows one sentence until it is put away or replaced."""
@@ -17,6 +19,7 @@ class MessageBar(QFrame):
         self.label.setWordWrap(True)
         close = QPushButton("Close")
         close.setObjectName("plain")
+        close.setAccessibleName("close the message")
         close.clicked.connect(lambda: self.hide())
         layout.addWidget(self.label, 1)
         layout.addWidget(close)
@@ -26,3 +29,4 @@ class MessageBar(QFrame):
         """Show a sentence."""
         self.label.setText(text)
         self.setVisible(bool(text))
+        announce(self, text)

@@ -6,7 +6,7 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+from PySide6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from ribpatch.ui.scaling import px
 
@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
     from PySide6.QtGui import QKeyEvent, QResizeEvent
+    from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.figure import Figure
 
@@ -95,6 +96,17 @@ class Sheet(QTableWidget):
         else:
             head.setSectionResizeMode(self._wide, QHeaderView.ResizeMode.Fixed)
             head.resizeSection(self._wide, LEAST_WIDE)
+
+    def closeEditor(self, editor: QWidget, hint: QAbstractItemDelegate.EndEditHint) -> None:
+        """Tab leaves what was typed and the table too, instead of going round in its cells."""
+        ways = {
+            QAbstractItemDelegate.EndEditHint.EditNextItem: True,
+            QAbstractItemDelegate.EndEditHint.EditPreviousItem: False,
+        }
+        super().closeEditor(editor, QAbstractItemDelegate.EndEditHint.NoHint if hint in ways else hint)
+        if hint in ways:
+            self.setFocus()
+            self.focusNextPrevChild(ways[hint])
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         item = self.item(self.currentRow(), self.currentColumn())

@@ -29,9 +29,10 @@ class StackEditor(QWidget):
     """Edits a stack of the zone worked on; ``make`` gives the edit for new lines under a name."""
 
     def __init__(
-        self, session: Session, make: Callable[[str, Stack, str], Edit], parent: QWidget | None = None
+        self, session: Session, make: Callable[[str, Stack, str], Edit], of: str, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
+        self._of = f"{of}: "  # said before the name of each of its controls
         self._session, self._make = session, make
         self._lines: Stack | None = None
         self._shelf: Shelf | None = None
@@ -46,7 +47,8 @@ class StackEditor(QWidget):
         self.add.clicked.connect(lambda: self._add())
         layout.addWidget(self.add)
         self.typed = QLineEdit()
-        self.typed.setAccessibleName("the stack as text")
+        self.typed.setAccessibleName(f"{self._of}the stack as text")
+        self.add.setAccessibleName(f"{self._of}add a ply")
         self.typed.setPlaceholderText("2 x biax 45 600, 3 x (mat 300, 0/90 600)")
         self._how = (
             "Type the whole stack, deepest first, and press Enter. Brackets make a sub-stack that repeats; @ 45 turns "
@@ -108,6 +110,7 @@ class StackEditor(QWidget):
             button.setObjectName("plain")
             sized(button, width=26)
             button.setToolTip(tip)
+            button.setAccessibleName(f"{self._of}ply line {row + 1}: {tip.lower().split(';')[0]}")
         up.clicked.connect(lambda checked=False, r=row: self._deeper(r))
         out.clicked.connect(lambda checked=False, r=row: self._out(r))
         for column, widget in enumerate((count, *parts, up, out)):
@@ -127,7 +130,7 @@ class StackEditor(QWidget):
     def _count(self, row: int, what: str) -> QSpinBox:
         count = Count()
         count.setRange(1, 60)
-        count.setAccessibleName(f"count of fabric {row + 1}")
+        count.setAccessibleName(f"{self._of}count of fabric {row + 1}")
         count.setKeyboardTracking(False)
         count.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         sized(count, width=44)
@@ -137,14 +140,14 @@ class StackEditor(QWidget):
 
     def _fabric(self, row: int, shelf: Shelf) -> tuple[QComboBox, QComboBox]:
         fabric = Combo()
-        fabric.setAccessibleName(f"fabric {row + 1}")
+        fabric.setAccessibleName(f"{self._of}fabric {row + 1}")
         fabric.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         fabric.setMinimumContentsLength(12)
         for item in shelf.fabrics:
             fabric.addItem(item.name, item.id)
         angle = Combo()
         sized(angle, width=66)
-        angle.setAccessibleName(f"angle of fabric {row + 1}")
+        angle.setAccessibleName(f"{self._of}angle of fabric {row + 1}")
         for value in ANGLES:
             angle.addItem(f"{value:g}°", value)
         fabric.activated.connect(lambda index, r=row, box=fabric: self._change(r, fabric=str(box.itemData(index))))

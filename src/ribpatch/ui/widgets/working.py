@@ -6,7 +6,9 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from ribpatch.ui.widgets.keys_back import give_back
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
@@ -75,6 +77,7 @@ class Overlay(QFrame):
         scroll.setWidget(self.text)
         layout.addWidget(scroll, 1)
         self._close.clicked.connect(lambda: self.close_sheet())
+        self._before: QWidget | None = None  # where the keys were
         self.hide()
 
     def show_sheet(self, title: str, html: str) -> None:
@@ -87,6 +90,8 @@ class Overlay(QFrame):
         wanted = self.text.heightForWidth(width - 40) + 90
         height = min(max(wanted, 170), 480, parent.height() - 40)
         self.setGeometry(parent.width() - width - 20, 20, width, height)
+        if not self.isVisible():
+            self._before = QApplication.focusWidget()
         self.show()
         self.raise_()
         self.setFocus()
@@ -94,7 +99,10 @@ class Overlay(QFrame):
     def close_sheet(self) -> None:
         """Put the sheet away."""
         if self.isVisible():
+            inside = self.hasFocus() or self.isAncestorOf(QApplication.focusWidget() or self)
             self.hide()
+            give_back(self._before if inside else None)
+            self._before = None
             self.closed.emit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

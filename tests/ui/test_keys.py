@@ -1,0 +1,309 @@
+"""By the keys alone, and for those who listen: order, traps, names, what is held, where the keys come back to."""
+
+from collections import Counter
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAccessible
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
+from tests.ui.geometry import focus_contrast, name_of, places, settle, tab_path
+
+from ribpatch.core.proof_edits import add_member
+from ribpatch.core.readings import TestCut
+from ribpatch.stages import STAGES
+from ribpatch.ui.actions import ACTIONS
+from ribpatch.ui.widgets import canvas as canvases
+from ribpatch.ui.widgets import spoken
+from ribpatch.ui.widgets.by_eye import by_eye, tabbed
+
+
+def said(widget: QWidget) -> str:
+    return widget.accessibleName() or (widget.text() if isinstance(widget, QAbstractButton) else "")
+
+
+def start(window) -> None:
+    canvas = window.zone_bench.plan_canvas
+    (canvas if canvas.isVisible() else window.work.ladder.rungs[window.session.stage]).setFocus()
+    settle()
+
+
+def line_of(window, stage: str) -> QLineEdit:
+    return next(w for w in by_eye(window.showing.stage(stage)) if isinstance(w, QLineEdit))
+
+
+# ---- Tab ----
+
+
+@pytest.mark.parametrize("stage", [s.id for s in STAGES])
+def test_tab_goes_everywhere_stays_nowhere_and_every_stop_has_a_name_of_its_own(window, stage):
+    told = []
+    for place in places(window, ["z1"], stages=(stage,)):
+        start(window)
+        inner = [w for w in window.findChildren(QWidget) if tabbed(w) and not isinstance(w, QLineEdit)]
+        path = list(tab_path())
+        if len(path) < 12:
+            told.append(f"{place}: Tab stays in {name_of(path[-1])}")
+        told += [f"{place}: never at {name_of(w)}" for w in inner if w not in path and tabbed(w)]
+        names = Counter((type(w).__name__, said(w)) for w in path)
+        told += [f"{place}: {n} times {key}" for key, n in names.items() if n > 1 or not key[1].strip()]
+        here = [w for w in path if window.showing.decisions.isAncestorOf(w)]
+        eye = [w for w in by_eye(window.showing.decisions.currentWidget()) if w in here]
+        if here != eye:
+            told.append(f"{place}: order {[said(w) for w in here]} is not that of the eye {[said(w) for w in eye]}")
+    assert not told, "\n".join(told)
+
+
+def test_rows_that_are_built_anew_keep_their_place_in_the_order(window, qtbot):
+    window.session.go("z1", "rebuild")
+    stage = window.showing.stage("rebuild")
+    qtbot.mouseClick(stage.stack_editor.add, Qt.MouseButton.LeftButton)
+    settle()
+    last = stage.stack_editor.row(len(window.session.zone.scheme.laminate.plies) - 1)[1]
+    last.setFocus()
+    order = []
+    for _ in range(4):
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+        order.append(said(QApplication.focusWidget()))
+    assert order[-1] == "new laminate: add a ply" and "move one place deeper" in order[1]
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
+    assert "take this out" in said(QApplication.focusWidget())
+
+
+@pytest.mark.parametrize("look", ["", "theme", "shed", "shed theme"])
+def test_who_has_the_keys_is_seen(window, look):
+    for action in look.split():
+        window.menu_action(action).trigger()
+    told, done = [], set()
+    stages = ("boat", "cause", "rebuild", "order", "days")
+    for place in places(window, ["z1"], stages=stages):
+        if place.startswith("rebuild") and place != "rebuild z1 Suggest":
+            continue
+        start(window)
+        for widget in tab_path():
+            kind = type(widget), widget.objectName(), isinstance(widget, QAbstractButton) and widget.isChecked()
+            if kind not in done:
+                done.add(kind)
+                ratio = focus_contrast(widget)
+                if ratio < 3:
+                    told.append(f"{place}: {name_of(widget)} {ratio:.2f}")
+    assert len(done) > 15 and not told, "\n".join(told)
+
+
+def test_tab_leaves_a_price_that_is_typed_and_keeps_it(window, qtbot):
+    window.session.go("z1", "order")
+    settle()
+    window.tasks.wait()
+    settle()
+    items = window.showing.benches["order_bench"].items
+    items.setCurrentCell(0, 5)
+    items.editItem(items.item(0, 5))
+    editor = QApplication.focusWidget()
+    assert isinstance(editor, QLineEdit)
+    editor.selectAll()
+    qtbot.keyClicks(editor, "31.5")
+    qtbot.keyClick(editor, Qt.Key.Key_Tab)
+    settle()
+    assert not items.isAncestorOf(QApplication.focusWidget())
+    assert window.session.stack.canUndo() and "31.5" in items.item(0, 5).text()
+
+
+def test_letters_of_menus_and_rungs_do_not_clash():
+    for menu in {a.menu for a in ACTIONS}:
+        letters = [a.text[a.text.index("&") + 1].lower() for a in ACTIONS if a.menu == menu]
+        assert len(letters) == len(set(letters)), (menu, Counter(letters).most_common(3))
+    keys = [a.key for a in ACTIONS if a.key] + [s.key for s in STAGES]
+    assert len(keys) == len(set(keys))
+    titles = ["&Job", "P&apers", "&Edit", "&View", "&Help", *(s.title for s in STAGES)]
+    tops = [t[t.index("&") + 1].lower() for t in titles]
+    assert len(tops) == len(set(tops))
+
+
+# ---- on the plan ----
+
+
+def press(canvas, qtbot, *keys, keep=Qt.KeyboardModifier.NoModifier):
+    for key in keys:
+        qtbot.keyClick(canvas, getattr(Qt.Key, f"Key_{key}"), keep)
+
+
+def test_corners_are_moved_added_and_taken_away_by_the_keys_each_as_one_step(window, qtbot):
+    window.session.go("z4", "boat")
+    canvas, before = window.zone_bench.plan_canvas, window.session.zone.outline
+    press(canvas, qtbot, "Space", "Right", "Right", "Up")
+    assert "corner 1 of" in window.zone_bench.echo.text()
+    moved = window.session.zone.outline
+    assert moved[0] == pytest.approx((round(before[0][0], 2) + 0.02, round(before[0][1], 2) + 0.01), abs=6e-3)
+    assert moved[1:] == before[1:]
+    press(canvas, qtbot, "Escape")
+    window.session.stack.undo()
+    assert window.session.zone.outline == before
+    press(canvas, qtbot, "Space", "Insert")
+    assert len(window.session.zone.outline) == len(before) + 1 and "corner 2 of" in window.zone_bench.echo.text()
+    press(canvas, qtbot, "Delete")
+    assert window.session.zone.outline == before
+    press(canvas, qtbot, "Space", "Space", "Left")
+    assert window.session.zone.outline[0] == before[0] and window.session.zone.outline[1] != before[1]
+
+
+def test_a_cut_line_and_the_section_line_are_moved_by_the_keys(window, qtbot):
+    window.session.go("z1", "open")
+    bench = window.zone_bench
+    canvas = bench.plan_canvas
+    press(canvas, qtbot, "Space", "Up", "Escape")
+    assert window.session.zone.scheme.cut.drawn
+    line = bench.section.line
+    press(canvas, qtbot, "Space", keep=Qt.KeyboardModifier.ShiftModifier)
+    assert "section line at" in bench.echo.text()
+    press(canvas, qtbot, "Up", "Up")
+    now = bench.section.line
+    assert all(n[1] > p[1] for n, p in zip(now, line, strict=True))
+    assert [n[0] for n in now] == pytest.approx([p[0] for p in line], abs=6e-3)
+    steps = window.session.stack.count()
+    window.session.go("z2", "open")
+    assert bench.grip.held is None and window.session.stack.count() == steps
+
+
+def test_zoom_and_pan_by_the_keys(window, qtbot):
+    window.session.go("z1", "open")
+    canvas = window.zone_bench.plan_canvas
+    canvas.setFocus()
+    first = canvas.view
+    press(canvas, qtbot, "PageUp", "Plus")
+    assert canvas.zoom == pytest.approx(1.25**2)
+    press(canvas, qtbot, "Right", keep=Qt.KeyboardModifier.ControlModifier)
+    middle = canvas.view.x
+    press(canvas, qtbot, "Left", keep=Qt.KeyboardModifier.ControlModifier)
+    assert canvas.view.x > middle
+    press(canvas, qtbot, "PageDown", "Minus", "Home")
+    assert (canvas.zoom, canvas.view) == (1.0, first)
+
+
+def test_a_test_cut_is_drawn_by_the_keys(window, qtbot):
+    from ribpatch.ui.brush import Brush
+
+    window.session.go("z1", "find")
+    bench = window.zone_bench
+    bench.take(Brush("cut", (("state", "wet"),)))
+    canvas = bench.plan_canvas
+    press(canvas, qtbot, "Right", "Space", "Right", "Right", "Space", "Return")
+    cut = window.session.zone.survey.readings[-1]
+    assert isinstance(cut, TestCut) and cut.states == ("wet",)
+    assert cut.points[1][0] - cut.points[0][0] == pytest.approx(0.02, abs=1e-6)
+
+
+def test_a_stiffener_is_moved_by_the_keys(window, qtbot):
+    window.session.go("z1", "prove")
+    window.showing.finish()
+    settle()
+    zone = window.session.zone
+    window.session.apply(add_member(zone, "hat"))
+    window.showing.finish()
+    settle()
+    member = window.session.zone.scheme.members[-1]
+    canvas = window.showing.benches["prove_bench"].map_canvas
+    canvas.setFocus()
+    press(canvas, qtbot, "Space", *(("Up", "Up") if member.axis == "x" else ("Right", "Right")), "Escape")
+    moved = window.session.zone.scheme.members[-1]
+    assert moved.place == pytest.approx(round(member.place, 2) + 0.02, abs=6e-3)
+    window.session.stack.undo()
+    assert window.session.zone.scheme.members[-1].place == member.place
+
+
+# ---- where the keys come back to ----
+
+
+def test_esc_brings_the_keys_back_to_where_they_were(window, qtbot):
+    window.session.go("z1", "open")
+    edit = line_of(window, "open")
+    edit.setFocus()
+    for action in ("keys", "find_figure", "about"):
+        window.menu_action(action).trigger()
+        settle()
+        assert QApplication.focusWidget() is not edit
+        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+        assert QApplication.focusWidget() is edit, action
+    qtbot.keyClick(edit, Qt.Key.Key_Escape)
+    assert QApplication.focusWidget() is window.zone_bench.plan_canvas
+
+
+def test_leaving_a_form_goes_back_to_the_page_and_place_it_was_opened_from(window, qtbot):
+    edit = line_of(window, "open")
+    edit.setFocus()
+    window.menu_action("add_zone").trigger()
+    settle()
+    qtbot.keyClick(window.zone_page, Qt.Key.Key_Escape)
+    assert window.at_work and QApplication.focusWidget() is edit
+    window.session.stack.setClean()
+    window.menu_action("new_job").trigger()
+    settle()
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    assert window.at_work and QApplication.focusWidget() is edit
+
+
+# ---- for those who listen ----
+
+
+@pytest.fixture
+def heard(monkeypatch):
+    """Somebody listens; what is announced."""
+    words = []
+    for module in (spoken, canvases):
+        monkeypatch.setattr(module, "listened", lambda: True)
+    monkeypatch.setattr("ribpatch.ui.frame.boat_strip.listened", lambda: True)
+
+    class Heard:
+        @staticmethod
+        def isActive():
+            return True
+
+        @staticmethod
+        def updateAccessibility(event):
+            words.append(event.message())
+
+    monkeypatch.setattr(spoken, "QAccessible", Heard)
+    return words
+
+
+def children(canvas):
+    return [w.accessibleName() for w in canvas.children() if isinstance(w, QWidget) and w.isVisible()]
+
+
+def test_a_canvas_offers_what_is_painted_as_children(window, heard):
+    window.session.go("z1", "find")
+    canvas = window.zone_bench.plan_canvas
+    canvas.refresh()
+    settle()
+    names = children(canvas)
+    assert any(n.startswith("tap ") for n in names) and any("mooring bollard" in n for n in names)
+    assert "Foredeck" in canvas.accessibleDescription() and "m²" in canvas.accessibleDescription()
+    bollard = next(w for w in canvas.children() if isinstance(w, QWidget) and "bollard" in w.accessibleName())
+    item = QAccessible.queryAccessibleInterface(bollard)
+    assert item.role() == QAccessible.Role.StaticText and "bollard" in item.text(QAccessible.Text.Name)
+    window.session.go("z1", "order")
+    window.session.go("z1", "open")
+    settle()
+    assert not any(n.startswith("tap ") for n in children(canvas))
+    strip = window.work.strip.picture
+    strip._looks = ()
+    window.showing._show_strip(window.session.plan)
+    settle()
+    assert any("Foredeck" in n for n in children(strip))
+
+
+def test_nothing_is_made_while_nobody_listens(window):
+    window.session.go("z1", "find")
+    settle()
+    assert not children(window.zone_bench.plan_canvas)
+
+
+def test_entries_and_messages_are_announced(window, heard, qtbot, type_in):
+    window.session.go("z1", "find")
+    canvas = window.zone_bench.plan_canvas
+    qtbot.keyClick(canvas, Qt.Key.Key_D)
+    assert any(w.startswith("tap dull at") for w in heard)
+    window.message.tell("A plain sentence.")
+    assert heard[-1] == "A plain sentence."
+    window.session.go("z1", "boat")
+    field = window.showing.stage("boat")._bound[1]
+    type_in(field.edit, "31 ft 6")
+    assert any("understood as" in w for w in heard)

@@ -57,7 +57,7 @@ def test_days_one_by_one_and_in_a_run():
         (spans_typed, "8:75-9", "60 minutes"),
         (spans_typed, "17-8", "ends before"),
         (weekdays_typed, "Freitag", "no day of the week"),
-        (days_typed, "24.12.2026", "no date"),
+        (days_typed, "24/12/2026", "no date"),
         (days_typed, "2026-12-31 to 2026-12-24", "backwards"),
     ],
 )

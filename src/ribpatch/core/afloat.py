@@ -9,6 +9,7 @@ import numpy as np
 from ribpatch.core.drawing.boat_view import stringer_off
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact
 from ribpatch.core.geometry import polygon_of
+from ribpatch.core.numerals import fixed
 from ribpatch.core.supply.floating import Change, Floating, floating, waterplane
 from ribpatch.core.units import Kind, shown
 
@@ -71,7 +72,7 @@ def afloat_figures(boat: Boat, changes: Iterable[tuple[str, Change]], shelf: She
         return ()
     made, book = afloat(boat, [c for _, c in named], shelf), FigureBook("job")
     inputs = (
-        *(Given(name, c.mass, Kind.MASS, Origin.WORKED, note=f"{c.x:.2f} m from the stern") for name, c in named),
+        *(Given(name, c.mass, Kind.MASS, Origin.WORKED, note=f"{fixed(c.x, 2)} m from the stern") for name, c in named),
         fact("displacement", boat.displacement, Kind.LOAD),
         fact("waterline length", boat.waterline, Kind.LENGTH),
         fact("beam", boat.beam, Kind.LENGTH),
@@ -107,5 +108,5 @@ def afloat_words(made: Floating, system: System) -> str:
     if made.heel is None:
         parts.append("how she heels cannot be told from these measures")
     elif abs(made.heel) >= 0.01:
-        parts.append(f"heels {abs(made.heel):.2f}° to {'port' if made.heel > 0 else 'starboard'}")
+        parts.append(f"heels {fixed(abs(made.heel), 2)}° to {'port' if made.heel > 0 else 'starboard'}")
     return f"{', '.join(parts[:-1])} and {parts[-1]}." if len(parts) > 1 else f"{parts[0]}."

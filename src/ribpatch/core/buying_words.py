@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ribpatch.core.numerals import date_words, fixed, general, without_zeros
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
@@ -17,7 +18,7 @@ COLUMNS = ("item", "needed", "in stock", "buy", "left over", "price", "cost", "o
 def amount_text(amount: float, unit: str, system: System) -> str:
     """An amount of a line of the order, m, kg, m2 or pieces, in words."""
     if unit == "each":
-        return f"{amount:.1f}".removesuffix(".0")
+        return fixed(amount, 0 if f"{amount:.1f}".endswith(".0") else 1)
     return shown(amount, KINDS[unit], system)
 
 
@@ -32,9 +33,9 @@ def bought_text(buy: Buy, system: System) -> str:
 
 def _pack(size: float, count: int, unit: str, system: System) -> str:
     if unit == "each":
-        return f"{count}" if size == 1 else f"{counted(count, 'pack', 'packs')} of {size:g}"
+        return f"{count}" if size == 1 else f"{counted(count, 'pack', 'packs')} of {general(size)}"
     number, _, name = amount_text(size, unit, system).partition(" ")
-    plain = f"{number.rstrip('0').rstrip('.') if '.' in number else number} {name}"
+    plain = f"{without_zeros(number)} {name}"
     return plain if count == 1 else f"{count} × {plain}"
 
 
@@ -43,8 +44,8 @@ def date_text(buy: Buy, today: str) -> str:
     if buy.bought <= 0:
         return ""
     if buy.by:
-        return f"{buy.by}, too late" if buy.late(today) else buy.by
-    return f"{buy.lead:g} days before" if buy.lead is not None else ""
+        return f"{date_words(buy.by)}, too late" if buy.late(today) else date_words(buy.by)
+    return f"{general(buy.lead)} days before" if buy.lead is not None else ""
 
 
 def note_text(buy: Buy, system: System) -> str:

@@ -8,6 +8,7 @@ from ribpatch.core.facts import air_facts, boat_facts, zone_facts
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.laminate.stack_text import named_text
+from ribpatch.core.numerals import general
 from ribpatch.core.patch.access.before import checklist
 from ribpatch.core.units import Kind, shown
 
@@ -143,7 +144,7 @@ def _depth(plan: Plan, made: ZonePlan) -> str:
 
 def _taper(_plan: Plan, made: ZonePlan) -> str:
     taper = made.zone.scheme.taper
-    return f"{taper.ratio.si:g} : 1, {taper.form}"
+    return f"{general(taper.ratio.si)} : 1, {taper.form}"
 
 
 def _faces(_plan: Plan, made: ZonePlan) -> str:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.logbook.coupons import duel, row_results
 from ribpatch.core.logged import COUPON_KINDS, MODES, CouponRow
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.table import Row, Table
@@ -54,7 +55,7 @@ def ages_typed(text: str) -> tuple[float, ...]:
     days = [parse(part, Kind.NUMBER, "metric").measure.si for part in text.split(",") if part.strip()]
     wrong = next((d for d in days if not 0 < d <= MOST_DAYS), None)
     if wrong is not None:
-        raise InvalidValue("days old", reason=f"{wrong:g} is none from 1 to {MOST_DAYS}")
+        raise InvalidValue("days old", reason=f"{general(wrong)} is none from 1 to {MOST_DAYS}")
     return tuple(d * DAY for d in dict.fromkeys(days))
 
 
@@ -124,4 +125,4 @@ def _against(made: Duel, shelf: Shelf) -> str:
 
 
 def _odds(odds: float) -> str:
-    return "over 1000" if odds > 1000 else f"{odds:.0f}" if odds >= 2 else f"{odds:.1f}"
+    return "over 1000" if odds > 1000 else f"{fixed(odds, 0)}" if odds >= 2 else f"{fixed(odds, 1)}"

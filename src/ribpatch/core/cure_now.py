@@ -17,6 +17,7 @@ from ribpatch.core.logbook.nail import cure_factor
 from ribpatch.core.logbook.standing import air_read, laid_things, standing
 from ribpatch.core.logged import Laid, NailTest
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import fixed
 from ribpatch.core.step_rows import OF_POT_LIFE, mark_time
 
 if TYPE_CHECKING:
@@ -172,5 +173,5 @@ def countdown(at: str, now: str) -> str:
     if minutes < 0:
         return f"{-minutes // 60} h {-minutes % 60:02d} min ago"
     if minutes >= 48 * 60:
-        return f"in {minutes / 1440:.1f} days"
+        return f"in {fixed(minutes / 1440, 1)} days"
     return f"in {minutes // 60} h {minutes % 60:02d} min"

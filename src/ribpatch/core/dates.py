@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from datetime import date
 
+from ribpatch.core.numerals import day_first
+
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NAMES = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -15,9 +17,10 @@ def day_words(moment: str) -> str:
 
 
 def short_day(moment: str) -> str:
-    """A day without its name: 30 Nov."""
+    """A day without its name: 30 Nov, or Nov 30 where the region says it so."""
     day = date.fromisoformat(moment[:10])
-    return f"{day.day} {MONTHS[day.month - 1]}"
+    month = MONTHS[day.month - 1]
+    return f"{day.day} {month}" if day_first() else f"{month} {day.day}"
 
 
 def moment_words(moment: str) -> str:

@@ -17,6 +17,7 @@ from ribpatch.core.cautions import cautions_of
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
 from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.supply.buying import ordered_by
 from ribpatch.core.supply.figures import batch_prefix
@@ -51,7 +52,7 @@ def finish_words(days: Days, schedule: Schedule) -> str:
     if schedule.proven:
         return f"{first} No plan is done earlier; sandings and late hours may be."
     gap = (schedule.finish - schedule.bound) / HOUR_SLOTS
-    by = f"{gap / 24:.1f} days" if gap >= 48 else f"{gap:.0f} hours"
+    by = f"{fixed(gap / 24, 1)} days" if gap >= 48 else f"{fixed(gap, 0)} hours"
     return (
         f"{first} At most {by} could be gained: none can be done before {moment_words(days.moment_of(schedule.bound))}."
     )
@@ -101,14 +102,16 @@ def hours_words(row: StepRow, system: System) -> str:
     total, around = row.hours / 3600, card.set_up + card.clean_up
     worked = row.amount * card.hours * card.pace
     if not card.hours or abs(worked + around - total) > SAME:
-        beside = f", {around:g} h of it to set up and clean up" if around and total > around else ""
-        return f"Hours: {total:.1f} h as stated or worked out for it{beside}."
-    pace = "" if card.pace == 1 else f" × {card.pace:.2f} as your log says"
+        beside = f", {general(around)} h of it to set up and clean up" if around and total > around else ""
+        return f"Hours: {fixed(total, 1)} h as stated or worked out for it{beside}."
+    pace = "" if card.pace == 1 else f" × {fixed(card.pace, 2)} as your log says"
     kind = AMOUNTS.get(card.unit)
     amount = (
-        f"{row.amount:g} × {card.hours:g} h" if kind is None else f"{shown(row.amount, kind, system)}: {worked:.1f} h"
+        f"{general(row.amount)} × {general(card.hours)} h"
+        if kind is None
+        else f"{shown(row.amount, kind, system)}: {fixed(worked, 1)} h"
     )
-    return f"Hours: {amount}{pace} + {around:g} h to set up and clean up."
+    return f"Hours: {amount}{pace} + {general(around)} h to set up and clean up."
 
 
 def wait_lines(days: Days, schedule: Schedule, step: str) -> list[str]:
@@ -135,7 +138,7 @@ def gripes(days: Days, schedule: Schedule, now: str = "") -> tuple[str, ...]:
         first, then = (days.by_id[i].name if i in days.by_id else i for i in (wait.before, wait.after))
         made.append(f"“{then}” cannot come after “{first}”, which comes after it: that wait is left out.")
     if schedule.late:
-        made.append(f"{schedule.late / HOUR_SLOTS:g} hours fall in the evening or on a day off.")
+        made.append(f"{general(schedule.late / HOUR_SLOTS)} hours fall in the evening or on a day off.")
     return tuple(made)
 
 

@@ -14,6 +14,7 @@ from ribpatch.core.edits import Edit, in_zone, next_id
 from ribpatch.core.errors import NothingToDraft
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.hours import worked_hours
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.patch.access.sides import CAVITIES
 from ribpatch.core.patch.bonding.shear_lag import ratio_for
 from ribpatch.core.record import evolve, evolve_in
@@ -156,10 +157,10 @@ def _side(draft: Draft) -> None:
     ]
     best = max(able, key=lambda s: (round(s.score, 6), s.side == "outside"))
     draft.put("access", side=best.side)
-    rest = ", ".join(f"{s.side} {s.score:.1f}" for s in able if s is not best)
+    rest = ", ".join(f"{s.side} {fixed(s.score, 1)}" for s in able if s is not best)
     strong = max(best.marks, key=lambda m: m.mark * m.criterion.weight)
     than = f" against {rest}" if rest else ""
-    draft.tell("side", best.side, f"scores {best.score:.1f} of 5{than}; most for {strong.criterion.name}")
+    draft.tell("side", best.side, f"scores {fixed(best.score, 1)} of 5{than}; most for {strong.criterion.name}")
 
 
 def _depth(draft: Draft) -> None:
@@ -315,18 +316,18 @@ def _taper(draft: Draft) -> None:
     need = ratio_for(draft.scheme.bond.factor.si, joint.stiffer, joint.glue) if joint is not None else 0.0
     enough = [s for s in SCHOOLS if s >= need]
     if need > ratio and enough:
-        ratio, why = min(enough), f"the bond needs {need:.1f} : 1 for its factor"
+        ratio, why = min(enough), f"the bond needs {fixed(need, 1)} : 1 for its factor"
     fits = band.least_ratio
     if fits < ratio:
         lower = [s for s in SCHOOLS if s <= fits]
         if lower:
-            ratio, why = max(lower), f"no more than {fits:.1f} : 1 fits all round"
-            short = f"; the bond would want {need:.1f} : 1 for its factor: move the cut, or add a doubler"
+            ratio, why = max(lower), f"no more than {fixed(fits, 1)} : 1 fits all round"
+            short = f"; the bond would want {fixed(need, 1)} : 1 for its factor: move the cut, or add a doubler"
             why += short if ratio < need else ""
         else:
-            why = f"{why}; only {max(fits, 0):.1f} : 1 fits at the tightest place: see the warning"
+            why = f"{why}; only {fixed(max(fits, 0), 1)} : 1 fits at the tightest place: see the warning"
     draft.put("taper", ratio=Measure(si=ratio, typed=f"{ratio:g}:1"))
-    draft.tell("taper", f"{ratio:g} : 1, ground", why)
+    draft.tell("taper", f"{general(ratio)} : 1, ground", why)
 
 
 def _backing(draft: Draft) -> None:

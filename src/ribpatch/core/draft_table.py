@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.draft import cut_words
 from ribpatch.core.laminate.stack_text import named_text
+from ribpatch.core.numerals import general
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 
@@ -59,7 +60,7 @@ def now_words(choice: str, made: ZonePlan, system: System) -> str:
     if choice == "resin":
         return shelf.resin(scheme.resin.main).name
     if choice == "taper":
-        return f"{scheme.taper.ratio.si:g} : 1, {scheme.taper.form}"
+        return f"{general(scheme.taper.ratio.si)} : 1, {scheme.taper.form}"
     if choice == "plies":
         return named_text(scheme.laminate.plies, shelf) or "none on the skins"
     if choice == "core" and scheme.core.material and scheme.core.thickness:

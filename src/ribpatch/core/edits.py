@@ -20,7 +20,7 @@ from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.references import rule_fault
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack
-from ribpatch.core.text import parts_of
+from ribpatch.core.text import lines_of, parts_of
 from ribpatch.core.units import Kind, Measure, System, shown, usual
 
 if TYPE_CHECKING:
@@ -348,7 +348,7 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
     Fault.
     """
     ring: list[tuple[float, float]] = []
-    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+    for number, line in enumerate(lines_of(text), 1):
         words = parts_of(line)
         if len(words) != 2:
             raise BadOutline(
@@ -367,7 +367,7 @@ def outline_from_text(text: str, system: System = "metric") -> Ring:
 def path_from_text(text: str, system: System = "metric") -> tuple[Point, ...]:
     """Points of a run on the boat from typed text: two lengths a line. Empty text is no path. Raises Fault."""
     points: list[Point] = []
-    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+    for number, line in enumerate(lines_of(text), 1):
         parts = parts_of(line)
         if len(parts) != 2:
             raise BadOutline(

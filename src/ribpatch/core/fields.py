@@ -26,6 +26,7 @@ class FieldSpec(Struct, frozen=True):
     help: str = ""
     optional: bool = False
     empty: str = "not measured"
+    dated: bool = False  # a day, typed and shown in the order of the region
 
 
 _Z, _S = "zones.*.", "zones.*.scheme."
@@ -146,14 +147,14 @@ FIELDS: dict[str, FieldSpec] = {
     "air.temperature": FieldSpec("Shed temperature", Kind.TEMPERATURE, "Decides working time and cups."),
     "air.humidity": FieldSpec("Relative humidity", Kind.PERCENT),
     "air.surface": FieldSpec("Laminate surface", Kind.TEMPERATURE, "Measured on the part itself.", optional=True),
-    "buying.wanted": FieldSpec("Material wanted on", None, "A day, as 2027-03-28: lead times count back from it."),
-    "timetable.start": FieldSpec("Begin on", None, "A day, as 2027-03-28; today if it is empty."),
+    "buying.wanted": FieldSpec("Material wanted on", None, "A day: lead times count back from it.", dated=True),
+    "timetable.start": FieldSpec("Begin on", None, "A day; today if it is empty.", dated=True),
     "timetable.ordered": FieldSpec(
-        "Ordered on", None, "A day: what is short comes its lead time later; taken as there if it is empty."
+        "Ordered on", None, "A day: what is short comes its lead time later; taken as there if it is empty.", dated=True
     ),
     "timetable.weeks": FieldSpec("Weeks looked at", Kind.COUNT),
-    "timetable.shed_from": FieldSpec("Shed free from", None, "A day; from the beginning if it is empty."),
-    "timetable.shed_until": FieldSpec("Shed free until", None, "The last day; without end if it is empty."),
+    "timetable.shed_from": FieldSpec("Shed free from", None, "A day; from the beginning if it is empty.", dated=True),
+    "timetable.shed_until": FieldSpec("Shed free until", None, "The last day; without end if it is empty.", dated=True),
     "timetable.outdoors": FieldSpec("She lies"),
     "buying.currency": FieldSpec("Currency", None, "The sign that prices are shown with."),
     "buying.hour": FieldSpec("An hour of work", Kind.MONEY, "What it is charged at.", True, "not charged"),

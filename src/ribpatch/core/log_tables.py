@@ -20,6 +20,7 @@ from ribpatch.core.logged import (
     NailTest,
     Used,
 )
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.supply.buying import unit_of
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
@@ -50,7 +51,7 @@ def entry_words(entry: LogEntry, days: Days, system: System) -> str:
         plies = f"ply {entry.first}" if entry.first == entry.last else f"plies {entry.first} to {entry.last}"
         return f"{plies} laid with {days.shelf.resin(entry.resin).name}"
     if isinstance(entry, Used):
-        return f"used {entry.amount.si:g} {unit_of(entry.material, days.shelf)} of {entry.material}"
+        return f"used {general(entry.amount.si)} {unit_of(entry.material, days.shelf)} of {entry.material}"
     if isinstance(entry, Measured):
         return f"{shown(entry.thickness.si, Kind.SIZE, system)} thick"
     if isinstance(entry, AirRead):
@@ -109,7 +110,7 @@ def against_table(plan: Plan, days: Days, system: System) -> Table:
 
 
 def _row(key: str, name: str, planned: float, actual: float, kind: Kind, system: System) -> Row:
-    ratio = f"{actual / planned:.2f}" if planned else "–"
+    ratio = f"{fixed(actual / planned, 2)}" if planned else "–"
     return Row(key, (name, shown(planned, kind, system), shown(actual, kind, system), ratio))
 
 
@@ -144,7 +145,7 @@ def clock_table(things: tuple[Curing, ...], days: Days, here: str) -> Table:
         window = (
             f"closes {moment_words(closes)}" if closes and closes > here else "closed" if closes else "not foretold"
         )
-        clock = f"× {c.factor:.2f}, by {c.tests} nail tests" if c.tests else "as stated"
+        clock = f"× {fixed(c.factor, 2)}, by {c.tests} nail tests" if c.tests else "as stated"
         state = "too cold: not foretold" if c.cold else c.state
         resin = days.shelf.resin(c.resin).name
         rows.append(

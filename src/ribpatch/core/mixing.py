@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from ribpatch.core.chart import Chart, Curve, Mark
+from ribpatch.core.numerals import fixed
 from ribpatch.core.resin.catalyst import DROP
 from ribpatch.core.resin.cup import TOO_COLD, largest_cup, needed_time, working_curve
 from ribpatch.core.resin.cure import time_factor
@@ -81,7 +82,8 @@ def _catalyst_words(made: ZonePlan, system: System) -> list[str]:
             continue
         share = resin.mass_parts[1] / a
         volume = batch.cups.each * share / (1 + share) / resin.hardener_density
-        amount = f"{100 * share:.1f} % by mass, {volume * 1e6:.1f} ml or about {round(volume / DROP)} drops to a cup"
+        drops = f"{fixed(volume * 1e6, 1)} ml or about {round(volume / DROP)} drops to a cup"
+        amount = f"{fixed(100 * share, 1)} % by mass, {drops}"
         warmth = shown(made.air.temperature.si, Kind.TEMPERATURE, system)
         told.append(f"Catalyst for {resin.name} at {warmth}: {amount}.")
     return told
@@ -109,8 +111,8 @@ def _warmth_words(made: ZonePlan, system: System) -> list[str]:
     times = viscosity_at(resin, mixing.mixed) / viscosity_at(resin, WARM)
     warm = shown(WARM, Kind.TEMPERATURE, system)
     return [
-        f"At {shown(mixing.mixed, Kind.TEMPERATURE, system)} the mix is {times:.1f} times as thick as at {warm} and "
-        f"wets cloth slowly: keep the cans in a warm box at {warm}, and mix less at a time."
+        f"At {shown(mixing.mixed, Kind.TEMPERATURE, system)} the mix is {fixed(times, 1)} times as thick as at {warm} "
+        f"and wets cloth slowly: keep the cans in a warm box at {warm}, and mix less at a time."
     ]
 
 

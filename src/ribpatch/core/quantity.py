@@ -15,7 +15,19 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 
 from ribpatch.core.errors import UnreadableQuantity, WrongDimension
-from ribpatch.core.units import EXAMPLE, INCH, MOST_TYPED, Kind, Measure, System, display_unit, from_shown, shown
+from ribpatch.core.numerals import money_sign, read_plain
+from ribpatch.core.units import (
+    EXAMPLE,
+    INCH,
+    MOST_TYPED,
+    PRICED,
+    Kind,
+    Measure,
+    System,
+    display_unit,
+    from_shown,
+    shown,
+)
 
 if TYPE_CHECKING:
     import pint
@@ -116,7 +128,6 @@ _GLYPHS = str.maketrans(
         "″": '"',
         "”": '"',
         "“": '"',
-        "\u00a0": " ",
         "º": "°",
     }
 )
@@ -127,7 +138,8 @@ _UNIT = re.compile(r"['\"]+|[°%a-z]+(?:\s?(?:/|per)\s?(?:[a-z]+)\s?(?:\^|\*\*)?
 def parse(text: str, kind: Kind, system: System = "metric") -> Understood:
     """Read typed text as a quantity of ``kind``.
 
-    Takes decimals with point or comma, ``3/8``, ``1 1/2 in``, ``4'6"``, ``18 oz``, ``17 oz/yd2``, ``10mm``, ``25c``,
+    Takes decimals with point or comma, groups of three as the region writes them,
+    ``3/8``, ``1 1/2 in``, ``4'6"``, ``18 oz``, ``17 oz/yd2``, ``10mm``, ``25c``,
     ``12:1``, ``90 %``, and sums and whole multiples of these. A bare fraction of a size is inches in either system,
     as spoken. Raises UnreadableQuantity or WrongDimension.
     """
@@ -163,9 +175,12 @@ def understood(si: float, kind: Kind, system: System) -> str:
 
 def _plain(text: str, kind: Kind) -> str:
     clean = text.translate(_GLYPHS).strip().lower()
-    if re.search(r"\d,\d{3}(?!\d)", clean) and not re.search(r"(^|\D)0,\d", clean):
-        raise _unread(text, kind, "a comma before three digits may be a decimal or a thousand")
-    clean = re.sub(r"(\d),(\d)", r"\1.\2", clean)
+    if kind in PRICED and money_sign():
+        clean = clean.replace(money_sign().lower(), " ").strip()
+    try:
+        clean = read_plain(clean)
+    except ValueError as wrong:
+        raise _unread(text, kind, str(wrong)) from None
     clean = re.sub(r"\s*\bper\s+", "/", clean)
     if kind is Kind.RATIO:
         clean = re.sub(r"\s*(:|to)\s*1\s*$", "", clean)

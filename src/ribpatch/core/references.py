@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults, UnknownItem
 from ribpatch.core.materials.shelf import Shelf, near_ids
 from ribpatch.core.memo import Rows
+from ribpatch.core.numerals import general
 from ribpatch.core.readings import GradedReading, Reading
 from ribpatch.core.record import MOST_FAULTS
 from ribpatch.core.scheme import Face, Scheme, Stack, fabrics_in
@@ -89,7 +90,7 @@ def rule_fault(rule: Rule, value: float) -> str:
         limits = f"{shown(rule.low, rule.kind)} to {shown(rule.high, rule.kind)}"
         return f"{shown(value, rule.kind)} is outside {limits}"
     if rule.kind is Kind.COUNT and value != round(value):
-        return f"{value:g} is no whole number"
+        return f"{general(value)} is no whole number"
     return ""
 
 

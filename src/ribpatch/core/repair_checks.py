@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.comparison_figures import worry
 from ribpatch.core.laminate.match import flags_of
+from ribpatch.core.numerals import fixed
 from ribpatch.core.patch.access.before import checklist
 from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.bonding.protocol import bond_plan, sittings
@@ -253,7 +254,8 @@ def _laying(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iter
         )
     count = sittings(zone, patch, shelf)
     if count > 1:
-        most = f"{shelf.rule('sitting.most'):.0f} plies or {shown(shelf.rule('sitting.thick'), Kind.SIZE, told.system)}"
+        thick = shown(shelf.rule("sitting.thick"), Kind.SIZE, told.system)
+        most = f"{fixed(shelf.rule('sitting.most'), 0)} plies or {thick}"
         yield told.add(
             "rebuild",
             "plies",

@@ -8,6 +8,7 @@ from msgspec import Struct
 
 from ribpatch.core.edits import Edit, put_own_resin
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.numerals import fixed
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve
 from ribpatch.core.resin.cure import time_factor
@@ -53,7 +54,7 @@ def in_shed(resin: Resin, temperature: float, system: System) -> str:
         least = shown(resin.least_temperature, Kind.TEMPERATURE, system)
         return f"{resin.name}: {here} is under its {least}; nothing is foretold. Warm the shed, or take another."
     factor = time_factor(temperature, resin.activation)
-    words = [f"{resin.name} at {here}: all of it takes {factor:.2f} times as long as at 25 °C"]
+    words = [f"{resin.name} at {here}: all of it takes {fixed(factor, 2)} times as long as at 25 °C"]
     for name, value in (("gel after", resin.gel), ("sand from", resin.sandable)):
         if value is not None:
             words.append(f"{name} {shown(value * factor, Kind.HOURS, system)}")

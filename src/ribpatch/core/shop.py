@@ -13,6 +13,7 @@ from ribpatch.core.logbook.standing import doings, standing
 from ribpatch.core.logged import Mixed
 from ribpatch.core.materials.records import Coupon, Id
 from ribpatch.core.materials.shelf import merged
+from ribpatch.core.numerals import fixed
 from ribpatch.core.record import Limits, Record, evolve
 
 if TYPE_CHECKING:
@@ -147,8 +148,8 @@ def _step(kind: StepKind, shop: Shop) -> StepKind | None:
     if not made.jobs:
         return None
     pace = min(max(kind.pace * made.factor, 0.06), 19.0)
-    words = f"yours, from {_jobs(made.jobs)}: {made.factor:.2f} times the usual; nine in ten of the next between "
-    return evolve(kind, pace=pace, reason=f"{kind.reason}; {words}{made.low:.2f} and {made.high:.2f}")
+    words = f"yours, from {_jobs(made.jobs)}: {fixed(made.factor, 2)} times the usual; nine in ten of the next between "
+    return evolve(kind, pace=pace, reason=f"{kind.reason}; {words}{fixed(made.low, 2)} and {fixed(made.high, 2)}")
 
 
 def _jobs(count: int) -> str:
@@ -161,7 +162,7 @@ def _resin_of(resin: Resin, shop: Shop) -> Resin | None:
         return None
     factor = exp(sum(map(log, seen)) / (len(seen) + CURE_JOBS))
     times = {t: getattr(resin, t) * factor for t in TIMES if getattr(resin, t) is not None}
-    words = f"times are yours, from nail tests of {_jobs(len(seen))}: {factor:.2f} times those stated"
+    words = f"times are yours, from nail tests of {_jobs(len(seen))}: {fixed(factor, 2)} times those stated"
     return evolve(resin, **times, reason=f"{resin.reason}; {words}"[:4000])
 
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.buying_words import KINDS
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.materials.records import Pack, Price
+from ribpatch.core.numerals import date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, faults_of, read_as
 from ribpatch.core.stock import StockItem
@@ -35,10 +36,10 @@ def stock_typed(material: str, texts: dict[str, str], today: str, shelf: Shelf, 
             raise InvalidValue(WIDTH, reason="this has no off-cuts; leave the width empty")
         unit, width = "m", _read(WIDTH, texts[WIDTH], Kind.LENGTH, system)
     amount = _read(AMOUNT, texts[AMOUNT], KINDS[unit], system)
-    stated = {"id": "s0", "material": material, "amount": amount, "width": width, "opened": texts[OPENED].strip()}
+    stated = {"id": "s0", "material": material, "amount": amount, "width": width, "opened": iso_date(texts[OPENED])}
     made: StockItem = _made(StockItem, stated, {"amount": AMOUNT, "width": WIDTH, "opened": OPENED})
     if made.opened > today:
-        raise InvalidValue(OPENED, reason=f"{made.opened} is still to come; write the day it was opened, as 2026-03-28")
+        raise InvalidValue(OPENED, reason=f"{date_words(made.opened)} is still to come; write the day it was opened")
     return made
 
 

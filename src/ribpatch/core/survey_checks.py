@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.memo import Rows, remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.readings import Moisture, Plug
 from ribpatch.core.survey.edges import runs_on
 from ribpatch.core.survey.inside import all_inside
@@ -88,7 +89,7 @@ def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[N
             "find",
             "reference",
             "reference-wet",
-            f"A reference of {max(values):g} is itself high: against a wet reference wet places look dry.",
+            f"A reference of {general(max(values))} is itself high: against a wet reference wet places look dry.",
             "Mark places that you know to be dry, on this boat or a like one.",
             True,
         )
@@ -97,7 +98,7 @@ def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[N
             "find",
             "reference",
             "reference-spread",
-            f"The references differ by {max(values) - min(values):g} points.",
+            f"The references differ by {general(max(values) - min(values))} points.",
             "Read them again; unmark those that may be wet.",
         )
     levels = levels_of(survey, shelf)

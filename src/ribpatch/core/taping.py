@@ -18,7 +18,7 @@ from msgspec import Struct
 
 from ribpatch.core.errors import BadOutline
 from ribpatch.core.quantity import parse
-from ribpatch.core.text import parts_of
+from ribpatch.core.text import lines_of, parts_of
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
@@ -183,7 +183,7 @@ def spans_from_text(text: str, system: System = "metric") -> tuple[tuple[Span, .
     """
     spans: list[Span] = []
     below: set[str] = set()
-    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+    for number, line in enumerate(lines_of(text), 1):
         words = _words(line)
         if len(words) == 1 and not spans:
             spans.append(Span(FIRST, SECOND, _length(words[0], number, system)))
@@ -231,7 +231,7 @@ def offsets_from_text(text: str, system: System = "metric") -> Ring:
     one, the baseline is the lower side. Raises BadOutline or another Fault.
     """
     rows: list[tuple[float, float, float]] = []
-    for number, line in enumerate((part for part in text.replace(";", "\n").splitlines() if part.strip()), 1):
+    for number, line in enumerate(lines_of(text), 1):
         words = _words(line)
         if len(words) not in (2, 3):
             raise BadOutline(

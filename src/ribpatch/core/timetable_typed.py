@@ -7,6 +7,7 @@ from datetime import date, timedelta
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.record import built
 from ribpatch.core.timetable import WEEKDAYS, DaySpan
 
@@ -83,9 +84,9 @@ def days_typed(text: str, where: str = "days") -> tuple[str, ...]:
 
 def _day(text: str, where: str) -> date:
     try:
-        return date.fromisoformat(text.strip())
+        return date.fromisoformat(iso_date(text))
     except ValueError:
-        raise InvalidValue(where, reason=f"“{text.strip()}” is no date; write 2026-12-24") from None
+        raise InvalidValue(where, reason=f"“{text.strip()}” is no date; write {date_example()}") from None
 
 
 def days_text(days: Iterable[str]) -> str:
@@ -96,7 +97,8 @@ def days_text(days: Iterable[str]) -> str:
             runs[-1][1] = day
         else:
             runs.append([day, day])
-    return ", ".join(str(a) if a == b else f"{a} to {b}" for a, b in runs)
+    said = [(date_words(str(a)), date_words(str(b))) for a, b in runs]
+    return ", ".join(a if a == b else f"{a} to {b}" for a, b in said)
 
 
 def _parts(text: str) -> list[str]:

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 from msgspec import Struct
 
+from ribpatch.core.numerals import fixed, joint, money, written
 from ribpatch.core.record import Limits, Record, known
 
 if TYPE_CHECKING:
@@ -120,6 +121,7 @@ SHOWN: dict[Kind, tuple[DisplayUnit, DisplayUnit]] = {
     Kind.FACTOR: (DisplayUnit("", 1, 2), DisplayUnit("", 1, 2)),
     Kind.NUMBER: (DisplayUnit("", 1, 0), DisplayUnit("", 1, 0)),
 }
+PRICED = (Kind.MONEY, Kind.PRICE_MASS, Kind.PRICE_AREA)
 EXAMPLE: dict[Kind, str] = {
     Kind.LENGTH: "9.6 m or 31'6\"",
     Kind.SIZE: "10 mm, 3/8 or 1 1/2 in",
@@ -233,7 +235,12 @@ def decimals_for(number: float, usual: int) -> int:
 
 
 def number_text(si: float, kind: Kind, system: System = "metric") -> str:
-    """The shown number without its unit, with a true minus sign."""
+    """The shown number without its unit, as the region writes it."""
+    return written(_plain(si, kind, system))
+
+
+def _plain(si: float, kind: Kind, system: System) -> str:
+    """The shown number as Python writes it."""
     number = to_shown(si, kind, system)
     if not isfinite(number):
         return "∞"
@@ -245,7 +252,7 @@ def number_text(si: float, kind: Kind, system: System = "metric") -> str:
     text = f"{number:.{usual}f}"
     if float(text) == 0:
         text = text.removeprefix("-")
-    return text.replace("-", "−")
+    return text
 
 
 def inch_fraction(inches: float, parts: int) -> tuple[int, int, int] | None:
@@ -287,13 +294,13 @@ def _small_or_large(si: float, kind: Kind, system: System) -> str:
     size = abs(si)
     text = ""
     if kind is Kind.MASS and system == "metric" and 0 < size < 0.1:
-        text = f"{si * 1000:.0f} g"
+        text = f"{fixed(si * 1000, 0)} g"
     elif kind is Kind.MASS and system != "metric" and 0 < size < POUND:
-        text = f"{si / OUNCE:.{1 if size >= OUNCE else 2}f} oz"
+        text = f"{fixed(si / OUNCE, 1 if size >= OUNCE else 2)} oz"
     elif kind is Kind.VOLUME and system != "metric" and size >= QUART:
         unit, name = (4 * QUART, "gal") if size >= 4 * QUART else (QUART, "qt")
-        text = f"{si / unit:.2f} {name}"
-    return text.replace("-", "−")
+        text = f"{fixed(si / unit, 2)} {name}"
+    return text
 
 
 def shown(si: float, kind: Kind, system: System = "metric") -> str:
@@ -304,8 +311,8 @@ def shown(si: float, kind: Kind, system: System = "metric") -> str:
     if text := _small_or_large(si, kind, system):
         return text
     unit = display_unit(kind, system).unit
-    joint = "" if unit in ("°", "") else " "
-    return f"{number_text(si, kind, system)}{joint}{unit}"
+    number = number_text(si, kind, system)
+    return f"{money(number) if kind in PRICED else number}{'' if unit in ('°', '') else ' '}{unit}"
 
 
 MOST_DECIMALS = 6
@@ -326,9 +333,9 @@ def shown_beside(si: float, limit: float, kind: Kind, system: System = "metric")
     if said is not None or _small_or_large(si, kind, system):
         text = f"{number_text(si, kind, system)}{joint}{unit}"
     for decimals in range(MOST_DECIMALS + 1):
-        read = float(number_text(si, kind, system).replace("−", "-")) if not decimals else round(number, decimals)
+        read = float(_plain(si, kind, system)) if not decimals else round(number, decimals)
         if _same_side(read, number, bound):
-            return text if not decimals else f"{number:.{decimals}f}{joint}{unit}".replace("-", "−")
+            return text if not decimals else f"{fixed(number, decimals)}{joint}{unit}"
     return text
 
 
@@ -340,15 +347,15 @@ def _same_side(read: float, number: float, bound: float) -> bool:
 def place_words(at: tuple[float, float], system: System = "metric") -> str:
     """A place in a zone's plane, m, as people read it: ``620, 330 mm``, ``24 3/8 in, 13 in`` or ``24.4, 13.0 in``."""
     if system in FRACTIONS:
-        return ", ".join(shown(v, Kind.SIZE, system) for v in at)
+        return joint().join(shown(v, Kind.SIZE, system) for v in at)
     x, y = place_numbers(at, system)
-    return f"{x}, {y} {display_unit(Kind.SIZE, system).unit}"
+    return f"{x}{joint()}{y} {display_unit(Kind.SIZE, system).unit}"
 
 
 def place_numbers(at: tuple[float, float], system: System = "metric", finer: int = 0) -> tuple[str, str]:
     """Both numbers of a place, m, to a millimetre or a tenth of an inch, or as many decimals ``finer``."""
     decimals = finer + (0 if system == "metric" else 1)
-    x, y = (f"{to_shown(v, Kind.SIZE, system):.{decimals}f}".replace("-", "−") for v in at)
+    x, y = (fixed(to_shown(v, Kind.SIZE, system), decimals, grouped=False) for v in at)
     return x, y
 
 

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from typing import TYPE_CHECKING
 
 from ribpatch.core.day_words import step_words
+from ribpatch.core.numerals import plainly
 
 if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Placed, Schedule
@@ -14,6 +15,7 @@ if TYPE_CHECKING:
 STAMP = datetime(2000, 1, 1)  # the same plan gives the same file
 
 
+@plainly()
 def days_ics(days: Days, schedule: Schedule, boat: str) -> bytes:
     """An event for each stretch of work; waits are left out."""
     from icalendar import Calendar, Event

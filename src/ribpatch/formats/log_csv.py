@@ -7,6 +7,7 @@ import io
 from typing import TYPE_CHECKING
 
 from ribpatch.core.log_tables import entry_words, step_name
+from ribpatch.core.numerals import plainly
 
 if TYPE_CHECKING:
     from ribpatch.core.days import Days
@@ -39,6 +40,7 @@ HEAD = (
 )
 
 
+@plainly()
 def log_text(job: Job, days: Days, system: System = "metric") -> str:
     """The log; numbers in SI with a point."""
     stream = io.StringIO()

@@ -12,6 +12,7 @@ from zipfile import ZIP_DEFLATED, ZipFile
 
 from ribpatch.core.buying_words import note_text
 from ribpatch.core.hours import worked_hours
+from ribpatch.core.numerals import plainly
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -44,6 +45,7 @@ HEAD = (
 STAMP = datetime(2000, 1, 1)  # the same order gives the same bytes
 
 
+@plainly()
 def order_workbook(plan: Plan, system: System = "metric") -> bytes:
     """The workbook as bytes; the same job gives the same bytes."""
     from openpyxl import Workbook

@@ -12,6 +12,7 @@ from io import BytesIO
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import BadPhotograph
+from ribpatch.core.numerals import fixed
 from ribpatch.formats.whole_file import read_whole
 
 if TYPE_CHECKING:
@@ -122,8 +123,8 @@ def _check_size(opened: PIL.Image.Image, where: str) -> None:
     if width * height > most:
         raise BadPhotograph(
             where,
-            reason=f"has {width * height / 1e6:.0f} million pixels, more than the {most / 1e6:.0f} million that a "
-            f"{kind} like it may have",
+            reason=f"has {fixed(width * height / 1e6, 0)} million pixels, more than the {fixed(most / 1e6, 0)} million "
+            f"that a {kind} like it may have",
             advice="Save it smaller.",
         )
 

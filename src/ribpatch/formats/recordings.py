@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from ribpatch.core.errors import BadRecording
+from ribpatch.core.numerals import fixed
 from ribpatch.formats.whole_file import read_whole
 
 if TYPE_CHECKING:
@@ -88,7 +89,7 @@ def _check_length(frames: int, channels: int, rate: int, where: str) -> None:
             where, reason=f"has {channels} channels at {rate} Hz, which no recorder writes", advice=_ADVICE
         )
     if frames / rate > MOST_SECONDS or frames * channels > MOST_SAMPLES:
-        minutes = f"{frames / rate / 60:.0f} minutes in {channels} channel{'s' if channels > 1 else ''}"
+        minutes = f"{fixed(frames / rate / 60, 0)} minutes in {channels} channel{'s' if channels > 1 else ''}"
         raise BadRecording(
             where,
             reason=f"lasts {minutes}; {MOST_SECONDS // 60} minutes and {MOST_SAMPLES // 1_000_000} million samples are "

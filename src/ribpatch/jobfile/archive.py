@@ -22,6 +22,7 @@ from typing import IO, TYPE_CHECKING, Protocol
 from ribpatch.core.errors import DamagedJob, Fault, FileProblem
 from ribpatch.core.job import Job, Zone, members_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import fixed
 from ribpatch.core.record import as_json
 from ribpatch.jobfile.document import KEPT, parse_job
 from ribpatch.jobfile.writing import write_file, write_problem
@@ -110,7 +111,9 @@ def _check_members(archive: zipfile.ZipFile, where: str) -> None:
         if name != MEMBER and not name.startswith(FOLDERS):
             raise DamagedJob(where, reason=f"holds a member that does not belong, {name!r}", advice=KEPT)
         if member.file_size > (MOST_JSON if name == MEMBER else MOST_MEMBER):
-            raise DamagedJob(where, reason=f"{name} is too large ({member.file_size / 2**20:.0f} MiB)", advice=KEPT)
+            raise DamagedJob(
+                where, reason=f"{name} is too large ({fixed(member.file_size / 2**20, 0)} MiB)", advice=KEPT
+            )
 
 
 def _member(archive: zipfile.ZipFile, where: str) -> bytes:

@@ -5,6 +5,7 @@ instruments.
 from __future__ import annotations
 
 from ribpatch.core.job import Boat, BuildUp, CoreLayer, Fitting, Job, Place, Practice, ShedAir, Skin, Survey, Zone
+from ribpatch.core.numerals import plainly
 from ribpatch.core.units import Kind, Measure, shown
 
 OUTLINE = ((0.0, 0.0), (1.6, 0.0), (1.6, 1.0), (0.0, 1.0))
@@ -15,7 +16,8 @@ def practice_job(seed: int, plugs: int = 3) -> Job:
 
     def m(value: float, kind: Kind = Kind.SIZE) -> Measure:
         """A size of the simulated panel: known, since it was made so."""
-        return Measure(si=value, typed=shown(value, kind))
+        with plainly():
+            return Measure(si=value, typed=shown(value, kind))
 
     zone = Zone(
         id="z1",

@@ -9,6 +9,7 @@ from reportlab.platypus import Spacer
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.coupon_words import over_words, row_name
 from ribpatch.core.logged import COUPON_KINDS, MODES
+from ribpatch.core.numerals import general
 from ribpatch.report.page import HEAD, SMALL, SUB, Paper, built, fonts, page_width, paragraph, table
 
 if TYPE_CHECKING:
@@ -42,7 +43,7 @@ def coupon_pdf(plan: Plan, of: CouponSet, paper: Paper) -> bytes:
         cells = [["coupon", "load", *MODES.values(), "remark"]]
         for n in range(max(of.each, len(row.results))):
             read = row.results[n] if n < len(row.results) else None
-            load = f"{read.load.si:g} N" if read is not None and read.load is not None else ""
+            load = f"{general(read.load.si)} N" if read is not None and read.load is not None else ""
             marks = ["x" if read is not None and read.mode == m else "" for m in MODES]
             cells.append([f"{row.id}.{n + 1}", load, *marks, ""])
         story.append(table(cells, [width * s for s in (0.14, 0.16, 0.14, 0.1, 0.1, 0.36)]))

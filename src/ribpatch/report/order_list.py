@@ -50,8 +50,7 @@ def order_pdf(plan: Plan, system: System, paper: Paper, today: str = "") -> byte
 
 def order_table(plan: Plan, system: System, width: float, today: str = "") -> list[Any]:
     """The lines of the order, their sums, and what is to be known about some."""
-    sign = plan.job.buying.currency
-    rows = [[f"{c}, {sign}" if c == "cost" and sign else c for c in COLUMNS]]
+    rows: list[list[str]] = [list(COLUMNS)]
     for buy in plan.buys:
         rows.append(
             [

@@ -16,6 +16,7 @@ from ribpatch.core.drawing.labels import Box, free_box, spread
 from ribpatch.core.drawing.palette import FILLS, LIGHT, PENS
 from ribpatch.core.drawing.scale import scale_for
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
+from ribpatch.core.numerals import fixed
 from ribpatch.formats.png import png_of
 
 if TYPE_CHECKING:
@@ -65,7 +66,9 @@ class DrawingFlowable(Flowable):  # type: ignore[misc]  # reportlab carries no t
         painter.paint(self._drawing)
         self.canv.setFont(FONT, SIZE)
         self.canv.setFillColor(HexColor(LIGHT["soft"]))
-        self.canv.drawString(0, 2, f"{self._drawing.note}   {self._note}   1 : {1 / (self._scale * 0.0254 / 72):.0f}")
+        self.canv.drawString(
+            0, 2, f"{self._drawing.note}   {self._note}   1 : {fixed(1 / (self._scale * 0.0254 / 72), 0)}"
+        )
 
 
 class DrawingPaint:

@@ -16,6 +16,7 @@ from ribpatch.core.diagnosis.zone import places_to_look, said_in, summary_of
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
+from ribpatch.core.numerals import date_words
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.heard import heard, heard_words
 from ribpatch.core.survey.lone import lone_readings
@@ -232,7 +233,7 @@ def _of_photograph(zone: Zone, photograph: Photograph, system: System) -> list[s
     lines = []
     session = next((s for s in zone.survey.sessions if s.id == photograph.session), None)
     if session is not None:
-        lines.append(", ".join(part for part in (session.date, session.who, session.note) if part))
+        lines.append(", ".join(part for part in (date_words(session.date), session.who, session.note) if part))
     if photograph.x is not None and photograph.y is not None:
         lines.append(f"at {place_words((photograph.x, photograph.y), system)}")
     tied = [reading_words(r, system) for r in zone.survey.readings if photograph.id in r.photographs]
@@ -259,7 +260,7 @@ def _drying(zone: Zone, plan: Plan, system: System) -> list[Any]:
 def _readings(zone: Zone, plan: Plan, width: float, system: System) -> list[Any]:
     if not zone.survey.readings:
         return []
-    sessions = {s.id: s.date or s.id for s in zone.survey.sessions}
+    sessions = {s.id: date_words(s.date) or s.id for s in zone.survey.sessions}
     marked = set(zone.survey.references)
     unit = display_unit(Kind.SIZE, system).unit
     rows = [[f"x {unit}", f"y {unit}", "reading", "when", "note"]]

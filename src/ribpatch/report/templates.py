@@ -17,6 +17,7 @@ from reportlab.lib.colors import HexColor
 
 from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.geometry import rings_of
+from ribpatch.core.numerals import general
 from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.patch.nested import Template, templates_of
 from ribpatch.core.units import Kind, System, shown
@@ -323,7 +324,7 @@ def _foot(c: Any, sheet: Sheet, name: str, counts: tuple[int, int], system: Syst
     plies = f"{template.name} of {counts[1]}"
     c.drawString(EDGE * MM, y + 34, f"{name}: {plies}   sheet {sheet.number} of {counts[0]}")
     c.setFont(FONT, 8)
-    cloths = dict.fromkeys(f"{o.laid.ply.fabric.name}, {o.laid.angle:g}°" for o, _ in template.lines)
+    cloths = dict.fromkeys(f"{o.laid.ply.fabric.name}, {general(o.laid.angle)}°" for o, _ in template.lines)
     c.drawString(EDGE * MM, y + 22, f"{'; '.join(cloths)}; box {_size(template, system)}")
     row = f"row {tile.row} of {of[0]}, column {tile.column} of {of[1]}"
     c.drawString(EDGE * MM, y + 11, f"{row}; lay the round marks on one another")

@@ -13,6 +13,7 @@ from ribpatch.core.cautions import cautions_of
 from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
+from ribpatch.core.numerals import fixed
 from ribpatch.core.patch.access.sides import skin_word
 from ribpatch.core.set_out import fixed_edges, set_out
 from ribpatch.core.supply.figures import batch_prefix
@@ -97,7 +98,7 @@ def _set_out(made: ZonePlan, system: System, width: float) -> list[Any]:
     for row in set_out(made):
         outline = plies.get(row.name)
         cloth = outline.laid.ply.fabric.name if outline else ""
-        angle = f"{outline.laid.angle:.0f}°" if outline else ""
+        angle = f"{fixed(outline.laid.angle, 0)}°" if outline else ""
         spans = [" to ".join(_tape(v, system) for v in span) for span in (row.along, row.up)]
         size = " × ".join(_tape(b - a, system) for a, b in (row.along, row.up))
         rows.append([row.name, cloth, angle, *spans, size])
@@ -107,7 +108,7 @@ def _set_out(made: ZonePlan, system: System, width: float) -> list[Any]:
 
 def _tape(value: float, system: System) -> str:
     """A length, m, as it is read off a tape: to a millimetre, or as a US shop says it."""
-    return f"{value * 1000:.0f}".replace("-", "−") if system == "metric" else shown(value, Kind.SIZE, system)
+    return f"{fixed(value * 1000, 0)}".replace("-", "−") if system == "metric" else shown(value, Kind.SIZE, system)
 
 
 def _stuff(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
@@ -199,7 +200,7 @@ _SMALL_WARN = type(WARN)("small warn", parent=SMALL, textColor=WARN.textColor)
 
 
 def _step_words(row: StepRow) -> Paragraph:
-    hours = f"  {row.hours / 3600:.1f} h" if row.hours else ""
+    hours = f"  {fixed(row.hours / 3600, 1)} h" if row.hours else ""
     return Paragraph(escaped(f"{row.name}{hours}"), BODY)
 
 

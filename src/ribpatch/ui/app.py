@@ -9,13 +9,15 @@ import traceback
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize, QTimer, QtMsgType, qInstallMessageHandler
+from PySide6.QtCore import QLocale, QSize, QTimer, QtMsgType, qInstallMessageHandler
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from ribpatch import __version__, resources
+from ribpatch.core.numerals import use_numerals
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.library.shelf import user_shelf
+from ribpatch.ui.region import numerals_of, usual_currency
 from ribpatch.ui.scaling import set_factor
 from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
@@ -26,6 +28,8 @@ from ribpatch.ui.window_actions import WindowActions
 
 if TYPE_CHECKING:
     from types import TracebackType
+
+    from ribpatch.ui.session import Change
 
 TITLE_BAR = 32
 
@@ -39,6 +43,7 @@ def make_app(arguments: list[str]) -> QApplication:
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("ribpatch")
     load_font()
+    use_numerals(numerals_of(QLocale()))
     return app
 
 
@@ -77,6 +82,8 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
     tasks = Tasks()
     session = Session(shelf)
     session.system = settings.system
+    session.currency = settings.currency or usual_currency(QLocale())
+    session.changed.connect(lambda change: _keep_currency(change, session, settings))
     set_factor(settings.factor)
     apply_theme(app, settings.look)
     window = Window(session, settings, tasks, WindowActions)
@@ -95,6 +102,13 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
         window.message.tell(window.documents.cannot_keep)
     window.actions_table.refresh()
     return window
+
+
+def _keep_currency(change: Change, session: Session, settings: Settings) -> None:
+    """The sign of money that a user sets for one job is that of the next ones too."""
+    sign = change.new.job.buying.currency
+    if sign and change.old is not None and sign != change.old.job.buying.currency:
+        session.currency = settings.currency = sign
 
 
 def _fit_to_screen(app: QApplication, window: Window) -> None:

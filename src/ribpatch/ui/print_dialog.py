@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import fixed
 from ribpatch.ui.papers import PAPERS, usual_paper
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.theme import colours, text_font
@@ -252,7 +253,7 @@ class PrintDialog(QDialog):
             return
         page = self.roll.page_at(self.view.verticalScrollBar().value() + self.view.height() // 3)
         wide, high = (v / 72 * 25.4 for v in self.pages.sizes[page])
-        self.told.setText(f"Page {page + 1} of {len(self.pages.sizes)}, {wide:.0f} × {high:.0f} mm")
+        self.told.setText(f"Page {page + 1} of {len(self.pages.sizes)}, {fixed(wide, 0)} × {fixed(high, 0)} mm")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         bar = self.view.verticalScrollBar()

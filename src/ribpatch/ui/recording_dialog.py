@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ribpatch.core.numerals import fixed
 from ribpatch.core.readings import Reading, Strike
 from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mono, spectrum
 from ribpatch.core.survey.entry import strike_reading
@@ -183,7 +184,7 @@ class RecordingDialog(QDialog):
         wave, rate = mono(self._made.samples), self._made.rate
         long = wave.size / rate
         marks = tuple(s.start / long for s in self._made.strikes)
-        self.wave.show_values("waveform", envelope(wave), marks, self.row, ("0 s", f"{long:.2f} s"))
+        self.wave.show_values("waveform", envelope(wave), marks, self.row, ("0 s", f"{fixed(long, 2)} s"))
         strike = self._made.strikes[self.row]
         start = round(strike.start * rate)
         f, power = spectrum(wave[start : start + round(WINDOW * rate)], rate)
@@ -194,7 +195,7 @@ class RecordingDialog(QDialog):
             decibels,
             ((strike.frequency - float(f[0])) / (top - float(f[0])),),
             0,
-            (f"{f[0]:.0f} Hz", f"{top:.0f} Hz"),
+            (f"{fixed(f[0], 0)} Hz", f"{fixed(top, 0)} Hz"),
         )
 
     def readings(self, places: list[Point]) -> tuple[Reading, ...]:
@@ -211,12 +212,12 @@ class RecordingDialog(QDialog):
 
 def _cells(strike: Measured, verdict: Verdict | None) -> tuple[str, ...]:
     return (
-        f"{strike.start:.2f} s",
-        f"{strike.frequency:.0f}",
-        f"{strike.centroid:.0f}",
-        f"{strike.decay * 1000:.1f}",
-        f"{strike.contact * 1000:.2f}",
-        f"{strike.over_noise:.0f}",
+        f"{fixed(strike.start, 2)} s",
+        f"{fixed(strike.frequency, 0)}",
+        f"{fixed(strike.centroid, 0)}",
+        f"{fixed(strike.decay * 1000, 1)}",
+        f"{fixed(strike.contact * 1000, 2)}",
+        f"{fixed(strike.over_noise, 0)}",
         verdict.name if verdict else "no reference",
         percent(verdict.margin) if verdict and verdict.margin else "",
     )

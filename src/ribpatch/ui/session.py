@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import use_money
 from ribpatch.core.plan import Plan, plan
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album, damaged_folder
@@ -74,6 +75,7 @@ class Session(QObject):
         self.path: Path | None = None
         self.album = Album()
         self.system: System = "metric"
+        self.currency = ""  # of jobs that state none
         self.zone_id = ""
         self.stage = "find"
         self._plan: Plan | None = None
@@ -239,6 +241,7 @@ class Session(QObject):
     def _put(self, job: Job) -> None:
         old = self._plan
         self._plan = plan(job, self.shelf, self.system)
+        use_money(job.buying.currency or self.currency)
         if all(z.id != self.zone_id for z in job.zones):
             self.zone_id = job.zones[0].id if job.zones else ""
         self.changed.emit(Change(old, self._plan))

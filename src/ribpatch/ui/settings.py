@@ -88,6 +88,15 @@ class Settings:
         self._store.setValue("us units", system)
 
     @property
+    def currency(self) -> str:
+        """The sign of money that was set last; empty where none was."""
+        return str(self._store.value("currency") or "")[:8]
+
+    @currency.setter
+    def currency(self, sign: str) -> None:
+        self._store.setValue("currency", sign)
+
+    @property
     def theme(self) -> str:
         """Light or dark."""
         return "dark" if self._store.value("theme") == "dark" else "light"

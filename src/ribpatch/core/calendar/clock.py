@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.numerals import fixed
 from ribpatch.core.resin.cure import GAS, REFERENCE, ZERO
 
 if TYPE_CHECKING:
@@ -167,7 +168,9 @@ def marks_reached(
     for mark, worth in needs.items():
         at = float(clock.reach(laid, worth))
         if cold is not None and at > cold:
-            made.append(MarkReached(mark, worth, None, f"below {least:g} °C from {cold / 3600:.2f} h on: not foretold"))
+            made.append(
+                MarkReached(mark, worth, None, f"below {least:g} °C from {fixed(cold / 3600, 2)} h on: not foretold")
+            )
         else:
             made.append(MarkReached(mark, worth, at))
     return tuple(made)

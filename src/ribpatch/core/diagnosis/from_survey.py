@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.readings import Graded, Moisture, Pin, Plug, Push, Sketch, Strike, Tap
 from ribpatch.core.survey.lone import borne_out, on_damage
 from ribpatch.core.survey.score import levels_of, strikes_by_place
@@ -252,9 +253,11 @@ def _wood(look: _Look) -> Answer | None:
     limit = look.shelf.rule("finding.wood")
     wet = sum(p.value > limit for p in pins)
     if wet:
-        return True, f"{wet} of {len(pins)} pin readings over {limit:g} %", look.sure(wet + 1)
+        return True, f"{wet} of {len(pins)} pin readings over {general(limit)} %", look.sure(wet + 1)
     return (
-        (False, f"none of {len(pins)} pin readings over {limit:g} %", look.sure(len(pins))) if len(pins) >= 2 else None
+        (False, f"none of {len(pins)} pin readings over {general(limit)} %", look.sure(len(pins)))
+        if len(pins) >= 2
+        else None
     )
 
 

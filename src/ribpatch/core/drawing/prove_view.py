@@ -16,6 +16,7 @@ from ribpatch.core.drawing.shapes import Area, Callout, Dimension, Drawing, Line
 from ribpatch.core.drawing.survey_picture import Picture
 from ribpatch.core.geometry import polygon_of, rings_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.patch.repair import patch_of
 from ribpatch.core.structure.zone_panel import STATE_NAMES, State
 from ribpatch.core.units import Kind, shown
@@ -238,7 +239,7 @@ def _bent(curves: dict[State, Floats], t: Floats, span: float, system: System, w
     shapes.append(Dimension((0.0, level), (span, level), shown(span, Kind.LENGTH, system)))
     title = f"Bent shape {where}"
     bounds = (0.0, min(low, level) - 0.02 * span, span, max(high, level) + 0.04 * span)
-    return Drawing(title, f"deflection × {factor:g}", bounds, tuple(shapes))
+    return Drawing(title, f"deflection × {general(factor)}", bounds, tuple(shapes))
 
 
 def _round(factor: float) -> float:

@@ -11,6 +11,7 @@ from ribpatch.core.figure import Figure, FigureBook, Given, Origin
 from ribpatch.core.laminate.match import Match, PropertyComparison, flags_of
 from ribpatch.core.laminate.strength import LOADS
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, number_text
 
@@ -38,7 +39,7 @@ def comparison_figures(comparison: LaminateComparison, stack: StackUp, shelf: Sh
     """All figures of a zone's laminate bench."""
     book = FigureBook(prefix)
     plies = tuple(
-        Given(f"ply {p.number}", f"{p.ply.fabric.name} at {p.angle:g}°", None, Origin.YOURS) for p in stack.plies
+        Given(f"ply {p.number}", f"{p.ply.fabric.name} at {general(p.angle)}°", None, Origin.YOURS) for p in stack.plies
     )
     fibres = sorted({layer.fibre for p in stack.plies for layer in p.ply.fabric.layers})
     made_of = tuple(

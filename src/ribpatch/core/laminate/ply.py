@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ribpatch.core.errors import ImpossibleCoupon
+from ribpatch.core.numerals import fixed
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.records import Coupon, Fabric, Layer, Process
@@ -51,10 +52,10 @@ def cured_thickness(
     """
     if not LEAST_FIBRE_FRACTION < fraction < MOST_FIBRE_FRACTION:
         raise ValueError(
-            f"a fibre mass fraction of {fraction:.2f} is outside {LEAST_FIBRE_FRACTION} to {MOST_FIBRE_FRACTION}"
+            f"a fibre mass fraction of {fixed(fraction, 2)} is outside {LEAST_FIBRE_FRACTION} to {MOST_FIBRE_FRACTION}"
         )
     if not 0 <= voids < 1:
-        raise ValueError(f"a void share of {voids:.2f} is outside 0 to 1")
+        raise ValueError(f"a void share of {fixed(voids, 2)} is outside 0 to 1")
     return weight * (1 / fibre_density + (1 - fraction) / (fraction * resin_density)) / (1 - voids)
 
 
@@ -98,7 +99,7 @@ def coupon_fibre_fraction(fabric: Fabric, coupon: Coupon, shelf: Shelf) -> float
     resin = share * sum(resin_in(layer.weight, fraction) for layer, fraction in zip(fabric.layers, usual, strict=True))
     fraction = fabric.weight / (fabric.weight + resin) if resin > -fabric.weight else float("inf")
     if not LEAST_FIBRE_FRACTION < fraction < MOST_FIBRE_FRACTION:
-        one = f"{coupon.thickness / coupon.plies * 1000:.2f} mm a ply"
+        one = f"{fixed(coupon.thickness / coupon.plies * 1000, 2)} mm a ply"
         why = (
             "thinner than its fibres alone allow"
             if fraction >= MOST_FIBRE_FRACTION

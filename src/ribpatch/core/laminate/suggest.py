@@ -12,6 +12,7 @@ from ribpatch.core.laminate.original import skin_layup
 from ribpatch.core.laminate.ply import ply_of
 from ribpatch.core.laminate.search import Cloth, Found, Limits
 from ribpatch.core.laminate.stack_text import text_of
+from ribpatch.core.numerals import general
 from ribpatch.core.scheme import Stack, unrolled
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, System, shown
@@ -165,6 +166,6 @@ def _names(found: Found, shelf: Shelf) -> str:
     return ", ".join(
         (f"{line.count} × " if line.count > 1 else "")
         + shelf.fabric(line.fabric).name.replace(" g/m2", "").replace("axial", "ax")
-        + (f" @ {line.angle:g}°" if line.angle else "")
+        + (f" @ {general(line.angle)}°" if line.angle else "")
         for line in found.lines
     )

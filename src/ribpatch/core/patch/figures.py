@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact, stated
 from ribpatch.core.laminate.stack import plies_for, skin_thickness
 from ribpatch.core.laminate.stack_text import text_of
+from ribpatch.core.numerals import fixed
 from ribpatch.core.patch.access.sides import skin_word
 from ribpatch.core.patch.pit import putty_by_depth
 from ribpatch.core.units import Kind
@@ -153,7 +154,8 @@ def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> Figure:
     pit = patch.pit
     assert pit is not None
     points = tuple(
-        stated(f"depth at {d.x:.2f}, {d.y:.2f} m", d.depth, Kind.SIZE, measured=True) for d in zone.depths[:12]
+        stated(f"depth at {fixed(d.x, 2)}, {fixed(d.y, 2)} m", d.depth, Kind.SIZE, measured=True)
+        for d in zone.depths[:12]
     )
     deepest = book.add(
         "pit.deepest",
@@ -177,7 +179,7 @@ def _pit(book: FigureBook, zone: Zone, patch: Patch, shelf: Shelf) -> Figure:
             (deepest.given(), Given("one more ply", one.thickness, Kind.SIZE, Origin.WORKED)),
         )
     fills = putty_by_depth(pit, patch.stack, shelf.rule("fill.deep"), shelf.rule("fill.shallow"))
-    parts = tuple(Given(f"{f.name}, over {f.area:.3f} m²", f.volume, Kind.VOLUME, Origin.WORKED) for f in fills)
+    parts = tuple(Given(f"{f.name}, over {fixed(f.area, 3)} m²", f.volume, Kind.VOLUME, Origin.WORKED) for f in fills)
     book.add(
         "pit.putty",
         "putty, by depth",

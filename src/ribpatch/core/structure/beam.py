@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.numerals import general
 from ribpatch.core.series import distinct
 from ribpatch.core.structure.panel_records import refusal
 
@@ -59,7 +60,7 @@ class Beam(Struct, frozen=True):
     def check(self, loads: tuple[BeamLoad, ...]) -> None:
         """Refuse what cannot be worked out. Raises BadStructure."""
         if not (np.isfinite(self.length) and 0 < self.length <= 1000):
-            raise refusal(f"the beam is {self.length:g} m long", "give its span, more than 0 m")
+            raise refusal(f"the beam is {general(self.length)} m long", "give its span, more than 0 m")
         for EI, GA in ((self.EI, self.GA), *((s.EI, s.GA) for s in self.stretches)):
             if not (np.isfinite(EI) and EI > 0) or (GA is not None and not (np.isfinite(GA) and GA > 0)):
                 raise refusal("a bending or shear stiffness of the beam is not above 0", "give EI in N m2, GA in N")
@@ -75,7 +76,7 @@ class Beam(Struct, frozen=True):
         for start, end, what in (*spans, *((p.place, p.place, "a support") for p in self.props)):
             if not (-_NEAR <= start <= end <= self.length * (1 + _NEAR)):
                 raise refusal(
-                    f"{what} from {start:g} to {end:g} m lies off the beam of {self.length:g} m",
+                    f"{what} from {general(start)} to {general(end)} m lies off the beam of {general(self.length)} m",
                     "move it onto the beam",
                 )
         if not all(np.isfinite(x.force) for x in loads):

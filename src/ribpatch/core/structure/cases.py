@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from ribpatch.core.numerals import general
 from ribpatch.core.structure.panel_records import Box, PlateLoad
 from ribpatch.core.structure.pressure import area_of, design_pressure, size_of
 from ribpatch.core.structure.transom import engine_cases
@@ -66,7 +67,7 @@ def cases_of(zone: Zone, panel: ZonePanel, boat: Boat, shelf: Shelf) -> tuple[Ca
                 "jump",
                 "a landing",
                 (PlateLoad(pad, person * loads.jump.si),),
-                f"{loads.jump.si:g} times",
+                f"{general(loads.jump.si)} times",
                 False,
                 area,
                 short="Landing",
@@ -94,7 +95,7 @@ def _pull(zone: Zone, panel: ZonePanel, fitting: Fitting) -> Case:
     at = panel.inside((x0 + x1) / 2, (y0 + y1) / 2)
     box = panel.box_round(at, (max(x1 - x0, 0.02), max(y1 - y0, 0.02)))
     load = PlateLoad(box, -force * sin(rise), my=force * cos(rise) * loads.lever.si)
-    how = f"its line {loads.lift.si:g}° up, at the height stated"
+    how = f"its line {general(loads.lift.si)}° up, at the height stated"
     return Case(
         f"pull.{fitting.id}", f"pull on {fitting.name}", (load,), how, stiff=True, short=f"Pull: {fitting.name}"
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Protocol
 
 from ribpatch.core.notice import Notice, NoticeBuilder
+from ribpatch.core.numerals import fixed
 from ribpatch.core.structure.proved import Proved
 from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.zone_panel import STATE_NAMES
@@ -97,7 +98,7 @@ def _spots(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
     ratios = [float(new[i, i] / old[i, i]) for i in (0, 1)]
     most = made.shelf.rule("prove.hard")
     if max(ratios) > most:
-        text = f"Hard spot: {max(ratios):.1f} times as stiff as the panel round it; it draws strain to its edge."
+        text = f"Hard spot: {fixed(max(ratios), 1)} times as stiff as the panel round it; it draws strain to its edge."
         yield told.add("prove", "panel", "prove.hard", text, "Take plies off, or let the last ones run out further.")
     if min(ratios) < LEAST_BENDING:
         text = f"The repair is {min(ratios):.0%} as stiff as the panel round it: what is round it takes the load."

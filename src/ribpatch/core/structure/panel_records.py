@@ -11,6 +11,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import BadStructure
+from ribpatch.core.numerals import general
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Floats
@@ -141,7 +142,8 @@ class Panel(Struct, frozen=True, eq=False):
         for name, side in (("length", self.a), ("width", self.b)):
             if not LEAST <= side <= MOST:
                 raise refusal(
-                    f"the panel's {name} is {side:g} m", f"give the span between supports, {LEAST:g} to {MOST:g} m"
+                    f"the panel's {name} is {general(side)} m",
+                    f"give the span between supports, {general(LEAST)} to {general(MOST)} m",
                 )
         if max(self.a, self.b) > _SLENDER * min(self.a, self.b):
             raise refusal("the panel is over 200 times as long as wide", "work it out as a beam")
@@ -181,8 +183,8 @@ class Panel(Struct, frozen=True, eq=False):
             raise refusal(f"{what} has no size", "give its lower and upper corner")
         if box.x0 < -slack or box.y0 < -slack or box.x1 > self.a + slack or box.y1 > self.b + slack:
             raise refusal(
-                f"{what} from ({box.x0:g}, {box.y0:g}) to ({box.x1:g}, {box.y1:g}) m lies off the panel of "
-                f"{self.a:g} × {self.b:g} m",
+                f"{what} from ({general(box.x0)}, {general(box.y0)}) to ({general(box.x1)}, {general(box.y1)}) m lies "
+                f"off the panel of {general(self.a)} × {general(self.b)} m",
                 "move it onto the panel, make it smaller, or enlarge the panel",
             )
 
@@ -193,8 +195,8 @@ class Panel(Struct, frozen=True, eq=False):
         slack = _NEAR * max(self.a, self.b)
         if not (-slack <= member.place <= across + slack and -slack <= start < end <= along + slack):
             raise refusal(
-                f"{what} along {member.axis} at {member.place:g} m lies off the panel or has no length",
-                f"place it between 0 and {across:g} m, from 0 to {along:g} m",
+                f"{what} along {member.axis} at {general(member.place)} m lies off the panel or has no length",
+                f"place it between 0 and {general(across)} m, from 0 to {general(along)} m",
             )
 
 

@@ -12,6 +12,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import fixed
 from ribpatch.core.structure.laminates import bad_laminate
 from ribpatch.core.structure.panel_solver import solved_before
 from ribpatch.core.structure.plate_elements import DEGREE
@@ -278,8 +279,8 @@ def _well(made: Proved, state: State) -> tuple[Check, ...]:
     if well is None or not case:
         return ()
     method = (
-        f"k × deflection along floor and sides, {force:.0f} N of push and pull, on a leg on each face against the "
-        "bond's strength; k = E × thickness ÷ length, by the share that the forward end holds"
+        f"k × deflection along floor and sides, {fixed(force, 0)} N of push and pull, on a leg on each face against "
+        "the bond's strength; k = E × thickness ÷ length, by the share that the forward end holds"
     )
     value = flow / (2 * well.leg.si)
     return (Check("well", "bond of the well", value, _bond_limit(made), Kind.STRESS, case, method),)

@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.patch.bonding.shear_lag import Glue, bond_use, mean_stresses
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.structure.beam import Beam, BeamAnswer, BeamLoad, End, Prop, Stretch, solve_beam
@@ -188,7 +189,9 @@ def run_model(
         if stated is None
     )
     if run.prop is not None and not start < run.prop < start + span:
-        raise refusal("the post stands outside the span", f"place it between {start:g} and {start + span:g} m")
+        raise refusal(
+            "the post stands outside the span", f"place it between {general(start)} and {general(start + span)} m"
+        )
     plating = run.plating.si if run.plating is not None else shell_thickness(boat)
     filling = shelf.core(zone.build.core.core) if zone.build.core is not None else None
     old = run_section(zone, walls[0], filling, 1.0, plating, shelf)
@@ -196,7 +199,10 @@ def run_model(
     bad = run_section(zone, walls[0], filling, left, plating, shelf)
     support, changed = zone.scheme.support, walls[1] is not walls[0]
     if support.post is not None and not start < support.post < start + span:
-        raise refusal("the beam on posts lies outside the span", f"place it between {start:g} and {start + span:g} m")
+        raise refusal(
+            "the beam on posts lies outside the span",
+            f"place it between {general(start)} and {general(start + span)} m",
+        )
     beside = None
     if support.sister is not None:
         beside = (
@@ -212,7 +218,9 @@ def run_model(
     notched = None
     if run.notch is not None:
         if run.notch_at is not None and not start < run.notch_at < start + span:
-            raise refusal("the notch lies outside the span", f"place it between {start:g} and {start + span:g} m")
+            raise refusal(
+                "the notch lies outside the span", f"place it between {general(start)} and {general(start + span)} m"
+            )
         lower = evolve_in(zone.proof, "run", height=usual(max(_height(zone) - run.notch.si, 4 * walls[0].thickness)))
         cut_down = evolve(zone, proof=lower)
         alone, with_strip = (
@@ -328,7 +336,7 @@ def _timber(model: RunModel, state: State) -> Check | None:
     answer = model.answers[state]
     handed = abs(float(np.interp(support.post - model.start, answer.x, answer.w))) / model.gives * GIVEN
     stress = handed * timber.span.si / 4 / (timber.width.si * timber.height.si**2 / 6)
-    method = f"{handed:.0f} N at its middle: F L ÷ 4 over b h² ÷ 6 [24]"
+    method = f"{fixed(handed, 0)} N at its middle: F L ÷ 4 over b h² ÷ 6 [24]"
     limit = shelf.rule("beam.strength")
     return Check("timber", "bending of the beam on posts", stress, limit, Kind.STRESS, "what the run hands on", method)
 

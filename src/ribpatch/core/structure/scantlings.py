@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 from msgspec.structs import replace
 
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.structure.pressure import (
     CATEGORY,
     Area,
@@ -152,11 +153,14 @@ def applies(boat: Boat) -> str:
     size = size_of(boat)
     faults = []
     if not LEAST_SN <= size.number <= MOST_SN:
-        faults.append(f"the empirical number is {size.number:.2f}, and the rule knows {LEAST_SN:g} to {MOST_SN:g}")
+        faults.append(
+            f"the empirical number is {fixed(size.number, 2)}, and the rule knows {general(LEAST_SN)} to "
+            f"{general(MOST_SN)}"
+        )
     if not 2.5 <= size.length <= 24:
         faults.append("the pressure rule is for boats of 2.5 to 24 m")
     if boat.category is None:
-        faults.append(f"no design category is stated; C is taken ({CATEGORY['C']:g})")
+        faults.append(f"no design category is stated; C is taken ({general(CATEGORY['C'])})")
     return "; ".join(faults)
 
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from ribpatch.core.numerals import general
 from ribpatch.core.structure.members import moduli
 from ribpatch.core.structure.panel_records import Box, PlateLoad, PlateSpring, refusal
 
@@ -63,8 +64,8 @@ def engine_cases(engine: Engine, panel: ZonePanel, shelf: Shelf) -> tuple[Engine
     rows = (
         ("thrust", "full thrust", ahead[0], ahead[1] + hung, "thrust below the clamp, weight at its overhang"),
         ("astern", "astern", -astern * ahead[0], -astern * ahead[1] + hung, f"{astern:.0%} of the thrust"),
-        ("slam", "slam at full thrust", ahead[0], ahead[1] + slam * hung, f"weight {slam:g} times"),
-        ("trailer", "on the trailer", 0.0, trailer * hung, f"weight {trailer:g} times, engine not propped"),
+        ("slam", "slam at full thrust", ahead[0], ahead[1] + slam * hung, f"weight {general(slam)} times"),
+        ("trailer", "on the trailer", 0.0, trailer * hung, f"weight {general(trailer)} times, engine not propped"),
     )
     pad = box.size[0] * box.size[1] * PAD_SHARE
     # What tilts the engine aft presses the clamp's lower edge: less pressure higher up.

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.supply.packs import cheapest
 from ribpatch.core.units import Kind
 
@@ -96,7 +97,7 @@ def _lines(item: Item, rolls: Sequence[Roll], sheets: Sequence[CoreSheets], shel
             _Line(
                 item.id,
                 item.group,
-                f"{item.name}, sheet {s.thickness * 1000:g} mm",
+                f"{item.name}, sheet {general(s.thickness * 1000)} mm",
                 "each",
                 float(s.made.whole),
                 s.core.sheet[0] * s.core.sheet[1] * s.thickness * s.core.density,
@@ -177,7 +178,9 @@ def _aged(rows: Sequence[object], price: Price | None, wanted: str) -> str:
         opened = getattr(row, "opened", "")
         months = (date.fromisoformat(wanted) - date.fromisoformat(opened)).days / MONTH if opened else 0.0
         if months > price.keeps:
-            old.append(f"opened {opened}, {months:.0f} months before it is wanted, and keeps {price.keeps:g}")
+            old.append(
+                f"opened {opened}, {fixed(months, 0)} months before it is wanted, and keeps {general(price.keeps)}"
+            )
     return "; ".join(old)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, fact, stated
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.supply.consumables import BASES
 from ribpatch.core.supply.finish import finish_figures
@@ -225,7 +226,7 @@ def _split(book: FigureBook, resin: Resin, mixed: Figure, ids: tuple[str, str], 
 def _ratio(resin: Resin, shelf: Shelf) -> Given:
     """Parts by mass as they are mixed; of a catalyst by the shed's temperature."""
     a, b = resin.mass_parts
-    return Given("parts by mass", f"{a:g} : {b:.3g}", None, shelf.origin(resin.id), note=resin.reason)
+    return Given("parts by mass", f"{general(a)} : {general(b, 3)}", None, shelf.origin(resin.id), note=resin.reason)
 
 
 def _cups(
@@ -238,7 +239,7 @@ def _cups(
     vessel = Given("worked from", VESSELS[mixing.vessel], None, Origin.YOURS)
     cans = fact("cans", mixing.warmed or air.temperature, Kind.TEMPERATURE, measured=mixing.warmed is not None)
     system = Given(
-        f"{resin.name}: pot life of {resin.pot_mass * 1000:.0f} g at 25 °C",
+        f"{resin.name}: pot life of {fixed(resin.pot_mass * 1000, 0)} g at 25 °C",
         resin.pot_life,
         Kind.TIME,
         shelf.origin(resin.id),
@@ -342,7 +343,7 @@ def _core(book: FigureBook, zone: Zone, patch: Patch, needs: Needs, shelf: Shelf
 def _sheets(book: FigureBook, needs: Needs, core: Core, cut: Given, shelf: Shelf) -> None:
     inputs = (cut, shelf.given("core.waste"))
     area = book.add("core.area", "core to buy", needs.core_area, Kind.AREA, "cut area × (1 + waste)", inputs)
-    sheet = Given("sheet", f"{core.sheet[0]:g} × {core.sheet[1]:g} m", None, shelf.origin(core.id))
+    sheet = Given("sheet", f"{general(core.sheet[0])} × {general(core.sheet[1])} m", None, shelf.origin(core.id))
     book.add(
         "core.sheets",
         "sheets of core",

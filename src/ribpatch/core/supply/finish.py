@@ -7,6 +7,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import FigureBook, Given, Origin
+from ribpatch.core.numerals import fixed
 from ribpatch.core.supply.areas import covered_area
 from ribpatch.core.supply.putties import filling_in
 from ribpatch.core.table import Row, Table
@@ -103,7 +104,7 @@ def _coat_row(number: int, made: CoatNeeds, volume: Figure | None, system: Syste
     if made.again_to is not None:
         again += f", unsanded to {shown(made.again_to, Kind.HOURS, system)}"
     thinner = shown(made.thinner, Kind.VOLUME, system) if made.thinner else "none"
-    film = f"{coat.coats * coat.film * 1e6:.0f} µm"
+    film = f"{fixed(coat.coats * coat.film * 1e6, 0)} µm"
     return Row(
         f"coat.{number}",
         (

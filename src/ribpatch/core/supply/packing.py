@@ -17,6 +17,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.numerals import general
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -107,7 +108,8 @@ def pack(
         if not ways_of(rect, width):
             raise InvalidValue(
                 f"piece {number}",
-                reason=f"it is {rect.wide:g} m wide and the roll {width:g} m; split it in strips, or take a wider roll",
+                reason=f"it is {general(rect.wide)} m wide and the roll {general(width)} m; split it in strips, or "
+                "take a wider roll",
             )
     if tries is None:
         tries = max(min(TRIES, EFFORT // max(len(rects), 1) ** 2), LEAST_TRIES)

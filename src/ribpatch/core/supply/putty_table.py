@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ribpatch.core.numerals import general
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 
@@ -39,7 +40,7 @@ def putty_table(needs: Iterable[Needs], shelf: Shelf, system: System) -> Table:
                 (
                     putty.name,
                     putty.purpose,
-                    f"{putty.filler_volumes:g} : 1",
+                    f"{general(putty.filler_volumes)} : 1",
                     shown(filler_in(CUP, putty), Kind.MASS, system),
                     putty.texture,
                     putty.sands,

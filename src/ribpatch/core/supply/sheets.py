@@ -16,6 +16,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.numerals import general
 from ribpatch.core.supply.packing import EXACT, Line, Packed, Put, Rect, Ways, fitting, joined, ways_of
 
 if TYPE_CHECKING:
@@ -91,7 +92,8 @@ def on_sheets(
         if min(rect.long, rect.wide) <= 0:
             raise InvalidValue(f"piece {number}", reason="it has no size; give both sides above 0")
         if not _ways(rect, sheet, 0.0):
-            size = f"{rect.long:g} by {rect.wide:g} m and the sheet {sheet.long:g} by {sheet.wide:g} m"
+            own, room = (f"{general(r.long)} by {general(r.wide)} m" for r in (rect, sheet))
+            size = f"{own} and the sheet {room}"
             raise InvalidValue(f"piece {number}", reason=f"it is {size}; split it with a seam, or take a larger sheet")
     spare = sorted(off_cuts, key=lambda s: s.long * s.wide)
     bound = fewest(rects, sheet, kerf)

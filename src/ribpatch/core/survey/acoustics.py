@@ -13,6 +13,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import BadRecording
+from ribpatch.core.numerals import fixed
 from ribpatch.core.series import distinct, runs
 from ribpatch.core.survey.strike_shape import Shape, shape_of
 
@@ -82,8 +83,8 @@ def strikes_in(samples: Floats, rate: float, where: str = "recording") -> tuple[
     if not loud:
         raise BadRecording(
             where,
-            reason=f"is too noisy: the strikes stand {max(s.over_noise for s in found):.0f} dB over the "
-            f"background, {LEAST_RATIO:.0f} dB are needed",
+            reason=f"is too noisy: the strikes stand {fixed(max(s.over_noise for s in found), 0)} dB over the "
+            f"background, {fixed(LEAST_RATIO, 0)} dB are needed",
             advice="Record nearer to the hammer, away from fans and radios.",
         )
     return loud
@@ -93,7 +94,7 @@ def _refuse(raw: Floats, rate: float, where: str) -> None:
     if not LEAST_RATE <= rate <= MOST_RATE:
         raise BadRecording(
             where,
-            reason=f"has a sampling rate of {rate:.0f} Hz",
+            reason=f"has a sampling rate of {fixed(rate, 0)} Hz",
             advice=f"Record at {LEAST_RATE} to {MOST_RATE} Hz; 44100 or 48000 is usual.",
         )
     if raw.shape[0] < 0.03 * rate:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.errors import InvalidValue
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.readings import GradedReading, MeteredReading, Plug, Push, Reading, Strike
 from ribpatch.core.record import faults_of, reader
 from ribpatch.core.units import Kind, System, shown
@@ -25,7 +26,8 @@ def made_reading(kind: str, shelf: Shelf, **facts: Any) -> Reading:
     if kind in METERS and card.high > card.low and not card.low <= float(facts["value"]) <= card.high:
         raise InvalidValue(
             card.name if kind != "moisture" else "moisture",
-            reason=f"{float(facts['value']):g} is outside the meter's scale of {card.low:g} to {card.high:g}",
+            reason=f"{general(float(facts['value']))} is outside the meter's scale of {general(card.low)} to "
+            f"{general(card.high)}",
         )
     from pydantic import ValidationError
 
@@ -68,11 +70,11 @@ def reading_words(reading: Reading, system: System = "metric") -> str:
     if isinstance(reading, MeteredReading):
         if reading.kind == "infrared":
             return f"infrared {shown(reading.value, Kind.TEMPERATURE, system)}"
-        return f"{reading.kind} {reading.value:g}" + (" %" if reading.kind == "pin" else "")
+        return f"{reading.kind} {general(reading.value)}" + (" %" if reading.kind == "pin" else "")
     if isinstance(reading, Push):
         return f"push {shown(reading.force, Kind.FORCE, system)}, {shown(reading.deflection, Kind.SIZE, system)}"
     if isinstance(reading, Plug):
         return f"plug {reading.water}, core {reading.core}, bond {reading.bond}"
     if isinstance(reading, Strike):
-        return f"strike {reading.frequency:.0f} Hz, decay {reading.decay * 1000:.1f} ms"
+        return f"strike {fixed(reading.frequency, 0)} Hz, decay {fixed(reading.decay * 1000, 1)} ms"
     return f"test cut {', '.join(dict.fromkeys(reading.states))}"

@@ -10,6 +10,7 @@ import shapely
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.survey.extent import Extent, extent_of, stretches_of
 from ribpatch.core.survey.field import kind_fields, posterior_of
 from ribpatch.core.survey.score import Scores, scores_of
@@ -94,7 +95,12 @@ def kind_figures(zone: Zone, shelf: Shelf, prefix: str) -> tuple[Figure, ...]:
 
 def _field_figures(book: FigureBook, made: Posterior, count: Figure, shelf: Shelf) -> None:
     lengths = tuple(
-        Given(f"alike over {p.scales[0]:g} m along, {p.scales[1]:g} m across", p.weight, Kind.PERCENT, Origin.WORKED)
+        Given(
+            f"alike over {general(p.scales[0])} m along, {general(p.scales[1])} m across",
+            p.weight,
+            Kind.PERCENT,
+            Origin.WORKED,
+        )
         for p in made.parts
     )
     book.add(

@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from ribpatch.core.memo import remembered
 from ribpatch.core.normal import NODES
+from ribpatch.core.numerals import fixed
 from ribpatch.core.readings import Moisture, Pin
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.field import Field, field_of
@@ -202,7 +203,9 @@ def _dates(
 def drying_words(curve: Drying, system: System = "metric") -> str:
     """One place's drying in a line."""
     place = place_words(curve.at, system)
-    told = f"{place}: {curve.over[0]:+.0f} to {curve.over[-1]:+.0f} over the reference in {curve.days[-1]:.0f} days"
+    told = (
+        f"{place}: {curve.over[0]:+.0f} to {curve.over[-1]:+.0f} over the reference in {fixed(curve.days[-1], 0)} days"
+    )
     early, middle, late = curve.dates
     if curve.says == "dry":
         return f"{told}; at the reference."

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.day_air import air_table
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import date_words
 from ribpatch.core.quantity import parse
 from ribpatch.core.timetable import SKILLS
 from ribpatch.core.timetable_edits import add_aid, add_person, change_person, remove_aid, remove_person, set_forecast
@@ -93,8 +94,8 @@ class CrewPanel(QWidget):
                 (self.hours, "hours", "As 8-12, 13-17", "8-17"),
                 (self.late, "late hours", "As 18-21", ""),
                 (self.days, "days", "As Mon-Fri; none for a visitor", "Mon-Fri"),
-                (self.off, "days off", "As 2026-12-24 to 2026-12-31", ""),
-                (self.more, "days more", "As 2026-12-05", ""),
+                (self.off, "days off", f"As {date_words('2026-12-24')} to {date_words('2026-12-31')}", ""),
+                (self.more, "days more", f"As {date_words('2026-12-05')}", ""),
             )
         ):
             label = QLabel(words)
@@ -189,7 +190,7 @@ class CrewPanel(QWidget):
             self.origin.setText("None told: the air of the shed as stated goes on, day and night.")
         else:
             count = len(told.temperature)
-            self.origin.setText(f"{count} hours from {told.start.replace('T', ' ')}; {told.origin}. Then as before it.")
+            self.origin.setText(f"{count} hours from {date_words(told.start)}; {told.origin}. Then as before it.")
         self.forget.setEnabled(told is not None)
         self.table.show_table(air_table(days, system), system)
 

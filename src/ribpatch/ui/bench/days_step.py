@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBox
 
 from ribpatch.core.day_words import step_words
 from ribpatch.core.errors import Fault, InvalidValue
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.timetable import root_of
 from ribpatch.core.timetable_edits import add_step, as_usual, change_step, remove_step
@@ -46,7 +47,7 @@ class StepPanel(QWidget):
             (
                 (self.hours, "hours of work", "", "All people together", self._hours),
                 (self.people, "people", "", "At once", self._people),
-                (self.at, "put at", "where it fits", "As 2026-12-01 14:30; empty: where it fits", self._at),
+                (self.at, "put at", "where it fits", f"As {date_example()} 14:30; empty: where it fits", self._at),
                 (self.parts, "in parts", "1", "1: in one", self._parts),
                 (self.name, "called", "", "Another name for it", self._name),
                 (self.skip, "skip, because", "", "A reason skips it", self._skip),
@@ -115,7 +116,7 @@ class StepPanel(QWidget):
         texts = (
             (self.hours, shown(row.hours if row.people else row.waits, Kind.HOURS, system)),
             (self.people, str(row.people)),
-            (self.at, change.at.replace("T", " ") if change else ""),
+            (self.at, date_words(change.at) if change else ""),
             (self.parts, str(whole.parts) if whole else "1"),
             (self.name, change.name if change else ""),
             (self.skip, ""),
@@ -163,7 +164,7 @@ class StepPanel(QWidget):
         self._change(people=_count(text, "people", 6) if text else None)
 
     def _at(self, text: str) -> None:
-        self._change(at=text.replace(" ", "T", 1))
+        self._change(at=iso_date(text).replace(" ", "T", 1))
 
     def _parts(self, text: str) -> None:
         self._change(self._root, parts=_count(text or "1", "parts", 8))

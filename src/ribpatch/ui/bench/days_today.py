@@ -13,6 +13,7 @@ from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_words import day_sheet, weekend_after
 from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import date_example, fixed, general
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed
 from ribpatch.ui.scaling import sized
@@ -119,7 +120,7 @@ class TodayPanel(QWidget):
         try:
             self.day = days_typed(self.edit.text(), "day")[0]
         except (Fault, IndexError) as error:
-            sentence = error.sentence if isinstance(error, Fault) else "Write a day, as 2026-12-24."
+            sentence = error.sentence if isinstance(error, Fault) else f"Write a day, as {date_example()}."
             refuse(self.edit, sentence)
             self._session.told.emit(sentence)
         self._show(self._session.plan)
@@ -179,7 +180,7 @@ def sheet_html(sheet: DaySheet) -> str:
 
 def offers_html(offers: tuple[Offer, ...], start: str, hours: float) -> str:
     """What is worth doing, best first."""
-    head = f"<h3>{hours:g} hours from {moment_words(start)}</h3>"
+    head = f"<h3>{general(hours)} hours from {moment_words(start)}</h3>"
     if not offers:
         return (
             f"{head}<p>Nothing can be begun then: what is next waits for a cure, for drying or for air to lay in.</p>"
@@ -192,7 +193,9 @@ def offers_html(offers: tuple[Offer, ...], start: str, hours: float) -> str:
         missed = f"; {o.missed} more windows missed" if o.missed > 0 else ""
         follows = f"; {o.follows}" if o.follows else ""
         where = f"{o.zone}: " if o.zone else ""
-        rows.append(f"<p><b>{escape(where + o.name)}</b>, {o.hours:g} h{part}: {escape(gain + missed + follows)}.</p>")
+        rows.append(
+            f"<p><b>{escape(where + o.name)}</b>, {general(o.hours)} h{part}: {escape(gain + missed + follows)}.</p>"
+        )
     return head + "".join(rows)
 
 
@@ -210,4 +213,4 @@ def fit_html(fit: Fit | None, days: Days, first: str) -> str:
 
 
 def _span(hours: float) -> str:
-    return f"{hours / 24:.1f} days" if hours >= 36 else f"{hours:g} hours"
+    return f"{fixed(hours / 24, 1)} days" if hours >= 36 else f"{general(hours)} hours"

@@ -22,6 +22,7 @@ from ribpatch.core.log_edits import correct, log_entry
 from ribpatch.core.log_tables import clock_table, soon, step_name
 from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, PICKED, stated_of, texts_of
 from ribpatch.core.logged import NAIL_WORDS
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.scaling import sized
@@ -88,7 +89,7 @@ class NowPanel(QWidget):
         ):
             edit.setAccessibleName(name)
             edit.setPlaceholderText(hint)
-        self.at.setToolTip("Empty: now; or 2026-12-01 14:30")
+        self.at.setToolTip(f"Empty: now; or {date_example()} 14:30")
         self.log = QPushButton("Log it")
         sized(self.log, least_height=36)
         self.log.setToolTip("Add the entry (Enter in any of its lines)")
@@ -194,7 +195,7 @@ class NowPanel(QWidget):
         self._corrected = entry
         self.log.setText(f"Log what stands for {entry.id}")
         self.step.setCurrentIndex(max(self.step.findData(entry.step), 0))
-        self.at.setText(entry.at.replace("T", " "))
+        self.at.setText(date_words(entry.at))
         self.who.setText(entry.who)
         self.note.setText(entry.note)
         for name, (_, key) in PICKED.items():
@@ -219,7 +220,7 @@ class NowPanel(QWidget):
 
             raise InvalidValue("step", reason="choose the step that it belongs to")
         stated |= {"step": step, "who": self.who.text().strip(), "note": self.note.text().strip()}
-        stated["at"] = (self.at.text().strip() or self.now()).replace(" ", "T", 1)
+        stated["at"] = (iso_date(self.at.text()) or self.now()).replace(" ", "T", 1)
         for name, (kinds, key) in PICKED.items():
             if kind in kinds:
                 stated[key] = str(self._boxes[name].currentData() or "")

@@ -134,8 +134,7 @@ class OrderBench(PagedBench):
                 self.rolls.show_fabric(buy.id)
 
     def _show_items(self, plan: Plan, system: System) -> None:
-        today, sign = date.today().isoformat(), plan.job.buying.currency
-        self.items.setHorizontalHeaderLabels([f"{c}, {sign}" if c == "cost" and sign else c for c in COLUMNS])
+        today = date.today().isoformat()
         known = {r.fabric.id for r in self._laid_out or ()}
         self.items.setColumnHidden(COLUMNS.index("in stock"), not any(b.stock for b in self._buys))
         for row, buy in enumerate(self._buys):

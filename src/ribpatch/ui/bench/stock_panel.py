@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushBu
 
 from ribpatch.core.buying_words import amount_text
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import date_example, date_words
 from ribpatch.core.stock_edits import add_stock, remove_stock
 from ribpatch.core.stock_typed import AMOUNT, OPENED, WIDTH, stock_typed
 from ribpatch.core.supply.buying import unit_of
@@ -51,7 +52,7 @@ class StockPanel(QWidget):
         self.width_edit.setPlaceholderText("whole")
         self.width_edit.setToolTip("Of an off-cut; empty: the whole roll or sheet")
         self.opened.setPlaceholderText("closed")
-        self.opened.setToolTip("The day that it was opened, as 2027-03-28")
+        self.opened.setToolTip(f"The day that it was opened, as {date_example()}")
         self.add = QPushButton("Put in stock")
         self.add.clicked.connect(lambda: self._add())
         self.note = QLabel(HINT)
@@ -111,7 +112,7 @@ class StockPanel(QWidget):
             if item.width is not None:
                 sides = (shown(v, Kind.LENGTH, system) for v in (item.amount.si, item.width.si))
                 much = f"off-cut {' × '.join(sides)}"
-            rows.append((name, much, item.opened or "closed", item.note))
+            rows.append((name, much, date_words(item.opened) or "closed", item.note))
         stock = plan.job.stock
         self.rows.show_rows(
             rows, lambda n: self._session.apply(remove_stock(stock[n].id, units.get(stock[n].material, ("it", ""))[0]))

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QGridLayout, QLabel, QPushButton, QSpinBox, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_value
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 from ribpatch.core.scheme_edits import set_mark
 from ribpatch.ui.pages.page import Page
@@ -65,7 +66,7 @@ class SidesPage(Page):
             label.setObjectName("heading")
             self._grid.addWidget(label, 0, column)
         for row, criterion in enumerate(plan.shelf.sides, 1):
-            name = QLabel(f"{criterion.name} (weight {criterion.weight:g})")
+            name = QLabel(f"{criterion.name} (weight {general(criterion.weight)})")
             name.setToolTip(criterion.reason)
             name.setWordWrap(True)
             self._grid.addWidget(name, row, 0)
@@ -75,7 +76,7 @@ class SidesPage(Page):
         last = len(plan.shelf.sides) + 1
         self._grid.addWidget(QLabel("score, of 5"), last, 0)
         for column, side in enumerate(ACCESS_SIDES, 1):
-            words = f"{scores[side].score:.1f}" + ("  best" if side == best else "")
+            words = f"{fixed(scores[side].score, 1)}" + ("  best" if side == best else "")
             chosen = side == zone.scheme.access.side
             button = QPushButton(f"{words}: chosen" if chosen else f"{words}: open here")
             button.setAccessibleName(f"open from {side}, score {words}{', chosen' if chosen else ''}")
@@ -94,7 +95,7 @@ class SidesPage(Page):
     def _box(self, zone: str, side: AccessSide, mark: SideMarked) -> QSpinBox:
         box = Count()
         box.setRange(USUAL, 5)
-        box.setSpecialValueText(f"{mark.mark:.1f} usual")
+        box.setSpecialValueText(f"{fixed(mark.mark, 1)} usual")
         box.setValue(round(mark.mark) if mark.own else USUAL)
         box.setSuffix(" yours")
         box.setToolTip(mark.why)

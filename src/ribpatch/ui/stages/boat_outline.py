@@ -19,8 +19,10 @@ from PySide6.QtWidgets import (
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import check_ring
+from ribpatch.core.numerals import fixed, without_zeros
 from ribpatch.core.quantity import parse
 from ribpatch.core.taping import adjusted, mirrored, offsets_from_text, spans_from_text, taped_words
+from ribpatch.core.text import lines_of
 from ribpatch.core.units import FRACTIONS, Kind, shown, to_shown
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import wait_for
@@ -186,11 +188,11 @@ class OutlinePanel(QWidget):
         if system in FRACTIONS:  # as they are spoken; a size may hold a space
             return ", ".join(shown(v, Kind.SIZE, system) for v in point)
         places = 1 if system == "metric" else 3
-        return " ".join(f"{to_shown(v, Kind.SIZE, system):.{places}f}".rstrip("0").rstrip(".") for v in point)
+        return " ".join(without_zeros(fixed(to_shown(v, Kind.SIZE, system), places, grouped=False)) for v in point)
 
     def _as_they_were(self, ring: Ring, text: str) -> Ring:
         """The ring with the corners whose lines were left alone as they were: what is shown of them is rounded."""
         zone = self._session.zone
         known = {self._corner_text(p): p for p in zone.outline} if zone is not None else {}
-        lines = [line.strip() for line in text.replace(";", "\n").splitlines() if line.strip()]
+        lines = [line.strip() for line in lines_of(text)]
         return tuple(known.get(line, point) for line, point in zip(lines, ring, strict=False))

@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from ribpatch.core.numerals import fixed
 from ribpatch.core.survey.sessions import Drying, fitted
 from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
@@ -76,7 +77,7 @@ class DryingChart(Themed):
             painter.drawEllipse(at(d, o), 3.6, 3.6)
         painter.setFont(font(8))
         painter.setPen(c["soft"])
-        painter.drawText(QRectF(0, box.top() - 4, 26, 14), Qt.AlignmentFlag.AlignRight, f"+{top:.0f}")
+        painter.drawText(QRectF(0, box.top() - 4, 26, 14), Qt.AlignmentFlag.AlignRight, f"+{fixed(top, 0)}")
         painter.drawText(QRectF(0, box.bottom() - 12, 26, 14), Qt.AlignmentFlag.AlignRight, "ref")
         below = QRectF(box.left(), box.bottom() + 4, box.width(), 16)
         painter.drawText(below, Qt.AlignmentFlag.AlignLeft, f"{curve.begun:%d %b %Y}")

@@ -8,6 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import general
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Bond, Core, State, Water
 from ribpatch.core.survey.entry import METERS
@@ -124,7 +125,7 @@ class InstrumentPanel(QWidget):
         elif card.id == "push":
             self._line(("force", "force, 200 N or 45 lbf"), ("deflection", "deflection, 4 mm"))
         elif card.id in METERS:
-            self._line(("value", f"value, {card.low:g} to {card.high:g} {card.unit}".rstrip()))
+            self._line(("value", f"value, {general(card.low)} to {general(card.high)} {card.unit}".rstrip()))
         self.picked.emit(NONE)
         self.meter_changed.emit(card.id if card.id in METERS else "moisture")
 

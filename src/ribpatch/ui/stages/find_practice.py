@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVB
 from ribpatch.core.edits import draw_extent
 from ribpatch.core.errors import Fault
 from ribpatch.core.job import HiddenPatch, Zone
+from ribpatch.core.numerals import fixed
 from ribpatch.core.readings import Plug, State
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.panel import DAMAGE
@@ -32,8 +33,8 @@ def result_words(result: Result, system: System) -> str:
     there, unsurveyed = (shown(area, Kind.AREA, system) for area in (result.missed_there, result.unsurveyed))
     ears = result.ears
     lines = [
-        f"<b>{result.points:.0f} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad, of it "
-        f"{there} in the {unsurveyed} that the survey says is not surveyed; cut {cut} of "
+        f"<b>{fixed(result.points, 0)} points.</b> Missed {missed} of {shown(result.damaged, Kind.AREA, system)} bad, "
+        f"of it {there} in the {unsurveyed} that the survey says is not surveyed; cut {cut} of "
         f"{shown(result.sound, Kind.AREA, system)} sound; {counted(result.readings, 'reading', 'readings')}, "
         f"{counted(result.plugs, 'plug', 'plugs')}.",
     ]
@@ -168,5 +169,5 @@ class PracticePanel(QWidget):
         self.result.setVisible(practice.revealed)
         if practice.revealed and made.practice_result is not None:
             best = self.settings.best_scores if self.settings is not None else []
-            kept = f"<br>Best so far: {', '.join(f'{p:.0f}' for p in best)}." if best else ""
+            kept = f"<br>Best so far: {', '.join(f'{fixed(p, 0)}' for p in best)}." if best else ""
             self.result.setText(result_words(made.practice_result, self._session.system) + kept)

@@ -8,6 +8,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.readings import Strike
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey_edits import annotate_reading
@@ -16,6 +17,12 @@ from ribpatch.core.text import counted
 if TYPE_CHECKING:
     from ribpatch.core.readings import Reading
     from ribpatch.ui.session import Session
+
+
+def _shown(reading: Reading, fact: str) -> str:
+    """A fact of a reading as its line shows it."""
+    text = str(getattr(reading, fact))
+    return date_words(text) if fact == "at" else text
 
 
 class ReadingPanel(QWidget):
@@ -36,7 +43,7 @@ class ReadingPanel(QWidget):
         grid = QGridLayout()
         self.lines: dict[str, QLineEdit] = {}
         for row, (fact, hint) in enumerate(
-            (("note", "note"), ("who", "who, yard hand"), ("at", "when, 2026-05-14 09:30"))
+            (("note", "note"), ("who", "who, yard hand"), ("at", f"when, {date_example()} 09:30"))
         ):
             line = QLineEdit()
             line.setPlaceholderText(hint)
@@ -57,7 +64,7 @@ class ReadingPanel(QWidget):
         self._reading = reading
         self.words.setText(self._in_words(reading) if reading is not None else "No reading under the cursor.")
         for fact, line in self.lines.items():
-            line.setText(str(getattr(reading, fact)) if reading is not None else "")
+            line.setText(_shown(reading, fact) if reading is not None else "")
             line.setEnabled(reading is not None)
         self.attach.setEnabled(reading is not None)
 
@@ -74,10 +81,11 @@ class ReadingPanel(QWidget):
 
     def _typed(self, fact: str) -> None:
         reading, text = self._reading, self.lines[fact].text().strip()
+        text = iso_date(text) if fact == "at" else text
         if reading is None or text == getattr(reading, fact) or not self._session.zone_id:
             return
         try:
             self._session.try_apply(annotate_reading(self._session.zone_id, reading.id, **{fact: text}))
         except Fault as fault:
             self._session.told.emit(fault.sentence)
-            self.lines[fact].setText(str(getattr(reading, fact)))
+            self.lines[fact].setText(_shown(reading, fact))

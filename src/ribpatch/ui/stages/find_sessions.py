@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.survey.sessions import Drying, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.core.units import place_words
@@ -45,7 +46,7 @@ class SessionsPanel(QWidget):
         column.addWidget(self.list)
         row = QHBoxLayout()
         self.date, self.who = QLineEdit(), QLineEdit()
-        self.date.setPlaceholderText("date, 2026-05-14")
+        self.date.setPlaceholderText(f"date, {date_example()}")
         self.date.setAccessibleName("date of the new session")
         self.who.setPlaceholderText("who, yard hand")
         self.who.setAccessibleName("who reads, as a role")
@@ -86,12 +87,13 @@ class SessionsPanel(QWidget):
         column.addWidget(self.drying)
 
     def _begin(self) -> None:
-        when = self.date.text().strip() or date.today().isoformat()
+        when = iso_date(self.date.text()) or date.today().isoformat()
         self._try(lambda zone: begin_session(zone.id, when, self.who.text().strip(), self.note.text().strip()))
 
     def _correct(self) -> None:
         typed = {"date": self.date, "who": self.who, "note": self.note}
         given = {fact: line.text().strip() for fact, line in typed.items() if line.text().strip()}
+        given |= {"date": iso_date(given["date"])} if "date" in given else {}
         self._try(lambda zone: set_session(zone.id, latest_session(zone.survey), **given))
 
     def _try(self, make: Callable[[Zone], Edit]) -> None:
@@ -121,7 +123,7 @@ class SessionsPanel(QWidget):
         survey = zone.survey
         now = latest_session(survey)
         rows = [
-            f"{'<b>' if s.id == now else ''}{s.date or 'no date'}{', ' + s.who if s.who else ''}: "
+            f"{'<b>' if s.id == now else ''}{date_words(s.date) or 'no date'}{', ' + s.who if s.who else ''}: "
             f"{read_in(survey, s.id)} readings"
             f"{'</b>' if s.id == now else ''}{' (' + s.note + ')' if s.note else ''}"
             for s in survey.sessions
@@ -154,7 +156,7 @@ class SessionsPanel(QWidget):
         self.chart.show_curve(self._curves[index] if 0 <= index < len(self._curves) else None, self._within)
 
     def _boxes(self, zone: Zone) -> None:
-        items = [(s.id, s.date or "no date") for s in zone.survey.sessions]
+        items = [(s.id, date_words(s.date) or "no date") for s in zone.survey.sessions]
         for box, usual in ((self.older, 0), (self.newer, len(items) - 1)):
             if show_items(box, items):
                 box.setCurrentIndex(usual)

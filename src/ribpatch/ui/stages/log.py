@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.logged_days import logged_days
+from ribpatch.core.numerals import fixed
 from ribpatch.core.shop import job_mark, ratios_of, taught
 from ribpatch.library.shelf import user_shelf
 from ribpatch.library.shop import read_shop, write_shop
@@ -80,7 +81,7 @@ class LogStage(Stage):
         for kind in plan.shelf.steps:
             seen = ratios_of(kind.id, shop)
             if seen:
-                lines.append(f"{kind.name}: × {kind.pace:.2f}, from {len(seen)} jobs")
+                lines.append(f"{kind.name}: × {fixed(kind.pace, 2)}, from {len(seen)} jobs")
         lines += [
             f"{r.name}: {r.reason.rpartition('; ')[2]}" for r in plan.shelf.resins if "times are yours" in r.reason
         ]

@@ -10,8 +10,10 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import scheme_edits
 from ribpatch.core.edits import Edit, draw_cut, set_value
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme import SCHOOLS
+from ribpatch.core.text import listed
 from ribpatch.core.units import Kind, shown, usual
 from ribpatch.ui.stages.open_before import BeforePanel
 from ribpatch.ui.stages.open_side_fields import SideFields
@@ -150,7 +152,7 @@ class OpenStage(Stage):
     def _note_depth(self) -> None:
         zone, system = self.session.zone, self.session.system
         self.depth_entry.setModified(False)  # used, or told why not
-        parts = [p.strip() for p in self.depth_entry.text().split(",") if p.strip()]
+        parts = listed(self.depth_entry.text())
         try:
             values = [parse(p, Kind.SIZE, system).measure for p in parts]
         except Fault as fault:
@@ -171,7 +173,7 @@ class OpenStage(Stage):
 
     def _taper_card(self) -> None:
         card = self.card("Taper", ("taper",), "taper.length")
-        schools = tuple((f"{r:g}:1", usual(r, f"{r:g}:1")) for r in SCHOOLS)
+        schools = tuple((f"{general(r)}:1", usual(r, f"{r:g}:1")) for r in SCHOOLS)
         self.choice(card, schools, "scheme", "taper", "ratio")
         self.field(card, "scheme", "taper", "ratio", label="or any ratio")
         card.add_text(
@@ -253,7 +255,7 @@ class OpenStage(Stage):
         self.preparation.show_items(preparations, zone.scheme.bond.preparation)
 
     def _show_side(self, zone: Zone, plan: Plan) -> None:
-        words = ", ".join(f"{s.side} {s.score:.1f}" for s in plan.zone(zone.id).side_scores)
+        words = ", ".join(f"{s.side} {fixed(s.score, 1)}" for s in plan.zone(zone.id).side_scores)
         self.side_note.setText(f"Scores of 5: {words}.")
 
     def _show_cut(self, zone: Zone, plan: Plan) -> None:

@@ -11,6 +11,7 @@ from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
+from ribpatch.core.numerals import general
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.table import NOTHING
@@ -329,9 +330,9 @@ class RebuildStage(Stage):
         resin = shelf.resin(scheme.resin.main)
         (a, b), (va, vb) = resin.mass_parts, resin.volume_parts
         if not self.mix.hasFocus():
-            self.mix.setText(f"{a:g} : {b:g}")
+            self.mix.setText(f"{general(a)} : {general(b)}")
         origin = shelf.origin(resin.id).value
-        self.mix_label.setText(f"mix by mass, {origin}; by volume {va:.4g} : {vb:.3g}")
+        self.mix_label.setText(f"mix by mass, {origin}; by volume {general(va, 4)} : {general(vb, 3)}")
 
 
 STAGE = RebuildStage

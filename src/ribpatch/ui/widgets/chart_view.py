@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from ribpatch.core.numerals import general
 from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
@@ -103,7 +104,7 @@ class _Painting:
             y = self._level(value)
             self._text(
                 QRectF(0, y - 8, b.left() - 5, 16),
-                f"{value:.0%}" if self._chart.share and self._top < 20 else f"{value:g}",
+                f"{value:.0%}" if self._chart.share and self._top < 20 else f"{general(value)}",
                 Qt.AlignmentFlag.AlignRight,
             )
             if k:

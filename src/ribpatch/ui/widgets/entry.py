@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 from ribpatch.core.edits import Edit, set_value
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.fields import Path, get_at, spec_of
+from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
 from ribpatch.ui.typed import refuse
@@ -139,6 +140,7 @@ class Field(QWidget):
             return
         spec = spec_of(path)
         text = value_text(get_at(self._session.job, path), spec.kind, self._session.system)
+        text = date_words(text) if spec.dated else text
         if path == self._shown_path:
             self._show(text, spec.kind)
             return
@@ -147,6 +149,7 @@ class Field(QWidget):
             self._label.setText(spec.name)
         self.edit.setAccessibleName(self._label.text())
         self._tip = spec.help or spec.name
+        self._tip += f" Write it as {date_example()}." if spec.dated else ""
         self.edit.setPlaceholderText(spec.empty if spec.optional else "")
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
@@ -164,7 +167,9 @@ class Field(QWidget):
         spec = spec_of(path)
         old = get_at(self._session.job, path)
         try:
-            value = read_value(text, spec.kind, spec.optional, self._session.system, old)
+            value = read_value(
+                iso_date(text) if spec.dated else text, spec.kind, spec.optional, self._session.system, old
+            )
             self._session.try_apply(set_value(path, value))
         except Fault as fault:
             self._say(fault.sentence + " The old value is kept.", wrong=True)

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushBu
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.stack_text import stack_from_text, text_of
+from ribpatch.core.numerals import general
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import Repeat, Stack, StackLine, unrolled
 from ribpatch.ui.scaling import sized
@@ -149,7 +150,7 @@ class StackEditor(QWidget):
         sized(angle, width=66)
         angle.setAccessibleName(f"{self._of}angle of fabric {row + 1}")
         for value in ANGLES:
-            angle.addItem(f"{value:g}°", value)
+            angle.addItem(f"{general(value)}°", value)
         fabric.activated.connect(lambda index, r=row, box=fabric: self._change(r, fabric=str(box.itemData(index))))
         angle.activated.connect(lambda index, r=row, box=angle: self._change(r, angle=float(box.itemData(index))))
         return fabric, angle
@@ -178,7 +179,7 @@ class StackEditor(QWidget):
             fabric.setCurrentIndex(fabric.findData(line.fabric))
             fabric.setToolTip(fabric.currentText())
             if angle.findData(line.angle) < 0:
-                angle.addItem(f"{line.angle:g}°", line.angle)
+                angle.addItem(f"{general(line.angle)}°", line.angle)
             angle.setCurrentIndex(angle.findData(line.angle))
 
     def _show_group(self, index: int, line: Repeat) -> None:

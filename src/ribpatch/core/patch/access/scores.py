@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.patch.access.sides import CAVITIES
 from ribpatch.core.scheme import ACCESS_SIDES, AccessSide
 
@@ -64,12 +65,14 @@ def _marked(
             side,
             usual * (1 - 0.5 * share),
             False,
-            f"usual {usual:g}, less for the finish that cut and taper take",
+            f"usual {general(usual)}, less for the finish that cut and taper take",
         )
     if criterion.id == "holes":
         holes = sum(f.holes for f in zone.fittings if f.name in patch.band.removed)
         more = min(holes, 4) / 2 if side == "outside" else 0.0
-        return SideMarked(criterion, side, min(usual + more, 5.0), False, f"usual {usual:g}; {holes} holes in the cut")
+        return SideMarked(
+            criterion, side, min(usual + more, 5.0), False, f"usual {general(usual)}; {holes} holes in the cut"
+        )
     return SideMarked(criterion, side, usual, False, criterion.reason)
 
 
@@ -84,5 +87,5 @@ def _taper_mark(zone: Zone, patch: Patch, side: AccessSide, criterion: SideCrite
         room = min(room, *(float(patch.cut.region.distance(s)) for s in standing))
     fits = room / skin_thickness(skin, shelf)
     wanted = zone.scheme.taper.ratio.si
-    words = f"{fits:.0f}:1 fits where {wanted:g}:1 is wanted"
+    words = f"{fixed(fits, 0)}:1 fits where {general(wanted)}:1 is wanted"
     return SideMarked(criterion, side, 5 * min(fits / wanted, 1.0), False, words)

@@ -11,6 +11,7 @@ from msgspec import Struct
 from ribpatch.core.chart import Chart, Curve, Mark
 from ribpatch.core.figure import Figure, FigureBook, Given, Origin, stated
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import general
 from ribpatch.core.patch.bonding.shear_lag import (
     TRUST,
     BondCurve,
@@ -236,9 +237,9 @@ def bond_chart(joint: Joint, scheme: Scheme) -> Chart:
             Curve("at the peak", tuple(zip(ratios.tolist(), joint.used_peak(ratios).tolist(), strict=True)), "second")
         )
     chosen = scheme.taper.ratio.si
-    marks = [Mark(r, f"{r:g}:1") for r in SCHOOLS if abs(r - chosen) > 1.2]
+    marks = [Mark(r, f"{general(r)}:1") for r in SCHOOLS if abs(r - chosen) > 1.2]
     if LOW <= chosen <= HIGH:
-        marks.append(Mark(chosen, f"{chosen:g}:1", True))
+        marks.append(Mark(chosen, f"{general(chosen)}:1", True))
     limit = (1 / scheme.bond.factor.si, f"your factor {number_text(scheme.bond.factor.si, Kind.RATIO)}")
     return Chart(
         "taper ratio", "bond used", tuple(curves), tuple(marks), limits=(limit, (1.0, "design strength")), top=2.0
@@ -308,9 +309,13 @@ def school_table(
             + (["chosen"] if chosen else [])
             + (["with a ratio of its own on some sides"] if chosen and taper.stretches else [])
         )
-        label = f"{ratio:g}:1" + (f" ({', '.join(names)})" if names else "")
+        label = f"{general(ratio)}:1" + (f" ({', '.join(names)})" if names else "")
         rows.append(
-            Row(f"{ratio:g}", (label, *cells, "all round" if fits else "not all round"), "chosen" if chosen else "")
+            Row(
+                f"{ratio:g}",
+                (label, *cells, "all round" if fits else "not all round"),
+                "chosen" if chosen else "",
+            )
         )
     note = (
         "8:1 lightly loaded or thick laminate, 12:1 usual, 20:1 and more thin or highly loaded. "

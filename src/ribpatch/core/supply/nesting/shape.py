@@ -18,6 +18,7 @@ from msgspec import Struct
 from ribpatch.core.errors import InvalidValue
 from ribpatch.core.geometry import Floats, Ring, ring_fault
 from ribpatch.core.memo import Known
+from ribpatch.core.numerals import general
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -124,7 +125,8 @@ def checked(shapes: Sequence[Shape], width: float) -> None:
             least = min(float(extent(turned(shape.ring, t))[1]) for t in turns)
             raise InvalidValue(
                 f"piece {number}",
-                reason=f"it is {least:g} m wide and the roll {width:g} m; split it in strips, or take a wider roll",
+                reason=f"it is {general(least)} m wide and the roll {general(width)} m; split it in strips, or take a "
+                "wider roll",
             )
 
 

@@ -1,0 +1,177 @@
+"""How numbers, money and dates are written and read in the user's region; in files they are always plain.
+
+The window says once, at its start, how its region writes them. Whatever puts a number into words asks here. A sign of
+money belongs to the job, or to the user where the job states none.
+"""
+
+from __future__ import annotations
+
+import re
+from contextlib import contextmanager
+from datetime import date
+from typing import TYPE_CHECKING, Literal
+
+from msgspec import Struct
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+DateOrder = Literal["ymd", "dmy", "mdy"]
+SPACES = "\u00a0\u202f\u2009"  # that separate groups: no-break, narrow no-break, thin
+MINUS = "−"
+_TWENTIETH = 2000  # a year of two figures
+
+
+class Numerals(Struct, frozen=True):
+    """Decimal sign, sign between groups of three (empty: none), least digits that are grouped, where the sign of money
+    stands (``{}`` for the number, ``¤`` for the sign), and the order of day, month and year.
+    """
+
+    decimal: str = "."
+    group: str = ""
+    least_grouped: int = 4
+    money: str = "¤{}"
+    dates: DateOrder = "ymd"
+    between: str = "-"  # of day, month and year
+
+
+PLAIN = Numerals()
+_now = {"numerals": PLAIN}
+_money = {"sign": ""}
+
+
+def use_numerals(numerals: Numerals) -> None:
+    """Write and read as a region does, from now on."""
+    _now["numerals"] = numerals
+
+
+def use_money(sign: str) -> None:
+    """The sign that prices are shown with, from now on."""
+    _money["sign"] = sign
+
+
+@contextmanager
+def plainly() -> Iterator[None]:
+    """Write and read as files do, for a while."""
+    before = _now["numerals"]
+    _now["numerals"] = PLAIN
+    try:
+        yield
+    finally:
+        _now["numerals"] = before
+
+
+# ---- numbers ----
+
+
+def written(plain: str, grouped: bool = True) -> str:
+    """A number in Python's way of writing, as the region writes it, with a true minus sign. Numbers that stand beside
+    each other, as of a place, are not grouped: a comma parts them.
+    """
+    now = _now["numerals"]
+    text = plain.replace("-", MINUS)
+    if now is PLAIN or "e" in text or not any(c.isdigit() for c in text):
+        return text
+    whole, dot, rest = text.partition(".")
+    sign, digits = (MINUS, whole[1:]) if whole.startswith(MINUS) else ("", whole)
+    if grouped and now.group and len(digits) >= now.least_grouped and digits.isdigit():
+        digits = f"{int(digits):,}".replace(",", now.group)
+    return f"{sign}{digits}{now.decimal if dot else ''}{rest}"
+
+
+def fixed(value: float, decimals: int, grouped: bool = True) -> str:
+    """A number with so many decimals."""
+    return written(f"{value:.{decimals}f}", grouped)
+
+
+def general(value: float, figures: int = 6) -> str:
+    """A number with as many figures as it needs, ``figures`` at most."""
+    return written(f"{value:.{figures}g}")
+
+
+def read_plain(text: str) -> str:
+    """Typed text with its numbers in Python's way of writing; what is no number stays. Raises ValueError where a comma
+    may be a decimal or part of a thousand.
+    """
+    now = _now["numerals"]
+    if now.group:
+        signs = SPACES + " ’'" if now.group in SPACES + "’'" else now.group
+        text = re.sub(rf"(?<![\d.,])[1-9]\d{{0,2}}(?:[{re.escape(signs)}]\d{{3}})+(?![\d/])", _ungrouped, text)
+    elif now.decimal == "." and re.search(r"\d,\d{3}(?!\d)", text) and not re.search(r"(^|\D)0,\d", text):
+        raise ValueError("a comma before three digits may be a decimal or a thousand")
+    return re.sub(r"(\d),(\d)", r"\1.\2", text)
+
+
+def _ungrouped(found: re.Match[str]) -> str:
+    return re.sub(r"\D", "", found[0])
+
+
+def money(number: str) -> str:
+    """A written amount with the sign of money, where there is one."""
+    sign = _money["sign"]
+    if not sign:
+        return number
+    made = _now["numerals"].money
+    if len(sign) > 2:  # letters, as of a bank's code, do not stand against figures
+        made = made.replace("¤{", "¤\u00a0{").replace("}¤", "}\u00a0¤")
+    return made.replace("¤", sign).replace("{}", number)
+
+
+def money_sign() -> str:
+    """The sign of money, or nothing."""
+    return _money["sign"]
+
+
+def joint() -> str:
+    """What stands between two numbers beside each other: no comma where that is the decimal sign."""
+    return "; " if _now["numerals"].decimal == "," else ", "
+
+
+def comma_parts() -> str:
+    """The pattern of what parts typed numbers of a line: a comma too, unless it is a decimal sign between figures."""
+    return r"\t|;|,(?!\d)|(?<!\d),| {2,}" if _now["numerals"].decimal == "," else r"\t|;|,| {2,}"
+
+
+def without_zeros(number: str) -> str:
+    """A written number without zeros at the end of its decimals."""
+    sign = _now["numerals"].decimal
+    return number.rstrip("0").rstrip(sign) if sign in number else number
+
+
+# ---- dates ----
+
+
+def date_words(iso: str) -> str:
+    """A day, 2026-12-24 in a file, in the order of the region; what is no day, or has a time, keeps the rest."""
+    now = _now["numerals"]
+    try:
+        day = date.fromisoformat(iso[:10])
+    except ValueError:
+        return iso
+    parts = {"y": f"{day.year}", "m": f"{day.month:02}", "d": f"{day.day:02}"}
+    return now.between.join(parts[p] for p in now.dates) + iso[10:].replace("T", " ")
+
+
+def date_example() -> str:
+    """How a day is typed, for a hint."""
+    return date_words("2026-12-24")
+
+
+def iso_date(text: str) -> str:
+    """A typed day, with a time after it or without, as files hold it; what is not understood stays as it is."""
+    now = _now["numerals"]
+    found = re.match(r"\s*(\d{1,4})\s*([-./ ])\s*(\d{1,2})\s*\2\s*(\d{1,4})\.?(?=$|[T\s])", text)
+    if not found or len(found[1]) == 4 or (now.dates == "ymd" and found[2] != "."):
+        return text.strip()  # with dots the day is first everywhere; otherwise the region says which is
+    order = now.dates if now.dates != "ymd" else "dmy"
+    parts = {p: int(found[n]) for p, n in zip(order, (1, 3, 4), strict=True)}
+    year = parts["y"] + (_TWENTIETH if parts["y"] < 100 else 0)
+    try:
+        return date(year, parts["m"], parts["d"]).isoformat() + text[found.end() :].rstrip()
+    except ValueError:
+        return text.strip()
+
+
+def day_first() -> bool:
+    """Whether a day of a month is said before the month."""
+    return _now["numerals"].dates != "mdy"

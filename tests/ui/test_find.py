@@ -434,7 +434,7 @@ def test_a_frosty_evening_is_typed_below_zero_and_a_wet_meter_is_not(find, qtbot
     panel(find).choose("moisture")
     qtbot.keyClicks(canvas, "-5")
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
-    assert readings(find, "moisture") == [] and "-5 is outside the meter's scale" in find.zone_bench.echo.text()
+    assert readings(find, "moisture") == [] and "−5 is outside the meter's scale" in find.zone_bench.echo.text()
     qtbot.keyClicks(canvas, ".")
     qtbot.keyClick(canvas, Qt.Key.Key_Return)
     assert "is no number" in find.zone_bench.echo.text() and len(readings(find)) == 1

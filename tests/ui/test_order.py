@@ -150,7 +150,7 @@ def test_pages_of_the_bench_are_turned_by_button_and_key(window, order, qtbot):
         window.grab()
     for page in (bench.resins, bench.stock):
         window.menu_action("next_page").trigger()
-        assert bench.pages.currentWidget() is page
+        assert bench.pages.currentWidget().widget() is page
     window.menu_action("next_page").trigger()
     assert bench.pages.currentIndex() == 0
     assert "2 layers of 18.0 mm" in bench.sheets.words.text() and bench.sheets.canvas.drawing is not None

@@ -6,6 +6,7 @@ import sys
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnknownItem
+from ribpatch.core.numerals import use_money
 from ribpatch.core.plan import Plan, plan
 from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
@@ -31,6 +32,7 @@ def open_plan(path: Path, units: str = "metric") -> Plan:
     shelf, faults = user_shelf()
     for fault in faults:
         print(line(fault), file=sys.stderr)
+    use_money(job.buying.currency)
     return plan(job, shelf, next((s for s in SYSTEMS if s == units), "metric"))
 
 

@@ -1,4 +1,4 @@
-"""A field of values as a PNG picture."""
+"""PNG pictures: a field of values, a page of a PDF."""
 
 from __future__ import annotations
 
@@ -21,4 +21,22 @@ def png_of(values: Floats, ramp: str = "damage") -> bytes:
     stream = BytesIO()
     image = Image.fromarray(np.ascontiguousarray(colours))
     image.resize((image.width * 6, image.height * 6), Image.Resampling.BICUBIC).save(stream, "PNG")
+    return stream.getvalue()
+
+
+DOTS = 300.0  # an inch
+POINTS = 72.0
+
+
+def page_png(pdf: bytes, dots: float = DOTS) -> bytes:
+    """The first page of a PDF as a PNG of so many dots an inch, said in the file."""
+    import pypdfium2
+
+    document = pypdfium2.PdfDocument(pdf)
+    try:
+        image = document[0].render(scale=dots / POINTS).to_pil()
+    finally:
+        document.close()
+    stream = BytesIO()
+    image.save(stream, "PNG", dpi=(dots, dots))
     return stream.getvalue()

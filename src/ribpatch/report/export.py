@@ -1,4 +1,4 @@
-"""A drawing as a file by its suffix: SVG or PDF to scale, DXF at full size."""
+"""A drawing as a file by its suffix: SVG, PDF or PNG to scale, DXF at full size."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ def plies_file(
 
 
 def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4") -> bytes:
-    """The bytes of a file of that suffix; raises FileProblem where the suffix is none of the three."""
+    """The bytes of a file of that suffix; raises FileProblem where the suffix is none of the four."""
     suffix = suffix.lower()
     if suffix == ".svg":
         from ribpatch.formats.svg import svg_text
@@ -49,8 +49,13 @@ def drawing_bytes(drawing: Drawing, title: str, suffix: str, paper: Paper = "A4"
         from ribpatch.report.sheet import sheet_pdf
 
         return sheet_pdf(drawing, title, paper)
+    if suffix == ".png":
+        from ribpatch.formats.png import page_png
+        from ribpatch.report.sheet import sheet_pdf
+
+        return page_png(sheet_pdf(drawing, title, paper))
     raise FileProblem(
         suffix or "no suffix",
         reason="is no kind of drawing file that can be written",
-        advice="End the name in .svg, .dxf or .pdf.",
+        advice="End the name in .svg, .dxf, .pdf or .png.",
     )

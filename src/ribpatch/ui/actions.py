@@ -25,6 +25,7 @@ class ActionSpec(Struct, frozen=True):
 ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("new_job", "Job", "&New job", "Ctrl+N"),
     ActionSpec("open_job", "Job", "&Open…", "Ctrl+O"),
+    ActionSpec("new_window", "Job", "Another &window", "Ctrl+Shift+W", "nothing", "For another job beside this one"),
     ActionSpec("start", "Job", "S&tart page", "Ctrl+Home"),
     ActionSpec("demo_job", "Job", "&Demo job", ""),
     ActionSpec("save", "Job", "&Save", "Ctrl+S", "job"),
@@ -36,8 +37,8 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("work_pack", "Papers", "&Work pack PDF…", "Ctrl+K", "job"),
     ActionSpec("shopping_list", "Papers", "S&hopping list…", "Ctrl+Shift+P", "job", "As CSV, XLSX or PDF"),
     ActionSpec("labels", "Papers", "&Labels for the pieces…", "", "job", "For every piece of cloth and core"),
-    ActionSpec("cut_plan", "Papers", "&Cut plan of the cloth…", "", "job", "As SVG, DXF or PDF to scale"),
-    ActionSpec("cut_core", "Papers", "Cut pla&n of the core…", "", "job", "As SVG, DXF or PDF to scale"),
+    ActionSpec("cut_plan", "Papers", "&Cut plan of the cloth…", "", "job", "As SVG, DXF, PDF or PNG to scale"),
+    ActionSpec("cut_core", "Papers", "Cut pla&n of the core…", "", "job", "As SVG, DXF, PDF or PNG to scale"),
     ActionSpec(
         "day_sheet", "Papers", "A &day's sheet…", "", "job", "Steps, cups, cautions and what to lay out, as PDF"
     ),
@@ -51,11 +52,19 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec(
         "set_off_sheet", "Papers", "&Set-off sheet to draw on…", "", "zone", "It reads back from a picture, as PDF"
     ),
-    ActionSpec("export_plan", "Papers", "&Export the plan…", "", "zone", "As SVG, DXF or PDF to scale"),
-    ActionSpec("export_section", "Papers", "Export the cut-&through…", "", "zone", "As SVG, DXF or PDF to scale"),
+    ActionSpec("export_plan", "Papers", "&Export the plan…", "", "zone", "As SVG, DXF, PDF or PNG to scale"),
+    ActionSpec("export_section", "Papers", "Export the cut-&through…", "", "zone", "As SVG, DXF, PDF or PNG to scale"),
     ActionSpec("quit", "Job", "&Quit", "Ctrl+Q"),
     ActionSpec("undo", "Edit", "&Undo", "Ctrl+Z", "undo"),
     ActionSpec("redo", "Edit", "&Redo", "Ctrl+Shift+Z", "redo"),
+    ActionSpec(
+        "copy",
+        "Edit",
+        "Cop&y",
+        "Ctrl+C",
+        "nothing",
+        "The figure, table or drawing that has the keys, to paste elsewhere",
+    ),
     ActionSpec("import_readings", "Edit", "&Import readings…", "Ctrl+I", "zone"),
     ActionSpec("export_readings", "Edit", "&Export readings…", "Ctrl+E", "zone"),
     ActionSpec("open_recording", "Edit", "Open a re&cording of taps…", "Ctrl+T", "zone"),

@@ -17,6 +17,7 @@ from ribpatch import __version__, resources
 from ribpatch.core.numerals import use_numerals
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.library.shelf import user_shelf
+from ribpatch.ui.other_window import open_window
 from ribpatch.ui.region import numerals_of, usual_currency
 from ribpatch.ui.scaling import set_factor
 from ribpatch.ui.session import Session
@@ -151,13 +152,14 @@ def warm_up(window: Window) -> None:
 def run_window(arguments: list[str]) -> int:
     """Run the window; the exit code."""
     parser = argparse.ArgumentParser(prog="ribpatch", description="Plan composite boat repairs.")
-    parser.add_argument("file", nargs="?", type=Path, help="a .ribpatch job to open")
+    parser.add_argument("file", nargs="*", type=Path, help="jobs to open, each in a window of its own")
     parser.add_argument("--demo", action="store_true", help="open the demo job")
     parser.add_argument("--ready-file", type=Path, help=argparse.SUPPRESS)
     chosen = parser.parse_args(arguments)
-    if chosen.file is not None and not chosen.file.is_file():
-        print(f"ribpatch: {chosen.file} is neither a command nor a job file; see ribpatch --help", file=sys.stderr)
-        return 2
+    for path in chosen.file:
+        if not path.is_file():
+            print(f"ribpatch: {path} is neither a command nor a job file; see ribpatch --help", file=sys.stderr)
+            return 2
     app = make_app([])
     window = make_window(app)
     install_hook(window)
@@ -167,8 +169,10 @@ def run_window(arguments: list[str]) -> int:
             window.message.tell(
                 "Work from a window that ended without closing was kept: see the start page (Ctrl+Home)."
             )
-    elif chosen.file is not None:
-        QTimer.singleShot(0, lambda: window.open_path(chosen.file))
+    elif chosen.file:
+        QTimer.singleShot(0, lambda: window.open_path(chosen.file[0]))
+        for path in chosen.file[1:]:
+            open_window(path)
     else:
         window.show_start()
     window.show()

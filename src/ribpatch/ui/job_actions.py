@@ -25,6 +25,26 @@ class JobActions:
         if path is not None:
             self._w.open_path(path)
 
+    def new_window(self) -> None:
+        """Open another window, for another job."""
+        from ribpatch.ui.other_window import open_window
+
+        if not open_window():
+            self._w.session.told.emit("Another window could not be opened: start Rib Patch once more instead.")
+
+    def copy(self) -> None:
+        """Copy what has the keys."""
+        from PySide6.QtWidgets import QApplication
+
+        from ribpatch.ui.copying import copy_from
+
+        said = copy_from(QApplication.focusWidget(), self._w.session.system)
+        self._w.session.told.emit(
+            f"Copied: {said}."
+            if said
+            else "Nothing to copy here: put the keys on a figure, a table or a drawing first."
+        )
+
     def start(self) -> None:
         """Go to the start page and back."""
         if self._w.at_work or not self._w.session.is_open:

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     Make = Callable[[str, str], bytes]  # of the ending of the file and the kind of paper
 
 PDF = "PDF (*.pdf)"
-DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
+DRAWINGS = "Drawings (*.svg *.dxf *.pdf *.png)"
 ORDERS = "Tables (*.csv *.xlsx *.pdf)"
 # The paper is chosen with the kind of file: no further question is asked.
 ON = {

@@ -8,12 +8,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF
 
-from ribpatch.ui.asking import PICTURES
 from ribpatch.ui.scaling import factor
 
 if TYPE_CHECKING:
     from collections.abc import Callable
-    from pathlib import Path
 
     from PySide6.QtWidgets import QWidget
 
@@ -23,8 +21,11 @@ if TYPE_CHECKING:
     from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.brush import Brush
     from ribpatch.ui.documents import Documents
+    from ribpatch.ui.dropped import Dropped
     from ribpatch.ui.recording_dialog import RecordingDialog
     from ribpatch.ui.session import Session
+    from ribpatch.ui.showing import Showing
+    from ribpatch.ui.tracing_desk import TracingDesk
 
 
 class SurveyDesk:
@@ -84,17 +85,16 @@ class SurveyDesk:
         x, y = self._bench.readings.place_at(zone, canvas.view.back(QPointF(inside) / factor()))
         return round(x, 4), round(y, 4)
 
-    def take_dropped(self, paths: list[Path], at: QPointF) -> bool:
-        """Take pictures, readings or a recording dropped on the window; False where they are something else."""
-        pictures = [p for p in paths if p.suffix.lower() in PICTURES]
-        if pictures:
-            self._documents.add_photographs(pictures, self.place_under(at))
-            return True
-        for path in paths[:1]:
-            if path.suffix.lower() == ".csv":
-                self._documents.import_readings(path)
-                return True
-            if path.suffix.lower() == ".wav":
-                self._documents.open_recording(path)
-                return True
-        return False
+    def take_dropped(self, dropped: Dropped, at: QPointF, showing: Showing, tracing: TracingDesk) -> None:
+        """Take what was dropped on the window into the zone worked on, each kind in its own way."""
+        if dropped.pictures:
+            self._documents.add_photographs(list(dropped.pictures), self.place_under(at))
+        for path in dropped.readings:
+            self._documents.import_readings(path)
+        for path in dropped.recordings:
+            self._documents.open_recording(path)
+        if dropped.weather:
+            bench = showing.bench("days_bench")
+            bench.read_weather(dropped.weather[0])  # type: ignore[attr-defined]  # the bench of Days has it
+        if dropped.outlines:
+            tracing.read_outline(dropped.outlines[0])

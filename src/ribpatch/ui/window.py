@@ -18,6 +18,7 @@ from ribpatch.ui.widgets.messages import MessageBar
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from PySide6.QtCore import QPointF
     from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QShowEvent
 
     from ribpatch.core.edits import Edit
@@ -329,12 +330,29 @@ class Window(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        paths = [Path(url.toLocalFile()) for url in event.mimeData().urls()]
-        here = self.at_work and self.session.zone is not None
-        if here and self.survey.take_dropped(paths, event.position()):
+        paths = [Path(url.toLocalFile() or url.toString()) for url in event.mimeData().urls()]
+        event.acceptProposedAction()
+        self.take_dropped(paths, event.position())
+
+    def take_dropped(self, paths: list[Path], at: QPointF) -> None:
+        """Say what will be done with what was dropped at a point of the window, and do it where the user agrees."""
+        from ribpatch.ui.dropped import agreed, sorted_out, will_do
+
+        zone = self.session.zone.name if self.at_work and self.session.zone is not None else ""
+        boat = self.session.job.boat.name if self.session.is_open else ""
+        dropped = sorted_out(paths, zone, self.session.stage)
+        said = will_do(dropped, zone, boat, self.session.is_open and not self.session.stack.isClean())
+        plain = dropped.kinds == 1 and not dropped.left and not (dropped.jobs and boat) and len(dropped.jobs) < 2
+        if not said or (not plain and not agreed(said, self)):
             return
-        if paths and paths[0].is_file():
-            self.open_path(paths[0])
+        if dropped.jobs:
+            from ribpatch.ui.other_window import open_window
+
+            self.open_path(dropped.jobs[0])
+            for path in dropped.jobs[1:]:
+                open_window(path)
+        elif dropped.kinds:
+            self.survey.take_dropped(dropped, at, self.showing, self.tracing)
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self.documents.may_leave():

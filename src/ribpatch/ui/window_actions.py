@@ -17,8 +17,6 @@ if TYPE_CHECKING:
 
     from ribpatch.ui.window import Window
 
-DRAWINGS = "Drawings (*.svg *.dxf *.pdf)"
-
 
 class WindowActions:
     """Builds the menus and carries the actions out."""

@@ -4,13 +4,14 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 
-.PHONY: demo test bench shots walk lint clean install-desktop
+.PHONY: demo test bench shots walk lint clean install-desktop uninstall-desktop dist lock
 
-$(STAMP): pyproject.toml constraints.txt scripts/system-libraries
+$(STAMP): pyproject.toml requirements.lock scripts/system-libraries
 	@rm -f $@
 	sh scripts/system-libraries
 	$(PYTHON) -m venv $(VENV)
-	PIP_CONSTRAINT=constraints.txt $(BIN)/pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.lock
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation --editable .
 	$(BIN)/python -m compileall -q src
 	touch $@
 
@@ -40,6 +41,19 @@ walk: $(STAMP)
 
 install-desktop: $(STAMP)
 	sh scripts/install-desktop "$(CURDIR)/$(BIN)/ribpatch"
+
+# Wheel and source archive, in dist.
+dist: $(STAMP)
+	rm -rf build/dist dist && mkdir -p dist
+	$(BIN)/python scripts/dist.py
+
+# Versions as they are, with the hashes of their files; then the notices of what is installed.
+lock: $(STAMP)
+	$(BIN)/python scripts/lock.py
+	$(BIN)/python scripts/notices.py
+
+uninstall-desktop:
+	sh scripts/uninstall-desktop
 
 clean:
 	rm -rf $(VENV) build .pytest_cache .mypy_cache .ruff_cache .hypothesis

@@ -27,8 +27,8 @@ def test_the_menu_entry_names_the_command_whatever_its_path(tmp_path, folder):
     env = {**os.environ, "XDG_DATA_HOME": str(tmp_path)}
     subprocess.run(["sh", SCRIPTS / "install-desktop", command], env=env, check=True, capture_output=True)
     entry = (tmp_path / "applications" / "ribpatch.desktop").read_text().splitlines()
-    (line,) = [row for row in entry if row.startswith("Exec=")]
-    assert unescaped(line.removeprefix("Exec=")) == (command, " %f")
+    lines = [row for row in entry if row.startswith("Exec=")]
+    assert [unescaped(line.removeprefix("Exec=")) for line in lines] == [(command, " %F"), (command, " --demo")]
 
 
 def pretend(folder, **tools):

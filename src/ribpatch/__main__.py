@@ -26,6 +26,8 @@ COMMANDS = (
     "days",
     "materials",
     "calc",
+    "man-page",
+    "completion",
 )
 # What the start page and the first picture of a job stand on; the rest comes with them.
 FIRST_PAGE = ("library.shelf", "jobfile.recovery", "stages")

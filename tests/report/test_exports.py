@@ -79,7 +79,7 @@ def test_a_pdf_sheet_says_its_scale_and_carries_the_check_bar(drawings):
 
 
 def test_another_suffix_is_told(drawings):
-    with pytest.raises(FileProblem, match=r"\.svg, \.dxf or \.pdf"):
+    with pytest.raises(FileProblem, match=r"\.svg, \.dxf, \.pdf or \.png"):
         drawing_bytes(drawings["plan"], "Heron Reach", ".doc")
 
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from ribpatch import __version__
+from ribpatch.cli.helps import SHELLS, completion, man_page
 from ribpatch.cli.opening import line, open_plan, write, zone_of
 from ribpatch.cli.papers import add_papers
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
@@ -76,7 +77,7 @@ def _drop_output() -> None:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="ribpatch",
-        description="Plan composite boat repairs. Without a command the window opens: ribpatch [--demo | FILE].",
+        description="Plan composite boat repairs. Without a command the window opens: ribpatch [--demo | JOB ...].",
     )
     parser.add_argument("--version", action="version", version=f"Rib Patch {__version__}")
     commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
@@ -126,6 +127,11 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument("--length", type=float, default=None, help="m between marks 1 and 2 of the sheet, as measured")
     made.add_argument("--width", type=float, default=None, help="m between marks 2 and 3")
     made.set_defaults(run=_outlines)
+    made = commands.add_parser("man-page", help="the manual page, for man")
+    made.set_defaults(run=lambda _chosen: print(man_page(_parser()), end=""))
+    made = commands.add_parser("completion", help="completion of commands and options for a shell")
+    made.add_argument("shell", choices=SHELLS)
+    made.set_defaults(run=lambda chosen: print(completion(_parser(), chosen.shell), end=""))
     made = commands.add_parser("demo-job", help="write the demo job")
     made.add_argument("-o", "--output", type=Path, required=True)
     made.set_defaults(run=_demo)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.pdfgen import canvas
 
 from ribpatch.core.text import printable
+from ribpatch.report.glyphs import runs, width
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -17,15 +19,26 @@ class Canvas(canvas.Canvas):  # type: ignore[misc]  # reportlab carries no types
 
     def drawString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text from its left end."""
-        super().drawString(x, y, printable(text), *more, **named)
+        font, size = self._fontname, self._fontsize
+        pieces = runs(printable(text), font)
+        for name, part in pieces:
+            if name != self._fontname:
+                self.setFont(name, size)
+            super().drawString(x, y, part, *more, **named)
+            x += stringWidth(part, name, size)
+        if self._fontname != font:
+            self.setFont(font, size)
 
     def drawCentredString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text about its middle."""
-        super().drawCentredString(x, y, printable(text), *more, **named)
+        self.drawString(x - self._wide(text) / 2, y, text, *more, **named)
 
     def drawRightString(self, x: float, y: float, text: str, *more: Any, **named: Any) -> None:
         """Draw a text up to its right end."""
-        super().drawRightString(x, y, printable(text), *more, **named)
+        self.drawString(x - self._wide(text), y, text, *more, **named)
+
+    def _wide(self, text: str) -> float:
+        return width(printable(text), self._fontname, self._fontsize)
 
     def setTitle(self, title: str) -> None:
         """Set the document's title."""

@@ -7,12 +7,12 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 from reportlab.lib.pagesizes import A4, LETTER
-from reportlab.pdfbase.pdfmetrics import stringWidth
 
 from ribpatch.core.drawing.cut_view import cut_rows
 from ribpatch.core.drawing.sheet_view import sheet_rows
 from ribpatch.core.text import printable
 from ribpatch.report.canvas import Canvas
+from ribpatch.report.glyphs import width
 from ribpatch.report.page import Paper, fonts
 from ribpatch.report.paint import BOLD, FONT
 from ribpatch.report.sheet import MM
@@ -87,8 +87,8 @@ def _label(canvas: Canvas, label: Label, boat: str, box: tuple[float, float, flo
 
 def fitted(text: str, font: str, points: float, room: float) -> str:
     """As much of a text as there is room for, points."""
-    if stringWidth(text, font, points) <= room:
+    if width(text, font, points) <= room:
         return text
-    while text and stringWidth(f"{text}…", font, points) > room:
+    while text and width(f"{text}…", font, points) > room:
         text = text[:-1]
     return f"{text}…"

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from reportlab.platypus import Spacer
 
 from ribpatch.core.buying_words import COLUMNS, amount_text, bought_text, date_text, note_text
+from ribpatch.core.numerals import money_sign
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.units import Kind, shown
 from ribpatch.report.page import HEAD, SMALL, SUB, Paper, built, figure_table, fonts, page_width, paragraph, table
@@ -50,7 +51,9 @@ def order_pdf(plan: Plan, system: System, paper: Paper, today: str = "") -> byte
 
 def order_table(plan: Plan, system: System, width: float, today: str = "") -> list[Any]:
     """The lines of the order, their sums, and what is to be known about some."""
-    rows: list[list[str]] = [list(COLUMNS)]
+    sign = plan.job.buying.currency
+    told = sign and sign != money_sign()  # where each amount does not carry it
+    rows = [[f"{c}, {sign}" if c == "cost" and told else c for c in COLUMNS]]
     for buy in plan.buys:
         rows.append(
             [

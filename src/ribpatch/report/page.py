@@ -18,6 +18,7 @@ from ribpatch.core.drawing.palette import LIGHT
 from ribpatch.core.figure import Figure
 from ribpatch.core.text import printable
 from ribpatch.report.canvas import numbered
+from ribpatch.report.glyphs import marked_up
 from ribpatch.report.paint import BOLD, FONT
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ def fonts() -> None:
 
 def escaped(text: str) -> str:
     """Plain text as reportlab's own markup."""
-    return escape(printable(text))
+    return marked_up(escape(printable(text)), FONT)
 
 
 def paragraph(text: str, style: ParagraphStyle = BODY) -> Paragraph:

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
-from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from ribpatch.core.drawing.hatch import hatch
@@ -18,6 +17,7 @@ from ribpatch.core.drawing.scale import scale_for
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.numerals import fixed
 from ribpatch.formats.png import png_of
+from ribpatch.report.glyphs import width
 
 if TYPE_CHECKING:
     from ribpatch.core.geometry import Point, Ring
@@ -220,8 +220,8 @@ class DrawingPaint:
 
     def _text(self, shape: Text) -> None:
         x, y = self._view.at(shape.at)
-        width = stringWidth(shape.text, FONT, SIZE)
-        box = free_box(x, y, width, SIZE, self._taken, self._room)
+        wide = width(shape.text, FONT, SIZE)
+        box = free_box(x, y, wide, SIZE, self._taken, self._room)
         if box is None:
             return
         self._taken.append(box)
@@ -229,7 +229,7 @@ class DrawingPaint:
         colour = "warn" if shape.role == "tight" else "ink"
         self._c.setFillColor(HexColor(LIGHT["panel"]))
         self._c.setFillAlpha(0.75)
-        self._c.rect(box[0] - 1, box[1] - 1, width + 2, SIZE + 1, stroke=0, fill=1)
+        self._c.rect(box[0] - 1, box[1] - 1, wide + 2, SIZE + 1, stroke=0, fill=1)
         self._c.setFillAlpha(1)
         self._c.setFillColor(HexColor(LIGHT[colour]))
         self._c.drawString(box[0], box[1] + 0.8, shape.text)

@@ -92,7 +92,7 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
     session.setParent(window)
     window.use_theme(settings.look)
     icon = QPixmap()
-    if icon.loadFromData(resources.data("icons/ribpatch.png")):
+    if icon.loadFromData(resources.data("icons/hicolor/64.png")):
         window.setWindowIcon(QIcon(icon))
     if not settings.geometry.isEmpty():
         window.restoreGeometry(settings.geometry)
@@ -145,6 +145,9 @@ def install_hook(window: Window) -> None:
 def warm_up(window: Window) -> None:
     """Load what is slow to load and not needed for the first picture, beside the window."""
     from ribpatch.core.quantity import registry
+    from ribpatch.ui.theme import load_fallback
+
+    load_fallback()
 
     window.tasks.run("", registry, lambda _result, _error: None)
 

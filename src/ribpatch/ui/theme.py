@@ -14,7 +14,7 @@ from ribpatch.ui.scaling import factor
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QApplication
 
-FAMILY = "B612"
+FAMILY, FALLBACK = "B612", "DejaVu Sans"  # the other has the signs that the first lacks
 POINTS = 10.0
 LINE = 3  # pixels: thinner is a line, not a measure
 
@@ -26,9 +26,16 @@ def load_font() -> None:
             raise RuntimeError(f"the shipped font {name} could not be loaded")
 
 
+def load_fallback() -> None:
+    """Load the font that has the signs which the program's lacks; until then the system's own stands in."""
+    if FALLBACK not in QFontDatabase.families():
+        QFontDatabase.addApplicationFontFromData(resources.data("fonts/DejaVuSans.ttf"))
+
+
 def font(size: float = POINTS, bold: bool = False) -> QFont:
     """The program's font in points."""
-    made = QFont(FAMILY)
+    made = QFont()
+    made.setFamilies([FAMILY, FALLBACK])
     made.setPointSizeF(size)
     made.setBold(bold)
     return made

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch import __version__
-from ribpatch.core.cautions import LIMITS
 from ribpatch.core.units import SYSTEMS
 from ribpatch.ui.actions import key_sheet
 from ribpatch.ui.scaling import SIZES, resize_all, set_factor
@@ -139,10 +137,9 @@ class ViewActions:
 
     def about(self) -> None:
         """Say what this is and its limits."""
-        text = (
-            f"<p>Rib Patch {__version__}, under the MIT licence. Font B612 under the SIL Open Font License "
-            f"1.1.</p><p>{LIMITS}</p>"
-        )
+        from ribpatch.ui.about import about_html
+
+        text = about_html()
         if self._w.at_work:
             self._w.work.sheet.show_sheet("About Rib Patch", text)
         else:

@@ -393,9 +393,9 @@ def test_light_and_dark(window):
 
 def test_help_lists_every_key(window):
     window.menu_action("keys").trigger()
-    assert window.work.sheet.isVisible() and "Ctrl+Shift+Z" in window.work.sheet.text.text()
+    assert window.manual.isVisible() and "Ctrl+Shift+Z" in window.manual.text.toPlainText()
     window.menu_action("about").trigger()
-    assert "certify nothing" in window.work.sheet.text.text()
+    assert "certify nothing" in window.manual.text.toPlainText()
 
 
 def test_an_error_in_the_program_is_told_and_the_work_kept(window, monkeypatch, capsys):

@@ -52,8 +52,8 @@ def order_pdf(plan: Plan, system: System, paper: Paper, today: str = "") -> byte
 def order_table(plan: Plan, system: System, width: float, today: str = "") -> list[Any]:
     """The lines of the order, their sums, and what is to be known about some."""
     sign = plan.job.buying.currency
-    told = sign and sign != money_sign()  # where each amount does not carry it
-    rows = [[f"{c}, {sign}" if c == "cost" and told else c for c in COLUMNS]]
+    bare = bool(sign) and sign != money_sign()  # where each amount does not carry it
+    rows = [[f"{c}, {sign}" if c == "cost" and bare else c for c in COLUMNS]]
     for buy in plan.buys:
         rows.append(
             [

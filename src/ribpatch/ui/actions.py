@@ -121,7 +121,9 @@ ACTIONS: tuple[ActionSpec, ...] = (
     ActionSpec("cards", "View", "Fold or unfold all &cards", "Ctrl+Shift+F", "job"),
     ActionSpec("fit", "View", "&Whole drawing", "Ctrl+0", "zone"),
     ActionSpec("find_figure", "View", "Find a &figure…", "Ctrl+F", "job"),
-    ActionSpec("keys", "Help", "&Keys and help", "F1"),
+    ActionSpec("manual", "Help", "&Manual: this rung", "F1", "nothing", "What this rung is for, and how it is worked"),
+    ActionSpec("keys", "Help", "&Keys", "Shift+F1"),
+    ActionSpec("glossary", "Help", "&Glossary", "", "nothing", "The words of the trade"),
     ActionSpec("about", "Help", "&About Rib Patch", ""),
 )
 
@@ -133,7 +135,14 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
     ("N", "go to the next place worth testing"),
     ("Backspace", "take the last entry back"),
     ("Delete", "delete the reading, or the corner touched"),
-    ("wheel, middle drag, Home", "zoom, pan, whole drawing"),
+    (
+        "Space, Shift+Space",
+        "take hold of the next corner, end of the section line or stiffener; arrows move it, Esc lets go",
+    ),
+    ("Insert", "add a corner after the one held"),
+    ("Space while a line is drawn", "put a point of a test cut or sketch at the cross of the arrows; Enter ends it"),
+    ("wheel, Page Up, Page Down, + and -", "zoom"),
+    ("middle drag, Ctrl+arrows, Home", "pan, whole drawing"),
     (
         "drag a square or a side",
         "move it; it catches on fittings, edges and round sizes (Alt: free); double-click a side adds a corner",
@@ -144,7 +153,8 @@ ON_THE_PLAN: tuple[tuple[str, str], ...] = (
     (f"{STAGES[0].key} to {STAGES[-2].key}, {STAGES[-1].key}, Alt+letter", "stages"),
     ("Ctrl+1 to Ctrl+9", "zones"),
     ("Ctrl+L", "ledger: zone or whole job"),
-    ("Esc", "close a sheet; put a half-typed value back"),
+    ("Ctrl+C", "copy the figure, table or drawing that has the keys"),
+    ("Esc", "close a sheet; put a half-typed value back; from the choices back to the plan"),
 )
 
 

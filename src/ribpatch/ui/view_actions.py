@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.units import SYSTEMS
-from ribpatch.ui.actions import key_sheet
 from ribpatch.ui.scaling import SIZES, resize_all, set_factor
 from ribpatch.ui.theme import apply_theme
 
@@ -128,27 +127,18 @@ class ViewActions:
         self._w.work.working.close_sheet()
         self._w.work.finder.look(session.plan, session.zone_id, session.system)
 
+    def manual(self) -> None:
+        """Open the manual at the page of the rung, or of first steps."""
+        self._w.manual.show_page(self._w.session.stage if self._w.at_work else "first-steps")
+
     def keys(self) -> None:
         """Show the keys."""
-        if not self._w.at_work:
-            self._box("Keys and help", key_sheet())
-            return
-        self._w.work.sheet.show_sheet("Keys and help", key_sheet())
+        self._w.manual.show_page("keys")
+
+    def glossary(self) -> None:
+        """Show the words of the trade."""
+        self._w.manual.show_page("glossary")
 
     def about(self) -> None:
         """Say what this is and its limits."""
-        from ribpatch.ui.about import about_html
-
-        text = about_html()
-        if self._w.at_work:
-            self._w.work.sheet.show_sheet("About Rib Patch", text)
-        else:
-            self._box("About Rib Patch", text)
-
-    def _box(self, title: str, text: str) -> None:
-        from PySide6.QtWidgets import QMessageBox
-
-        box = QMessageBox(self._w)
-        box.setWindowTitle(title)
-        box.setText(text)
-        box.exec()
+        self._w.manual.show_page("about")

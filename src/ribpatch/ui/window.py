@@ -26,6 +26,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.add_zone_page import AddZonePage
     from ribpatch.ui.bench.cutting import CuttingDesk
     from ribpatch.ui.bench.zone_bench import ZoneBench
+    from ribpatch.ui.help_sheet import HelpSheet
     from ribpatch.ui.new_job_page import NewJobPage
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
@@ -114,6 +115,13 @@ class Window(QMainWindow):
     def tracing(self) -> TracingDesk:
         """What drawing and photographs ask of the bench."""
         return self.work.tracing
+
+    @cached_property
+    def manual(self) -> HelpSheet:
+        """The manual, over whatever page is shown."""
+        from ribpatch.ui.help_sheet import HelpSheet
+
+        return HelpSheet(self.centralWidget() or self)
 
     @cached_property
     def start_page(self) -> StartPage:

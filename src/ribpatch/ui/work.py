@@ -34,12 +34,13 @@ if TYPE_CHECKING:
     from ribpatch.core.way import WayStep
     from ribpatch.ui.documents import Documents
     from ribpatch.ui.frame.turn_bar import TurnBar
+    from ribpatch.ui.help_sheet import HelpSheet
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
     from ribpatch.ui.tracing_desk import TracingDesk
     from ribpatch.ui.widgets.finder import Finder
     from ribpatch.ui.widgets.messages import MessageBar
-    from ribpatch.ui.widgets.working import Overlay, Working
+    from ribpatch.ui.widgets.working import Working
 
 MOST_SHARE = 0.42  # of the window's width that the decisions may need beside the plan
 ALL = 16_777_215  # pixels: no limit
@@ -53,6 +54,10 @@ class Host(Shell, Protocol):
     tasks: Tasks
     documents: Documents
     message: MessageBar
+
+    @property
+    def manual(self) -> HelpSheet:
+        """The manual."""
 
 
 class Work(QWidget):
@@ -214,16 +219,9 @@ class Work(QWidget):
         """The working of a figure."""
         from ribpatch.ui.widgets.working import Working
 
-        return Working(self._centre)
-
-    @cached_property
-    def sheet(self) -> Overlay:
-        """Help and what is about the program."""
-        from ribpatch.ui.widgets.working import Overlay
-
-        sheet = Overlay(self._centre)
-        sheet.back.hide()
-        return sheet
+        working = Working(self._centre)
+        working.manual_wanted.connect(lambda page: self._window.manual.show_page(page))
+        return working
 
     @cached_property
     def finder(self) -> Finder:
@@ -327,9 +325,8 @@ class Work(QWidget):
 
     def ask_working(self, figure: Figure) -> None:
         """Show a figure's working over the bench."""
-        for name in ("sheet", "finder"):
-            if name in self.__dict__:
-                getattr(self, name).close_sheet()
+        if "finder" in self.__dict__:
+            self.finder.close_sheet()
         self.working.ask(figure, self._session.plan, self._session.system)
 
     def ask_by_id(self, identity: str) -> None:

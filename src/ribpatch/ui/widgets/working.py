@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from html import escape
 from typing import TYPE_CHECKING
 
@@ -16,6 +17,8 @@ if TYPE_CHECKING:
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
+
+MANUAL = "manual:"  # begins a link to a page of it
 
 
 def working_html(figure: Figure, system: System) -> str:
@@ -34,13 +37,32 @@ def working_html(figure: Figure, system: System) -> str:
     if rows:
         parts.append(f"<table cellspacing='0' cellpadding='3'>{''.join(rows)}</table>")
     if figure.source:
-        parts.append(f"<p><b>Source</b> {escape(figure.source)}</p>")
+        parts.append(f"<p><b>Source</b> {_sources(figure.source)}</p>")
     if figure.valid:
         parts.append(f"<p><b>Holds for</b> {escape(figure.valid)}</p>")
     if figure.leans:
         parts.append(f"<p><b>≈</b> {escape(figure.leans_on)}</p>")
     parts += [f"<p><b>⚠ {escape(w)}</b></p>" for w in figure.warnings]
+    parts.append(_in_manual(figure))
     return "".join(parts)
+
+
+def _sources(text: str) -> str:
+    """The source with its numbers as links to the list of sources."""
+    return re.sub(r"\[(\d+)\]", rf'<a href="{MANUAL}sources#\1">[\1]</a>', escape(text))
+
+
+def _in_manual(figure: Figure) -> str:
+    """Where the manual says more: the page of the figure, and the words of the trade that it uses."""
+    from ribpatch.library.manual import page_of, slug, terms_in, title_of
+
+    page = page_of(figure.id)
+    links = [f'<a href="{MANUAL}{page}">{escape(title_of(page))}</a>']
+    links += [
+        f'<a href="{MANUAL}glossary#{slug(t)}">{escape(t.lower())}</a>'
+        for t in terms_in(f"{figure.name} {figure.formula}")[:4]
+    ]
+    return f"<p><b>In the manual</b> {', '.join(links)}</p>"
 
 
 class Overlay(QFrame):
@@ -115,6 +137,8 @@ class Overlay(QFrame):
 class Working(Overlay):
     """The working of a figure, with a trail of the figures asked on the way."""
 
+    manual_wanted = Signal(str)
+
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self._plan: Plan | None = None
@@ -144,6 +168,9 @@ class Working(Overlay):
         self.show_sheet(f"{figure.name}: {figure.shown(self._system)}", working_html(figure, self._system))
 
     def _follow(self, identity: str) -> None:
+        if identity.startswith(MANUAL):
+            self.manual_wanted.emit(identity.removeprefix(MANUAL))
+            return
         figure = self._plan.figure(identity) if self._plan else None
         if figure is not None:
             self._trail.append(identity)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from html import escape
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, Qt, QUrl, Signal
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer, QUrl, Signal
 from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import (
     QApplication,
@@ -26,6 +26,9 @@ from ribpatch.ui.widgets.flow import FlowRow
 from ribpatch.ui.widgets.keys_back import give_back
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtCore import QRect
     from PySide6.QtGui import QKeyEvent
     from PySide6.QtWidgets import QWidget
 
@@ -40,8 +43,9 @@ class HelpSheet(QFrame):
 
     closed = Signal()
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, parent: QWidget, room: Callable[[], QRect]) -> None:
         super().__init__(parent)
+        self._room = room  # of the parent, that it may lie over
         self.setObjectName("overlay")
         self.setAccessibleName("manual")
         self.title = QLabel()
@@ -155,15 +159,14 @@ class HelpSheet(QFrame):
     # ---- its place ----
 
     def _fit(self) -> None:
-        parent = self.parentWidget()
-        assert parent is not None
-        wide = min(px(WIDE), parent.width() - 2 * EDGE)
-        high = min(px(HIGH), parent.height() - 2 * EDGE)
-        self.setGeometry(parent.width() - wide - EDGE, EDGE, wide, high)
+        room = self._room()
+        wide = min(px(WIDE), room.width() - 2 * EDGE)
+        high = min(px(HIGH), room.height() - 2 * EDGE)
+        self.setGeometry(room.right() + 1 - wide - EDGE, room.y() + EDGE, wide, high)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() == QEvent.Type.Resize and self.isVisible():
-            self._fit()
+            QTimer.singleShot(0, self, self._fit)  # once what it lies over has its size
         return False
 
     def close_sheet(self) -> None:

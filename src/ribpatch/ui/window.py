@@ -121,7 +121,7 @@ class Window(QMainWindow):
         """The manual, over whatever page is shown."""
         from ribpatch.ui.help_sheet import HelpSheet
 
-        return HelpSheet(self, lambda: self.centralWidget().geometry())
+        return HelpSheet(self, lambda: (self.centralWidget() or self).geometry())
 
     @cached_property
     def start_page(self) -> StartPage:

@@ -4,11 +4,9 @@ done with what, readings and flex before and after, weight, what was not looked 
 
 from __future__ import annotations
 
-from io import BytesIO
 from itertools import zip_longest
 from typing import TYPE_CHECKING, Any
 
-from reportlab.platypus import Image as Picture
 from reportlab.platypus import KeepTogether, PageBreak, Spacer
 from reportlab.platypus import Table as Grid
 
@@ -22,6 +20,7 @@ from ribpatch.core.table import Row, Table
 from ribpatch.core.tables import zone_table
 from ribpatch.core.timetable import day_after
 from ribpatch.core.units import Kind, shown
+from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import (
     BODY,
     HEAD,
@@ -36,6 +35,7 @@ from ribpatch.report.page import (
     table,
     titled_table,
 )
+from ribpatch.report.photograph import PhotographFlowable
 from ribpatch.report.survey_report import causes_of, in_short, not_inspected, zone_map
 
 if TYPE_CHECKING:
@@ -48,6 +48,8 @@ if TYPE_CHECKING:
     from ribpatch.jobfile.album import Album
 
 YEAR, HALF_YEAR = 365, 182  # days until she is looked at again
+
+HIGHEST = 200  # points of a photograph
 
 
 def hand_over(plan: Plan, days: Days, album: Album | Mapping[str, bytes], system: System, paper: Paper) -> bytes:
@@ -169,13 +171,9 @@ def _picture(photograph: Any, album: Album | Mapping[str, bytes], width: float) 
     data = album.get(f"photographs/{photograph.member}")
     if data is None:
         return paragraph(f"{photograph.member} cannot be read.", WARN)
-    try:
-        picture = Picture(BytesIO(data))
-    except Exception:
+    if not is_picture(data):
         return paragraph(f"{photograph.member} cannot be shown.", WARN)
-    scale = min(width / picture.imageWidth, 200 / picture.imageHeight)
-    picture.drawWidth, picture.drawHeight = picture.imageWidth * scale, picture.imageHeight * scale
-    return picture
+    return PhotographFlowable(data, width, HIGHEST)
 
 
 def _care(plan: Plan, days: Days) -> list[Any]:

@@ -5,10 +5,9 @@ Map, readings, photographs, causes with their confidence, what was not inspected
 
 from __future__ import annotations
 
-from io import BytesIO
 from typing import TYPE_CHECKING, Any, Protocol
 
-from reportlab.platypus import Image, KeepTogether, PageBreak, Table, TableStyle
+from reportlab.platypus import KeepTogether, PageBreak, Table, TableStyle
 
 from ribpatch.core.cautions import LIMITS
 from ribpatch.core.diagnosis.words import ROLES, band
@@ -28,6 +27,7 @@ from ribpatch.core.units import Kind, System, display_unit, place_numbers, place
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
 from ribpatch.report.paint import DrawingFlowable
+from ribpatch.report.photograph import PhotographFlowable
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -213,10 +213,9 @@ def _photographs(zone: Zone, album: Pictures, width: float, system: System) -> l
     wide = width * PICTURE
     for number, photograph in enumerate(zone.survey.photographs, 1):
         data = album.get(f"photographs/{photograph.member}")
-        shown = _picture(data) if data is not None else None
-        if shown is not None:
-            scale = min((wide - 12) / shown.imageWidth, HIGHEST / shown.imageHeight)
-            shown.drawWidth, shown.drawHeight = shown.imageWidth * scale, shown.imageHeight * scale
+        shown: Any = None
+        if data is not None and is_picture(data):
+            shown = PhotographFlowable(data, wide - 12, HIGHEST)
         else:
             why = "missing from the job file" if data is None else "cannot be shown: it is no picture, or damaged"
             shown = paragraph(why, SMALL)
@@ -242,11 +241,6 @@ def _of_photograph(zone: Zone, photograph: Photograph, system: System) -> list[s
     if photograph.straight is not None:
         lines.append("set straight by measured marks; traced on")
     return lines
-
-
-def _picture(data: bytes) -> Any:
-    """A member as a picture; None where it is none, or none of the kinds that we keep."""
-    return Image(BytesIO(data), lazy=0) if is_picture(data) else None
 
 
 def _drying(zone: Zone, plan: Plan, system: System) -> list[Any]:

@@ -306,3 +306,18 @@ def test_brackets_fields_stand_only_where_there_is_a_bracket(window, prove, type
     type_in(named["setback"].edit, "600 mm")
     QApplication.processEvents()
     assert named["bracket_mass"].isVisible() and named["bracket_raise"].isVisible()
+
+
+def test_another_job_opened_at_this_rung_is_shown_with_cases_of_its_own(window):
+    from ribpatch.library.demo import demo_job
+
+    window.session.go("z1", "prove")
+    window.showing.finish()
+    bench = window.showing.benches["prove_bench"]
+    bench.show_case("pull.f1")
+    window.showing.at_once = False  # pages and figures follow when the picture was painted
+    window.session.stack.setClean()
+    window.show_new_job(demo_job(), "prove")
+    window.showing.finish()
+    assert bench.map_canvas.figures and bench.case_buttons
+    assert next(key for key, button in bench.case_buttons.items() if button.isChecked()) != "pull.f1"

@@ -1,7 +1,9 @@
 """Work beside the window: one answer each, in the window's thread, unless it was called off or the window is gone."""
 
+import gc
 import threading
 import time
+import weakref
 
 import pytest
 from PySide6.QtCore import QThread
@@ -38,6 +40,22 @@ def test_an_error_comes_as_an_error_and_the_next_work_still_runs(tasks, qtbot):
     tasks.run("adding", lambda: 1 + 1, lambda result, error: answers.append((result, type(error))))
     qtbot.waitUntil(lambda: len(answers) == 2)
     assert answers == [(None, ZeroDivisionError), (2, type(None))]
+
+
+def test_what_was_asked_for_and_answered_is_let_go(tasks, qtbot):
+    class Plan:
+        """Something large."""
+
+    kept, answers = [], []
+    for _ in range(3):
+        plan = Plan()
+        kept.append(weakref.ref(plan))
+        tasks.run("", lambda p=plan: p, lambda result, _error, p=plan: answers.append(result is p))
+        tasks.run_steps("", lambda steps, p=plan: None, lambda *_, p=plan: answers.append(True))
+        del plan
+    qtbot.waitUntil(lambda: len(answers) == 6)
+    gc.collect()
+    assert all(answers) and [ref() for ref in kept] == [None] * 3
 
 
 def test_work_runs_one_after_the_other_in_the_order_asked(tasks, qtbot):

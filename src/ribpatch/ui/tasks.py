@@ -5,27 +5,36 @@ from __future__ import annotations
 import threading
 from typing import TYPE_CHECKING, Any
 
+from msgspec import Struct
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, QTimer, Signal
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
 
-class _Answer(QObject):
-    done = Signal(object, object)
+class _Answers(QObject):
+    # One for all work, with the number of the work: a signal of each would keep what it calls for ever, since neither
+    # Python nor Qt sees the whole of that circle.
+    done = Signal(int, object, object)
+
+
+class _Asked(Struct):
+    name: str
+    steps: Steps | None
+    then: Callable[[Any, Exception | None], None]
 
 
 class _Work(QRunnable):
-    def __init__(self, function: Callable[[], Any], answer: _Answer) -> None:
+    def __init__(self, number: int, function: Callable[[], Any], answers: _Answers) -> None:
         super().__init__()
-        self._function, self._answer = function, answer
+        self._number, self._function, self._answers = number, function, answers
 
     def run(self) -> None:
         try:
             result, error = self._function(), None
         except Exception as caught:
             result, error = None, caught
-        self._answer.done.emit(result, error)
+        self._answers.done.emit(self._number, result, error)
 
 
 class Cancelled(Exception):
@@ -65,7 +74,10 @@ class Tasks(QObject):
         self._pool.setMaxThreadCount(1)
         self._aside = QThreadPool(self)
         self._aside.setMaxThreadCount(1)
-        self._running: dict[_Answer, tuple[str, Steps | None]] = {}
+        self._running: dict[int, _Asked] = {}
+        self._count = 0
+        self._answers = _Answers()
+        self._answers.done.connect(self._done, Qt.ConnectionType.QueuedConnection)
         self._closed = False
         self._pulse = QTimer(self)
         self._pulse.setInterval(120)
@@ -99,14 +111,14 @@ class Tasks(QObject):
 
     def cancel(self) -> None:
         """Call off all work that can be."""
-        for _, steps in self._running.values():
-            if steps is not None:
-                steps.cancel()
+        for asked in self._running.values():
+            if asked.steps is not None:
+                asked.steps.cancel()
 
     @property
     def can_cancel(self) -> bool:
         """Whether any running work can be called off."""
-        return any(steps is not None for _, steps in self._running.values())
+        return any(asked.steps is not None for asked in self._running.values())
 
     def _run(
         self,
@@ -116,19 +128,17 @@ class Tasks(QObject):
         steps: Steps | None,
         pool: QThreadPool | None = None,
     ) -> None:
-        answer = _Answer()
-        self._running[answer] = (name, steps)
-
-        def finish(result: Any, error: Exception | None) -> None:
-            if self._closed:
-                return  # the window that asked is gone
-            self._running.pop(answer, None)
-            self._tell()
-            then(result, error)
-
-        answer.done.connect(finish, Qt.ConnectionType.QueuedConnection)
+        self._count += 1
+        self._running[self._count] = _Asked(name, steps, then)
         self._tell()
-        (pool or self._pool).start(_Work(function, answer))
+        (pool or self._pool).start(_Work(self._count, function, self._answers))
+
+    def _done(self, number: int, result: Any, error: Exception | None) -> None:
+        asked = self._running.pop(number, None)
+        if self._closed or asked is None:
+            return  # the window that asked is gone
+        self._tell()
+        asked.then(result, error)
 
     def wait(self) -> None:
         """Wait for all running work; its answers still come."""
@@ -147,5 +157,6 @@ class Tasks(QObject):
             self._pulse.start()
         elif not self.can_cancel:
             self._pulse.stop()
-        said = (f"{name} {steps.share:.0%}" if steps else name for name, steps in self._running.values() if name)
+        named = (asked for asked in self._running.values() if asked.name)
+        said = (f"{asked.name} {asked.steps.share:.0%}" if asked.steps else asked.name for asked in named)
         self.busy.emit(", ".join(said))

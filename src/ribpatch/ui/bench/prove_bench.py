@@ -34,7 +34,7 @@ if TYPE_CHECKING:
     from ribpatch.core.structure.zone_panel import State
     from ribpatch.core.units import System
     from ribpatch.core.zone_plan import ZonePlan
-    from ribpatch.ui.session import Change, Session
+    from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
 
 BENT = "bent shape"
@@ -76,7 +76,7 @@ class ProveBench(QWidget):
         self.below.asked.connect(self.asked)
         self.below.said.connect(self._tell)
         self.below.section_wanted.connect(lambda: self._arrange())
-        session.changed.connect(self._job_changed)
+        session.opening.connect(lambda: self._forget())
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -117,11 +117,10 @@ class ProveBench(QWidget):
         self._case[self._session.zone_id] = case
         self._arrange()
 
-    def _job_changed(self, change: Change) -> None:
-        """Another job: nothing that was looked at in the one before belongs to it."""
-        if change.old is None:
-            self._case.clear()
-            self.below.forget()
+    def _forget(self) -> None:
+        """Another job comes: nothing that was looked at in the one before belongs to it."""
+        self._case.clear()
+        self.below.forget()
 
     def _tell(self, text: str) -> None:
         self.echo.setText(text)

@@ -6,10 +6,12 @@ Each size is walked with another system of units and another look; ``make walk``
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QLocale, QSize
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 from tests.ui.geometry import findings, places, settle
 
+from ribpatch.core.numerals import PLAIN, use_numerals
+from ribpatch.ui.region import numerals_of
 from ribpatch.ui.widgets.columns import shared_width
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.scrolled import Scrolled
@@ -65,6 +67,23 @@ def test_nothing_is_cut_off_before_a_job_is_open(bare, size, system, look):
         settle()
         told += [f"{name}: {found}" for found in findings(bare)]
     assert not told, "\n".join(told)
+
+
+@pytest.mark.parametrize("system", ["metric", "us32"])
+def test_nothing_is_cut_off_in_a_job_that_is_all_assumed(bare, system):
+    use_numerals(numerals_of(QLocale("de_DE")))
+    try:
+        bare.resize(1024, 700)
+        bare.session.set_system(system)
+        bare.menu_action("new_job").trigger()
+        bare.new_page.begin.click()
+        settle()
+        told = [
+            f"{p}: {found}" for p in places(bare, stages=("boat", "find", "open", "prove")) for found in findings(bare)
+        ]
+    finally:
+        use_numerals(PLAIN)
+    assert bare.at_work and not told, "\n".join(told)
 
 
 @pytest.mark.parametrize("room", [(960, 500), (640, 360)])

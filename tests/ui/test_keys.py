@@ -271,7 +271,7 @@ def children(canvas):
 def test_a_canvas_offers_what_is_painted_as_children(window, heard):
     window.session.go("z1", "find")
     canvas = window.zone_bench.plan_canvas
-    canvas.refresh()
+    canvas.update()  # somebody began to listen: what was painted before is told too
     settle()
     names = children(canvas)
     assert any(n.startswith("tap ") for n in names) and any("mooring bollard" in n for n in names)

@@ -93,6 +93,7 @@ class Work(QWidget):
         beside.setChildrenCollapsible(False)
         beside.addWidget(self._centre)
         beside.addWidget(self.showing.decisions)
+        beside.handle(1).setAccessibleName("line between the bench and the choices")
         beside.setStretchFactor(0, 1)
         beside.setStretchFactor(1, 0)
         beside.splitterMoved.connect(lambda: self._keep_column())

@@ -26,6 +26,7 @@ class SplitRoom(QSplitter):
         self.addWidget(upper)
         self.addWidget(lower)
         self.setChildrenCollapsible(False)
+        self.handle(1).setAccessibleName("line between the plan and the page below")
         self._upper, self._lower = upper, lower
         self._alone, self._whole = "", False
         self.setStretchFactor(0, 64)

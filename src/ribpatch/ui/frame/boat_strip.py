@@ -182,6 +182,7 @@ class BoatStrip(QWidget):
         self.picture.show_plan(plan, zone_id, look)
         self.name.setText(boat.name)
         self.units.setText(UNITS[system])
+        self.units.setAccessibleName(f"units: {UNITS[system]}")
         dew = next(f for f in plan.boat_figures if f.id == "air.dew")
         self.air.show_figure(dew, system)
         self.air.setText(

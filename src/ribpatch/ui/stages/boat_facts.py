@@ -24,6 +24,8 @@ if TYPE_CHECKING:
 
 AXES = {"length": 0, "width": 1}
 
+MEASURE = 168  # pixels of a line, for “assumed” and a size
+
 
 class _Line:
     """One fact: its tick, name, line and the press that says it is so."""
@@ -32,6 +34,7 @@ class _Line:
         self.fact: Fact | None = None
         self.tick, self.name, self.edit, self.so = QLabel(), QLabel(), QuantityEdit(), QPushButton("is so")
         sized(self.tick, width=16)
+        sized(self.edit, least_width=MEASURE)
         self.so.setObjectName("plain")
         for column, widget in enumerate((self.tick, self.name, self.edit, self.so)):
             grid.addWidget(widget, row, column)

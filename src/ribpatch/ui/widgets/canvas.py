@@ -163,6 +163,8 @@ class Canvas(QWidget):
             self._paint_over(painter, self._picture)
         finally:
             painter.end()  # a painter left open by an error would take the program down
+        if self._children is None and listened():
+            QTimer.singleShot(0, self, self._speak)  # somebody began to listen since
         self.painted.emit()
 
     def _paint_over(self, painter: QPainter, picture: QPixmap) -> None:
@@ -245,7 +247,11 @@ class Canvas(QWidget):
         for colour in ramp_of(picture.ramp, self.theme):
             painter.fillRect(QRectF(x, y, 16, 11), colour)
             x += 16
-        painter.drawText(QPointF(x + 5, y + 10), f"{picture.words[1]}      {self.legend_note}".rstrip())
+        words = f"{picture.words[1]}      {self.legend_note}".rstrip()
+        room = round(room_of(self).width() - x - 12)
+        painter.drawText(
+            QPointF(x + 5, y + 10), painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+        )
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self.refresh()

@@ -89,6 +89,36 @@ def test_who_has_the_keys_is_seen(window, look):
     assert len(done) > 15 and not told, "\n".join(told)
 
 
+def test_before_a_job_is_open_and_in_a_preview_the_keys_are_seen_and_every_stop_is_named(bare):
+    from ribpatch.ui.paper_actions import PaperActions
+    from ribpatch.ui.print_dialog import PrintDialog
+
+    def told(room):
+        stops = [w for w in tab_path() if w.window() is room.window()]
+        names = Counter((type(w).__name__, said(w)) for w in stops)
+        bad = [f"{n} times {key}" for key, n in names.items() if n > 1 or not key[1].strip()]
+        stops[0].setFocus()
+        return bad + [name_of(w) for w in tab_path() if w.window() is room.window() and focus_contrast(w) < 3]
+
+    bare.start_page.setFocus()
+    bare.start_page.focusNextChild()
+    found = told(bare)
+    bare.menu_action("new_job").trigger()
+    settle()
+    found += told(bare)
+    bare.menu_action("demo_job").trigger()
+    settle()
+    dialog = PrintDialog(bare, "labels", PaperActions(bare).write)
+    dialog.show()
+    dialog.activateWindow()
+    bare.tasks.wait()
+    settle()
+    dialog.focusNextChild()
+    found += told(dialog)
+    dialog.done(0)
+    assert not found, "\n".join(found)
+
+
 def test_tab_leaves_a_price_that_is_typed_and_keeps_it(window, qtbot):
     window.session.go("z1", "order")
     settle()

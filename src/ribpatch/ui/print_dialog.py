@@ -130,6 +130,7 @@ class PrintDialog(QDialog):
         self.view.setWidget(self.roll)
         self.view.setAlignment(Qt.AlignmentFlag.AlignHCenter)
         self.view.setAccessibleName("the paper")
+        self.view.setObjectName("reads")
         self.view.verticalScrollBar().valueChanged.connect(lambda _value: self._tell_page())
         self.told = QLabel()
         self.range = QLineEdit()

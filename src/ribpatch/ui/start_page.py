@@ -47,6 +47,8 @@ class StartPage(QWidget):
         outer = QHBoxLayout(body)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
+        scroll.setObjectName("reads")
+        scroll.setAccessibleName("start page")
         scroll.setWidget(body)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)

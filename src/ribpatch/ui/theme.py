@@ -105,8 +105,9 @@ QScrollBar:vertical {{ background: {rail}; width: 18px; }}
 QScrollBar::handle:vertical {{ border-radius: 6px; min-height: 40px; }}
 QCheckBox::indicator {{ width: 20px; height: 20px; }}
 QListWidget::item {{ min-height: 24px; }}
-QTableWidget, QTextBrowser, QAbstractScrollArea#lanes {{ border: 2px solid {rail}; }}
-QTableWidget:focus, QTextBrowser:focus, QAbstractScrollArea#lanes:focus {{ border: 2px solid {accent}; }}
+QTableWidget, QTextBrowser, QListWidget, QAbstractScrollArea#lanes {{ border: 2px solid {rail}; }}
+QTableWidget:focus, QTextBrowser:focus, QListWidget:focus,
+QAbstractScrollArea#lanes:focus {{ border: 2px solid {accent}; }}
 """
 
 _SHEET = """
@@ -119,8 +120,8 @@ QMenu::item:disabled {{ color: {soft}; }}
 QScrollArea, QScrollArea > QWidget > QWidget {{ background: {paper}; border: 0; }}
 QScrollArea#reads {{ border: 2px solid {paper}; }}
 QScrollArea#reads:focus, QAbstractScrollArea#lanes:focus {{ border: 2px solid {accent}; }}
-QTextBrowser, QAbstractScrollArea#lanes {{ border: 2px solid {edge}; }}
-QTextBrowser:focus {{ border: 2px solid {accent}; }}
+QTextBrowser, QListWidget, QAbstractScrollArea#lanes {{ border: 2px solid {edge}; }}
+QTextBrowser:focus, QListWidget:focus {{ border: 2px solid {accent}; }}
 QScrollBar:vertical {{ background: {paper}; width: 10px; }}
 QScrollBar:horizontal {{ background: {paper}; height: 10px; }}
 QScrollBar::handle:horizontal {{ background: {edge}; border-radius: 5px; min-width: 30px; }}

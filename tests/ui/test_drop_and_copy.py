@@ -190,3 +190,18 @@ def test_a_drawing_is_copied_as_svg_and_as_a_picture(window):
 def test_where_nothing_can_be_copied_it_is_said(window):
     copied(window, window.work.ladder.rungs["open"])
     assert window.message.label.text().startswith("Nothing to copy here")
+
+
+def test_words_of_the_manual_and_a_working_are_copied(window):
+    window.menu_action("manual").trigger()
+    settle()
+    text = window.manual.text
+    assert copied(window, text).text() == text.toPlainText()
+    cursor = text.textCursor()
+    cursor.select(cursor.SelectionType.WordUnderCursor)
+    text.setTextCursor(cursor)
+    assert copied(window, text).text() == cursor.selectedText() != ""
+    window.manual.close_sheet()
+    window.work.ask_working(window.session.plan.by_id["z1.taper.length"])
+    said = copied(window, window.work.working).text()
+    assert said.startswith("taper length: 48.0 mm") and "taper ratio" in said

@@ -6,7 +6,8 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QMimeData
-from PySide6.QtWidgets import QApplication, QTableWidget, QWidget
+from PySide6.QtGui import QTextDocument
+from PySide6.QtWidgets import QApplication, QTableWidget, QTextEdit, QWidget
 
 from ribpatch.formats.clip import as_html, as_text, figure_columns, table_words
 from ribpatch.ui.scaling import factor
@@ -14,6 +15,7 @@ from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.figure_button import FigureButton
 from ribpatch.ui.widgets.table_view import TableView
 from ribpatch.ui.widgets.themed import Themed
+from ribpatch.ui.widgets.working import Overlay
 
 if TYPE_CHECKING:
     from ribpatch.core.drawing.shapes import Drawing
@@ -47,6 +49,15 @@ def _made(widget: QWidget | None, system: System) -> tuple[QMimeData, str] | Non
             return _texts(as_text(rows), as_html(rows, figure_columns(table), any(table.columns))), "the table"
         rows = _cells(widget)
         return _texts(as_text(rows), as_html(rows)), "the table"
+    if isinstance(widget, QTextEdit):
+        chosen = widget.textCursor()
+        if chosen.hasSelection():
+            return widget.createMimeDataFromSelection(), "the words chosen"
+        return _texts(widget.toPlainText(), widget.toHtml()), "the page"
+    if isinstance(widget, Overlay):
+        document = QTextDocument()
+        document.setHtml(f"<h3>{escape(widget.title.text())}</h3>{widget.text.text()}")
+        return _texts(document.toPlainText(), document.toHtml()), "the working"
     if isinstance(widget, Themed):
         return _picture(widget), "the picture"
     return None

@@ -169,7 +169,7 @@ def test_a_drawing_of_an_unknown_suffix_or_zone_is_told(file, tmp_path, capsys):
     assert main(["drawing", str(file), "Foredeck", "plan", "-o", str(tmp_path / "a.doc")]) == 1
     assert main(["templates", str(file), "Keel", "-o", str(tmp_path / "a.pdf")]) == 1
     said = capsys.readouterr().err
-    assert ".svg, .dxf or .pdf" in said and "Keel" in said and not list(tmp_path.glob("a.*"))
+    assert ".svg, .dxf, .pdf or .png" in said and "Keel" in said and not list(tmp_path.glob("a.*"))
 
 
 def test_templates_are_written_full_size(file, tmp_path):

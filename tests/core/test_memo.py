@@ -143,3 +143,28 @@ def test_threads_that_ask_at_once_get_one_object_and_nothing_breaks():
     finally:
         sys.setswitchinterval(old)
     assert wrong == [] and made(items[0]) is made(items[0]) and len(made._known) == 3
+
+
+def test_what_was_of_zones_is_forgotten_with_their_job_and_what_is_of_a_shelf_stays():
+    from weakref import ref
+
+    from ribpatch.core.memo import OF_ZONES, forget_zones
+
+    class Zone:
+        """Something large."""
+
+    @remembered(OF_ZONES)
+    def of_zone(zone):
+        return [zone]
+
+    @remembered(8)
+    def of_shelf(shelf):
+        return [shelf]
+
+    zone, shelf = Zone(), Zone()
+    gone, kept = ref(zone), of_shelf(shelf)
+    of_zone(zone)
+    del zone
+    assert gone() is not None
+    forget_zones()
+    assert gone() is None and of_shelf(shelf) is kept

@@ -339,7 +339,7 @@ def test_a_turn_that_cannot_be_read_is_told_and_tapes_are_drawn_as_two_lines(boa
     assert "north" in dialog.words.text() and dialog.turn.text() == "north"
     dialog.turn.setText("120")
     dialog._quarter()
-    assert dialog.turn.text() == "-150"
+    assert dialog.turn.text() == "−150"
     dialog.how.setCurrentIndex(1)
     assert dialog.canvas.pairs == {"marks"} and not dialog.canvas.closed
     dialog.how.setCurrentIndex(0)

@@ -13,7 +13,8 @@ from functools import update_wrapper
 from inspect import signature
 from operator import is_
 from threading import Lock
-from typing import TYPE_CHECKING, Generic, ParamSpec, TypeVar
+from typing import TYPE_CHECKING, Any, Generic, ParamSpec, TypeVar
+from weakref import WeakSet
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -41,6 +42,7 @@ class Memo(Generic[P, R]):
         self._known: OrderedDict[tuple[object, ...], tuple[tuple[object, ...], R]] = OrderedDict()
         self._lock = Lock()
         update_wrapper(self, function)
+        _ALL.add(self)
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
         """The remembered result, or a new one."""
@@ -65,6 +67,22 @@ class Memo(Generic[P, R]):
             while len(self._known) > self.keep:
                 self._known.popitem(last=False)
         return first[1]
+
+    def forget(self) -> None:
+        """Forget all results."""
+        with self._lock:
+            self._known.clear()
+
+
+_ALL: WeakSet[Memo[..., Any]] = WeakSet()
+OF_ZONES = 96  # results that a function keeps at the least where they are of zones and not of a shelf
+
+
+def forget_zones() -> None:
+    """Forget what was worked out of the zones of one job: another is opened, and shares none of them."""
+    for memo in list(_ALL):
+        if memo.keep >= OF_ZONES:
+            memo.forget()
 
 
 def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[P, R]], Memo[P, R]]:

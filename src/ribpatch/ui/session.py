@@ -11,6 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.memo import forget_zones
 from ribpatch.core.numerals import use_money
 from ribpatch.core.plan import Plan, plan
 from ribpatch.jobfile import archive
@@ -145,6 +146,7 @@ class Session(QObject):
         try:
             mark = FileMark.of(path)
             job = archive.load(path)
+            forget_zones()
             self.check(job)
         except Fault:
             if lock is not None:

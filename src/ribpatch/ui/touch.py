@@ -8,6 +8,8 @@ from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture,
 from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
 
+FOLLOWS = "follows fingers"
+
 
 class Pinch(QObject):
     """Looks closer at the canvas that it belongs to."""
@@ -24,7 +26,9 @@ def touchable(widget: QWidget) -> None:
     """Have a widget and all in it follow fingers; once is enough."""
     areas = [widget] if isinstance(widget, QAbstractScrollArea) else []
     for area in (*areas, *widget.findChildren(QAbstractScrollArea)):
-        QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
+        if not area.property(FOLLOWS):  # each time that it is asked for, the binding keeps something for ever
+            area.setProperty(FOLLOWS, True)
+            QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
     for canvas in widget.findChildren(Canvas):
         if canvas.findChild(Pinch) is None:
             canvas.grabGesture(Qt.GestureType.PinchGesture)

@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 from tests.strategies import any_reading
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import general
 from ribpatch.core.readings import line_of
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.acoustics import Measured
@@ -29,7 +30,7 @@ def test_a_meter_takes_its_whole_scale_and_nothing_beyond(kind):
     card = SHELF.instrument(kind)
     assert (make(kind, value=card.low).value, make(kind, value=card.high).value) == (card.low, card.high)
     for beyond in (card.low - 0.1, card.high + 0.1):
-        with pytest.raises(Fault, match=f"{card.low:g} to {card.high:g}"):
+        with pytest.raises(Fault, match=f"{general(card.low)} to {general(card.high)}"):
             make(kind, value=beyond)
 
 

@@ -128,7 +128,7 @@ def test_the_order_of_entry_never_matters(order):
     [
         ("moisture", {"value": 130}, "0 to 100"), ("pin", {"value": -1}, "0 to 200"), ("tap", {"grade": "bong"}, "bong"),
         ("push", {"force": 0, "deflection": 0.01}, "force"), ("plug", {"water": "moist", "core": "firm", "bond": "whole"}, "water"),
-        ("cut", {"points": ((0, 0), (1, 0)), "states": ("sound", "wet")}, "1 states, not 2"), ("infrared", {"value": 900}, "-40 to 120"),
+        ("cut", {"points": ((0, 0), (1, 0)), "states": ("sound", "wet")}, "1 states, not 2"), ("infrared", {"value": 900}, "−40 to 120"),
         ("strike", {"frequency": -5, "centroid": 1, "decay": 1, "contact": 1}, "frequency"), ("bell", {}, "instrument"),
     ],
 )  # fmt: skip

@@ -17,6 +17,7 @@ from ribpatch import __version__, resources
 from ribpatch.core.numerals import use_numerals
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.library.shelf import user_shelf
+from ribpatch.ui.collecting import Collector
 from ribpatch.ui.other_window import open_window
 from ribpatch.ui.region import numerals_of, usual_currency
 from ribpatch.ui.scaling import set_factor
@@ -43,6 +44,8 @@ def make_app(arguments: list[str]) -> QApplication:
     app.setApplicationDisplayName("Rib Patch")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("ribpatch")
+    if app.findChild(Collector) is None:
+        Collector(app)
     load_font()
     use_numerals(numerals_of(QLocale()))
     return app

@@ -6,7 +6,7 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QByteArray, QMimeData
-from PySide6.QtGui import QTextDocument
+from PySide6.QtGui import QImage, QTextDocument
 from PySide6.QtWidgets import QApplication, QTableWidget, QTextEdit, QWidget
 
 from ribpatch.formats.clip import as_html, as_text, figure_columns, table_words
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 SVG = "image/svg+xml"
+_put: dict[str, QMimeData] = {}  # what lies on the clipboard from here
 FINER = 2  # pixels of a copied picture to one on the screen
 
 
@@ -32,7 +33,21 @@ def copy_from(widget: QWidget | None, system: System) -> str:
         return ""
     data, said = made
     QApplication.clipboard().setMimeData(data)
+    _put["data"] = data
     return said
+
+
+def let_go() -> None:
+    """The program ends: leave on the clipboard what needs no Python any longer, text or a picture."""
+    clipboard, ours = QApplication.clipboard(), _put.pop("data", None)
+    data = clipboard.mimeData()
+    if ours is None or data is not ours:
+        return  # somebody else's by now
+    text, image = data.text(), data.imageData() if data.hasImage() else None
+    if isinstance(image, QImage):
+        clipboard.setImage(image)
+    else:
+        clipboard.setText(text)
 
 
 def _made(widget: QWidget | None, system: System) -> tuple[QMimeData, str] | None:
@@ -93,8 +108,6 @@ def _drawing(canvas: Canvas, drawing: Drawing) -> QMimeData:
 
 def _picture(widget: QWidget) -> QMimeData:
     """The widget as it is painted, without the mark of the keys, finer than the screen."""
-    from PySide6.QtGui import QImage
-
     image = QImage(widget.size() * FINER, QImage.Format.Format_RGB32)
     image.setDevicePixelRatio(FINER)
     widget.clearFocus()

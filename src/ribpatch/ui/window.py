@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -370,4 +371,6 @@ class Window(QMainWindow):
         self.settings.sync()
         self.session.stack.blockSignals(True)  # a stack that is taken down tells of its last index
         self.documents.close()
+        if "ribpatch.ui.copying" in sys.modules:
+            sys.modules["ribpatch.ui.copying"].let_go()
         event.accept()

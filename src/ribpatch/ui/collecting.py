@@ -1,0 +1,37 @@
+"""Circles of Python objects are let go in the window's thread only.
+
+Python looks for them wherever it happens to be, work beside the window too. Where one of Qt's own objects is among them
+it is then taken down in a thread that is not its own, and the program with it.
+"""
+
+from __future__ import annotations
+
+import gc
+
+from PySide6.QtCore import QObject, QTimer
+
+EVERY = 1000  # ms between two looks
+YOUNG, MIDDLE, OLD = 50_000, 20, 50  # new objects until the young are looked through; times until those before them are
+
+
+class Collector(QObject):
+    """Looks for circles from time to time, in the thread that it was made in; nothing else does from then on."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        gc.disable()
+        self._young = self._middle = 0
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self.look)
+        self._timer.start(EVERY)
+
+    def look(self) -> None:
+        """Collect what is due."""
+        if gc.get_count()[0] < YOUNG:
+            return
+        self._young += 1
+        if self._young % MIDDLE:
+            gc.collect(0)
+            return
+        self._middle += 1
+        gc.collect(1 if self._middle % OLD else 2)

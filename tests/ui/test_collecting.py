@@ -1,0 +1,68 @@
+"""Circles of objects are let go in the window's thread only; what was copied does not take the program down at its end."""
+
+import gc
+import subprocess
+import sys
+import weakref
+
+from PySide6.QtCore import QThread
+
+from ribpatch.ui import collecting
+from ribpatch.ui.collecting import Collector
+
+
+class Circle:
+    """An object that only a look for circles lets go."""
+
+    def __init__(self):
+        self.me = self
+
+
+def test_nothing_else_looks_for_circles_once_the_window_does(qapp):
+    assert qapp.findChild(Collector) is not None and not gc.isenabled()
+    where = []
+    circle = Circle()
+    weakref.finalize(circle, lambda: where.append(QThread.currentThread() is qapp.thread()))
+    del circle
+    gc.collect()
+    assert where == [True]
+
+
+def test_the_young_are_looked_through_once_there_are_many(qapp, monkeypatch):
+    collector, looked = qapp.findChild(Collector), []
+    monkeypatch.setattr(collecting.gc, "get_count", lambda: (10, 0, 0))
+    monkeypatch.setattr(collecting.gc, "collect", looked.append)
+    collector.look()
+    assert looked == []
+    monkeypatch.setattr(collecting.gc, "get_count", lambda: (collecting.YOUNG, 0, 0))
+    for _ in range(collecting.MIDDLE * collecting.OLD):
+        collector.look()
+    assert set(looked) == {0, 1, 2}
+    assert looked.count(2) == 1 and looked.count(1) == collecting.OLD - 1
+
+
+COPYING = """
+from pathlib import Path
+from ribpatch.library.kept import kept_demo_job
+from ribpatch.ui.app import make_app, make_window
+from ribpatch.ui.settings import Settings
+app = make_app([])
+window = make_window(app, Settings(Path({ini!r})))
+window.show_new_job(kept_demo_job(), "open")
+window.show()
+app.processEvents()
+window.zone_bench.plan_canvas.setFocus()
+for _ in range(3):
+    window.menu_action("copy").trigger()
+assert "Copied" in window.message.label.text()
+window.session.stack.setClean()
+window.close()
+assert app.clipboard().mimeData().hasImage()
+print("ended")
+"""
+
+
+def test_a_program_that_copied_a_drawing_ends_as_it_should(tmp_path):
+    run = [sys.executable, "-c", COPYING.format(ini=str(tmp_path / "window.ini"))]
+    ended = subprocess.run(run, capture_output=True, text=True, timeout=120)
+    assert ended.stdout.strip() == "ended" and ended.returncode == 0, ended.stderr

@@ -125,9 +125,8 @@ def test_files_are_plain_in_any_region(region):
     assert shopping_text(window.session.plan) == said[0] and log() == first
 
 
-@pytest.mark.parametrize("name", ["de_DE", "fr_FR"])
-def test_nothing_is_cut_off_with_longer_numbers_and_days(region, name):
-    window = region(name)
+def test_nothing_is_cut_off_with_longer_numbers_and_days(region):
+    window = region("de_DE")
     window.resize(1024, 700)
     told = [f"{place}: {found}" for place in places(window, ["z1"]) for found in findings(window)]
     assert not told, "\n".join(told)

@@ -11,7 +11,8 @@ import gc
 from PySide6.QtCore import QObject, QTimer
 
 EVERY = 1000  # ms between two looks
-YOUNG, MIDDLE, OLD = 50_000, 20, 50  # new objects until the young are looked through; times until those before them are
+YOUNG = 50_000  # new objects until they are looked through
+ALL = 12  # times until all are, which takes a tenth of a second
 
 
 class Collector(QObject):
@@ -20,7 +21,7 @@ class Collector(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         gc.disable()
-        self._young = self._middle = 0
+        self._looks = 0
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.look)
         self._timer.start(EVERY)
@@ -29,9 +30,5 @@ class Collector(QObject):
         """Collect what is due."""
         if gc.get_count()[0] < YOUNG:
             return
-        self._young += 1
-        if self._young % MIDDLE:
-            gc.collect(0)
-            return
-        self._middle += 1
-        gc.collect(1 if self._middle % OLD else 2)
+        self._looks += 1
+        gc.collect(0 if self._looks % ALL else 2)

@@ -47,9 +47,11 @@ dist: $(STAMP)
 	rm -rf build/dist dist && mkdir -p dist
 	$(BIN)/python scripts/dist.py
 
-# Versions as they are, with the hashes of their files; then the notices of what is installed.
+# Versions as they are, with the hashes of their files; then the notices of what is installed. To renew versions: make lock NEW=--upgrade
 lock: $(STAMP)
-	$(BIN)/python scripts/lock.py
+	$(PYTHON) -m venv build/lock && build/lock/bin/pip install --quiet 'pip-tools>=7.6,<8'
+	build/lock/bin/pip-compile --quiet $(NEW) --generate-hashes --extra dev --allow-unsafe --strip-extras --no-annotate --no-header \
+	  --no-emit-index-url --no-emit-find-links --no-emit-trusted-host -o requirements.lock pyproject.toml
 	$(BIN)/python scripts/notices.py
 
 uninstall-desktop:

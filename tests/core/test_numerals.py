@@ -7,15 +7,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core import numerals
-from ribpatch.core.dates import day_words
+from ribpatch.core.dates import date_words, day_words, iso_date
 from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import (
     PLAIN,
     Numerals,
-    date_words,
     fixed,
     general,
-    iso_date,
     plainly,
     use_money,
     use_numerals,
@@ -192,3 +190,24 @@ def test_a_day_that_is_shown_reads_back(day, where):
 def test_without_zeros(region):
     region(GERMAN)
     assert [numerals.without_zeros(t) for t in ("1.200", "2,50", "3,00")] == ["1.200", "2,5", "3"]
+
+
+def test_a_file_written_beside_the_window_leaves_the_window_its_region(region):
+    from threading import Event, Thread
+
+    region(GERMAN)
+    inside, looked, said = Event(), Event(), {}
+
+    def write():
+        with plainly():
+            said["file"] = fixed(1.5, 1)
+            inside.set()
+            looked.wait(5)
+
+    writer = Thread(target=write)
+    writer.start()
+    inside.wait(5)
+    said["window"], said["typed"] = fixed(1.5, 1), parse("1.234,5 kg", Kind.MASS).measure.si
+    looked.set()
+    writer.join()
+    assert said == {"file": "1.5", "window": "1,5", "typed": 1234.5}

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.numerals import date_words, fixed, general, without_zeros
+from ribpatch.core.dates import date_words
+from ribpatch.core.numerals import fixed, general, without_zeros
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 

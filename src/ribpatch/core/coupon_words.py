@@ -125,4 +125,4 @@ def _against(made: Duel, shelf: Shelf) -> str:
 
 
 def _odds(odds: float) -> str:
-    return "over 1000" if odds > 1000 else f"{fixed(odds, 0)}" if odds >= 2 else f"{fixed(odds, 1)}"
+    return "over 1000" if odds > 1000 else fixed(odds, 0) if odds >= 2 else fixed(odds, 1)

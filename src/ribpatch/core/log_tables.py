@@ -110,7 +110,7 @@ def against_table(plan: Plan, days: Days, system: System) -> Table:
 
 
 def _row(key: str, name: str, planned: float, actual: float, kind: Kind, system: System) -> Row:
-    ratio = f"{fixed(actual / planned, 2)}" if planned else "–"
+    ratio = fixed(actual / planned, 2) if planned else "–"
     return Row(key, (name, shown(planned, kind, system), shown(actual, kind, system), ratio))
 
 

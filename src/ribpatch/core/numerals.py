@@ -1,4 +1,4 @@
-"""How numbers, money and dates are written and read in the user's region; in files they are always plain.
+"""How numbers and money are written and read in the user's region, and in which order days; in files always plain.
 
 The window says once, at its start, how its region writes them. Whatever puts a number into words asks here. A sign of
 money belongs to the job, or to the user where the job states none.
@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from contextlib import contextmanager
-from datetime import date
+from contextvars import ContextVar
 from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
@@ -19,7 +19,6 @@ if TYPE_CHECKING:
 DateOrder = Literal["ymd", "dmy", "mdy"]
 SPACES = "\u00a0\u202f\u2009"  # that separate groups: no-break, narrow no-break, thin
 MINUS = "−"
-_TWENTIETH = 2000  # a year of two figures
 
 
 class Numerals(Struct, frozen=True):
@@ -38,6 +37,7 @@ class Numerals(Struct, frozen=True):
 PLAIN = Numerals()
 _now = {"numerals": PLAIN}
 _money = {"sign": ""}
+_PLAINLY: ContextVar[bool] = ContextVar("plainly", default=False)
 
 
 def use_numerals(numerals: Numerals) -> None:
@@ -50,15 +50,18 @@ def use_money(sign: str) -> None:
     _money["sign"] = sign
 
 
+def _written_as() -> Numerals:
+    return PLAIN if _PLAINLY.get() else _now["numerals"]
+
+
 @contextmanager
 def plainly() -> Iterator[None]:
-    """Write and read as files do, for a while."""
-    before = _now["numerals"]
-    _now["numerals"] = PLAIN
+    """Write and read as files do, for a while and in this thread: the window goes on as its region writes."""
+    before = _PLAINLY.set(True)
     try:
         yield
     finally:
-        _now["numerals"] = before
+        _PLAINLY.reset(before)
 
 
 # ---- numbers ----
@@ -68,7 +71,7 @@ def written(plain: str, grouped: bool = True) -> str:
     """A number in Python's way of writing, as the region writes it, with a true minus sign. Numbers that stand beside
     each other, as of a place, are not grouped: a comma parts them.
     """
-    now = _now["numerals"]
+    now = _written_as()
     text = plain.replace("-", MINUS)
     if now is PLAIN or "e" in text or not any(c.isdigit() for c in text):
         return text
@@ -93,7 +96,7 @@ def read_plain(text: str) -> str:
     """Typed text with its numbers in Python's way of writing; what is no number stays. Raises ValueError where a comma
     may be a decimal or part of a thousand.
     """
-    now = _now["numerals"]
+    now = _written_as()
     if now.group:
         signs = SPACES + " ’'" if now.group in SPACES + "’'" else now.group
         text = re.sub(rf"(?<![\d.,])[1-9]\d{{0,2}}(?:[{re.escape(signs)}]\d{{3}})+(?![\d/])", _ungrouped, text)
@@ -111,7 +114,7 @@ def money(number: str) -> str:
     sign = _money["sign"]
     if not sign:
         return number
-    made = _now["numerals"].money
+    made = _written_as().money
     if len(sign) > 2:  # letters, as of a bank's code, do not stand against figures
         made = made.replace("¤{", "¤\u00a0{").replace("}¤", "}\u00a0¤")
     return made.replace("¤", sign).replace("{}", number)
@@ -124,54 +127,24 @@ def money_sign() -> str:
 
 def joint() -> str:
     """What stands between two numbers beside each other: no comma where that is the decimal sign."""
-    return "; " if _now["numerals"].decimal == "," else ", "
+    return "; " if _written_as().decimal == "," else ", "
 
 
 def comma_parts() -> str:
     """The pattern of what parts typed numbers of a line: a comma too, unless it is a decimal sign between figures."""
-    return r"\t|;|,(?!\d)|(?<!\d),| {2,}" if _now["numerals"].decimal == "," else r"\t|;|,| {2,}"
+    return r"\t|;|,(?!\d)|(?<!\d),| {2,}" if _written_as().decimal == "," else r"\t|;|,| {2,}"
 
 
 def without_zeros(number: str) -> str:
     """A written number without zeros at the end of its decimals."""
-    sign = _now["numerals"].decimal
+    sign = _written_as().decimal
     return number.rstrip("0").rstrip(sign) if sign in number else number
 
 
-# ---- dates ----
+# ---- days ----
 
 
-def date_words(iso: str) -> str:
-    """A day, 2026-12-24 in a file, in the order of the region; what is no day, or has a time, keeps the rest."""
-    now = _now["numerals"]
-    try:
-        day = date.fromisoformat(iso[:10])
-    except ValueError:
-        return iso
-    parts = {"y": f"{day.year}", "m": f"{day.month:02}", "d": f"{day.day:02}"}
-    return now.between.join(parts[p] for p in now.dates) + iso[10:].replace("T", " ")
-
-
-def date_example() -> str:
-    """How a day is typed, for a hint."""
-    return date_words("2026-12-24")
-
-
-def iso_date(text: str) -> str:
-    """A typed day, with a time after it or without, as files hold it; what is not understood stays as it is."""
-    now = _now["numerals"]
-    found = re.match(r"\s*(\d{1,4})\s*([-./ ])\s*(\d{1,2})\s*\2\s*(\d{1,4})\.?(?=$|[T\s])", text)
-    if not found or len(found[1]) == 4 or (now.dates == "ymd" and found[2] != "."):
-        return text.strip()  # with dots the day is first everywhere; otherwise the region says which is
-    order = now.dates if now.dates != "ymd" else "dmy"
-    parts = {p: int(found[n]) for p, n in zip(order, (1, 3, 4), strict=True)}
-    year = parts["y"] + (_TWENTIETH if parts["y"] < 100 else 0)
-    try:
-        return date(year, parts["m"], parts["d"]).isoformat() + text[found.end() :].rstrip()
-    except ValueError:
-        return text.strip()
-
-
-def day_first() -> bool:
-    """Whether a day of a month is said before the month."""
-    return _now["numerals"].dates != "mdy"
+def day_order() -> tuple[DateOrder, str]:
+    """In which order day, month and year stand, and what between them."""
+    now = _written_as()
+    return now.dates, now.between

@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.buying_words import KINDS
+from ribpatch.core.dates import date_words, iso_date
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.materials.records import Pack, Price
-from ribpatch.core.numerals import date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import evolve, faults_of, read_as
 from ribpatch.core.stock import StockItem

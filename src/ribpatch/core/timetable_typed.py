@@ -6,8 +6,8 @@ import re
 from datetime import date, timedelta
 from typing import TYPE_CHECKING
 
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.errors import InvalidValue
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.record import built
 from ribpatch.core.timetable import WEEKDAYS, DaySpan
 

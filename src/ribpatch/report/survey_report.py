@@ -10,12 +10,12 @@ from typing import TYPE_CHECKING, Any, Protocol
 from reportlab.platypus import KeepTogether, PageBreak, Table, TableStyle
 
 from ribpatch.core.cautions import LIMITS
+from ribpatch.core.dates import date_words
 from ribpatch.core.diagnosis.words import ROLES, band
 from ribpatch.core.diagnosis.zone import places_to_look, said_in, summary_of
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.run_view import run_view
 from ribpatch.core.drawing.survey_picture import survey_marks, survey_picture
-from ribpatch.core.numerals import date_words
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.heard import heard, heard_words
 from ribpatch.core.survey.lone import lone_readings

@@ -108,7 +108,7 @@ def _set_out(made: ZonePlan, system: System, width: float) -> list[Any]:
 
 def _tape(value: float, system: System) -> str:
     """A length, m, as it is read off a tape: to a millimetre, or as a US shop says it."""
-    return f"{fixed(value * 1000, 0)}".replace("-", "−") if system == "metric" else shown(value, Kind.SIZE, system)
+    return fixed(value * 1000, 0).replace("-", "−") if system == "metric" else shown(value, Kind.SIZE, system)
 
 
 def _stuff(made: ZonePlan, plan: Plan, system: System) -> list[Any]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 from html import escape
 from typing import TYPE_CHECKING
 
@@ -10,7 +11,6 @@ from PySide6.QtGui import QImage, QTextDocument
 from PySide6.QtWidgets import QApplication, QTableWidget, QTextEdit, QWidget
 
 from ribpatch.formats.clip import as_html, as_text, figure_columns, table_words
-from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.figure_button import FigureButton
 from ribpatch.ui.widgets.table_view import TableView
@@ -33,15 +33,19 @@ def copy_from(widget: QWidget | None, system: System) -> str:
         return ""
     data, said = made
     QApplication.clipboard().setMimeData(data)
+    if not _put:
+        atexit.register(_let_go)
     _put["data"] = data
     return said
 
 
-def let_go() -> None:
+def _let_go() -> None:
     """The program ends: leave on the clipboard what needs no Python any longer, text or a picture."""
-    clipboard, ours = QApplication.clipboard(), _put.pop("data", None)
+    if QApplication.instance() is None:
+        return
+    clipboard = QApplication.clipboard()
     data = clipboard.mimeData()
-    if ours is None or data is not ours:
+    if data is not _put.pop("data"):
         return  # somebody else's by now
     text, image = data.text(), data.imageData() if data.hasImage() else None
     if isinstance(image, QImage):
@@ -114,7 +118,6 @@ def _picture(widget: QWidget) -> QMimeData:
     widget.render(image)
     widget.setFocus()
     image.setDevicePixelRatio(1)
-    image.setText("Description", f"{widget.accessibleName()}, {factor():g}")
     data = QMimeData()
     data.setImageData(image)
     return data

@@ -213,11 +213,11 @@ class RecordingDialog(QDialog):
 def _cells(strike: Measured, verdict: Verdict | None) -> tuple[str, ...]:
     return (
         f"{fixed(strike.start, 2)} s",
-        f"{fixed(strike.frequency, 0)}",
-        f"{fixed(strike.centroid, 0)}",
-        f"{fixed(strike.decay * 1000, 1)}",
-        f"{fixed(strike.contact * 1000, 2)}",
-        f"{fixed(strike.over_noise, 0)}",
+        fixed(strike.frequency, 0),
+        fixed(strike.centroid, 0),
+        fixed(strike.decay * 1000, 1),
+        fixed(strike.contact * 1000, 2),
+        fixed(strike.over_noise, 0),
         verdict.name if verdict else "no reference",
         percent(verdict.margin) if verdict and verdict.margin else "",
     )

@@ -91,7 +91,7 @@ class StraightenDialog(StraightenForm):
             edit.setText(self._said(size))
         for edit, value in ((self.place_x, straight.x), (self.place_y, straight.y)):
             self._give(edit, shown(value, Kind.SIZE, self._system), usual(value))
-        self._give(self.turn, f"{general(straight.turn.si)}", straight.turn)
+        self._give(self.turn, general(straight.turn.si), straight.turn)
 
     def _give(self, edit: QLineEdit, text: str, value: Measure) -> None:
         """Show a measure that is exact, though its text is rounded: untouched, it comes back as it was."""
@@ -214,7 +214,7 @@ class StraightenDialog(StraightenForm):
         except Fault as fault:
             self._tell(fault)
         else:
-            self.turn.setText(f"{general((before + 90 + 180) % 360 - 180)}")
+            self.turn.setText(general((before + 90 + 180) % 360 - 180))
 
     def _tell(self, fault: Fault) -> None:
         self.words.setText(f"⚠ {fault.sentence}")

@@ -152,6 +152,7 @@ QPushButton#plain {{ border: 1px solid {edge}; color: {ink}; }}
 QPushButton#plain:focus {{ border: 2px solid {accent}; padding: 3px 9px; }}
 QPushButton#plain:checked {{ background: {accent}; color: {accent_ink}; border-color: {accent}; }}
 QPushButton:checked:focus, QPushButton#plain:checked:focus {{ border: 2px solid {accent_ink}; padding: 3px 9px; }}
+QPushButton[tall="true"] {{ min-height: 72px; }}
 QPushButton#fold {{ border: 0; background: transparent; color: {soft}; padding: 1px 2px; text-align: left; }}
 QPushButton#fold:hover {{ color: {accent}; }} QPushButton#fold:focus {{ border: 1px solid {accent}; padding: 0 1px; }}
 QPushButton#way {{ background: {accent}; color: {accent_ink}; padding: 1px 12px; }}

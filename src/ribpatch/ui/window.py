@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import sys
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -371,6 +370,4 @@ class Window(QMainWindow):
         self.settings.sync()
         self.session.stack.blockSignals(True)  # a stack that is taken down tells of its last index
         self.documents.close()
-        if "ribpatch.ui.copying" in sys.modules:
-            sys.modules["ribpatch.ui.copying"].let_go()
         event.accept()

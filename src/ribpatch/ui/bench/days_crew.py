@@ -17,9 +17,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ribpatch.core.dates import date_words
 from ribpatch.core.day_air import air_table
 from ribpatch.core.errors import Fault
-from ribpatch.core.numerals import date_words
 from ribpatch.core.quantity import parse
 from ribpatch.core.timetable import SKILLS
 from ribpatch.core.timetable_edits import add_aid, add_person, change_person, remove_aid, remove_person, set_forecast

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.day_words import step_words
 from ribpatch.core.errors import Fault, InvalidValue
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.timetable import root_of
 from ribpatch.core.timetable_edits import add_step, as_usual, change_step, remove_step

@@ -9,11 +9,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from ribpatch.core.dates import day_words, moment_words
+from ribpatch.core.dates import date_example, day_words, moment_words
 from ribpatch.core.day_words import day_sheet, weekend_after
 from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
-from ribpatch.core.numerals import date_example, fixed, general
+from ribpatch.core.numerals import fixed, general
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed
 from ribpatch.ui.scaling import sized

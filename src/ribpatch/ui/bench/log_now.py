@@ -16,13 +16,13 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.cure_now import curing_now
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.errors import Fault
 from ribpatch.core.log_checks import raised
 from ribpatch.core.log_edits import correct, log_entry
 from ribpatch.core.log_tables import clock_table, soon, step_name
 from ribpatch.core.log_typed import KIND_NAMES, LINES, NEEDS_STEP, PICKED, stated_of, texts_of
 from ribpatch.core.logged import NAIL_WORDS
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.ui.bench.days_plan import now
 from ribpatch.ui.scaling import sized
@@ -85,10 +85,11 @@ class NowPanel(QWidget):
         for edit, name, hint in (
             (self.at, "when", "now"),
             (self.who, "who", "yard hand"),
-            (self.note, "note", "what was otherwise, and why"),
+            (self.note, "note", ""),
         ):
             edit.setAccessibleName(name)
             edit.setPlaceholderText(hint)
+        self.note.setToolTip("What was otherwise, and why")
         self.at.setToolTip(f"Empty: now; or {date_example()} 14:30")
         self.log = QPushButton("Log it")
         sized(self.log, least_height=36)

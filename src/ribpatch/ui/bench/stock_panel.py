@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.buying_words import amount_text
+from ribpatch.core.dates import date_example, date_words
 from ribpatch.core.errors import Fault
-from ribpatch.core.numerals import date_example, date_words
 from ribpatch.core.stock_edits import add_stock, remove_stock
 from ribpatch.core.stock_typed import AMOUNT, OPENED, WIDTH, stock_typed
 from ribpatch.core.supply.buying import unit_of

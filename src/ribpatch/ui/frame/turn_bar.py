@@ -26,6 +26,7 @@ class TurnBar(QWidget):
             button = QPushButton("\n".join(part))
             button.setAccessibleName(part)
             button.setObjectName("plain")
+            button.setProperty("tall", True)
             button.setCheckable(True)
             button.setToolTip(f"Show {TIPS[part]} (Ctrl+J turns from one to the next)")
             button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)

@@ -76,7 +76,7 @@ class SidesPage(Page):
         last = len(plan.shelf.sides) + 1
         self._grid.addWidget(QLabel("score, of 5"), last, 0)
         for column, side in enumerate(ACCESS_SIDES, 1):
-            words = f"{fixed(scores[side].score, 1)}" + ("  best" if side == best else "")
+            words = fixed(scores[side].score, 1) + ("  best" if side == best else "")
             chosen = side == zone.scheme.access.side
             button = QPushButton(f"{words}: chosen" if chosen else f"{words}: open here")
             button.setAccessibleName(f"open from {side}, score {words}{', chosen' if chosen else ''}")

@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.errors import Fault
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.readings import Strike
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey_edits import annotate_reading

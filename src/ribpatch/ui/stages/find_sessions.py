@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.errors import Fault
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.survey.sessions import Drying, drying_words, latest_session, read_in
 from ribpatch.core.survey_edits import begin_session, set_session
 from ribpatch.core.units import place_words

@@ -104,7 +104,7 @@ class _Painting:
             y = self._level(value)
             self._text(
                 QRectF(0, y - 8, b.left() - 5, 16),
-                f"{value:.0%}" if self._chart.share and self._top < 20 else f"{general(value)}",
+                f"{value:.0%}" if self._chart.share and self._top < 20 else general(value),
                 Qt.AlignmentFlag.AlignRight,
             )
             if k:

@@ -18,10 +18,10 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ribpatch.core.dates import date_example, date_words, iso_date
 from ribpatch.core.edits import Edit, set_value
 from ribpatch.core.errors import Fault, InvalidValue
 from ribpatch.core.fields import Path, get_at, spec_of
-from ribpatch.core.numerals import date_example, date_words, iso_date
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, Measure, System, shown
 from ribpatch.ui.typed import refuse

@@ -26,6 +26,7 @@ class FieldSpec(Struct, frozen=True):
     help: str = ""
     optional: bool = False
     empty: str = "not measured"
+    hint: str = ""  # what an empty line stands for
     dated: bool = False  # a day, typed and shown in the order of the region
 
 
@@ -156,7 +157,9 @@ FIELDS: dict[str, FieldSpec] = {
     "timetable.shed_from": FieldSpec("Shed free from", None, "A day; from the beginning if it is empty.", dated=True),
     "timetable.shed_until": FieldSpec("Shed free until", None, "The last day; without end if it is empty.", dated=True),
     "timetable.outdoors": FieldSpec("She lies"),
-    "buying.currency": FieldSpec("Currency", None, "The sign that prices are shown with."),
+    "buying.currency": FieldSpec(
+        "Currency", None, "The sign that prices are shown with.", hint="as your region has it"
+    ),
     "buying.hour": FieldSpec("An hour of work", Kind.MONEY, "What it is charged at.", True, "not charged"),
     "buying.spread": FieldSpec("Estimate off by", Kind.PERCENT, "Either way.", True, "by the rule"),
     "notes": FieldSpec("Notes"),

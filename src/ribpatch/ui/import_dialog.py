@@ -46,6 +46,7 @@ class ImportDialog(QDialog):
             )
         unit = display_unit(Kind.SIZE, system).unit
         self.good = _table(
+            "readings that come in",
             (f"x {unit}", f"y {unit}", "reading"),
             [(*place_numbers((r.x, r.y), system, 1), reading_words(r, system)) for r in read.readings[:SHOWN]],
         )
@@ -55,6 +56,7 @@ class ImportDialog(QDialog):
         if read.bad:
             layout.addWidget(QLabel("Left out:"))
             self.bad = _table(
+                "rows that are left out",
                 ("line", "what it says", "why it is left out"),
                 [(str(b.line), b.text, b.reason) for b in read.bad[:1000]],
             )
@@ -93,6 +95,7 @@ class ColumnsDialog(QDialog):
             self.boxes[what] = box
             layout.addRow(what, box)
         self.boxes["unit"] = Combo()
+        self.boxes["unit"].setAccessibleName("unit of places")
         for unit in UNITS:
             self.boxes["unit"].addItem(unit, unit)
         layout.addRow("x and y are in", self.boxes["unit"])
@@ -114,10 +117,12 @@ class ColumnsDialog(QDialog):
         return {what: str(box.currentData()) for what, box in self.boxes.items()}
 
 
-def _table(columns: tuple[str, ...], rows: list[tuple[str, ...]]) -> QTableWidget:
+def _table(name: str, columns: tuple[str, ...], rows: list[tuple[str, ...]]) -> QTableWidget:
     table = QTableWidget(len(rows), len(columns))
     table.setHorizontalHeaderLabels(list(columns))
     table.verticalHeader().hide()
+    table.setAccessibleName(name)
+    table.setTabKeyNavigation(False)
     table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
     table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
     table.horizontalHeader().setStretchLastSection(True)

@@ -68,6 +68,7 @@ class StraightenForm(QDialog):
         inside.setLayout(column)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # Tab brings what it stops at into view
         scroll.setWidget(inside)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         sized(scroll, least_width=WIDE + 40, most_width=WIDE + 90)

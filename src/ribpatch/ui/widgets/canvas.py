@@ -115,20 +115,19 @@ class Canvas(QWidget):
         """Paint the drawing anew."""
         self._picture = None
         self.update()
-        if listened():
-            QTimer.singleShot(0, self, self._speak)
 
     def _speak(self) -> None:
         """Offer what is drawn to those who listen."""
         from ribpatch.core.drawing.spoken import spoken
 
-        figures = (f"{f.name} {f.shown(self.system)}" for f in self.figures)
-        self.setAccessibleDescription(". ".join(w for w in (self.heading, *figures, self.aside) if w))
+        self.setAccessibleDescription(". ".join(w for w in (self.heading, self.aside) if w))
+        figures = [(f"{f.name} {f.shown(self.system)}", box.center() * factor()) for box, f in self._figure_boxes]
         said = self.spots_said()
         items = spoken(self._drawing, lambda key: said.get(key, "")) if self._drawing is not None else []
         if self._children is None:
             self._children = Children(self)
-        self._children.show([(words, self.view.to(at) * factor()) for words, at in items])
+        drawn = [(words, self.view.to(at) * factor()) for words, at in items]
+        self._children.show([*reversed(figures), *drawn])
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
@@ -156,6 +155,7 @@ class Canvas(QWidget):
     # ---- painting ----
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        anew = self._picture is None
         if self._picture is None:
             self._picture = self._painted()
         painter = painter_of(self)
@@ -163,8 +163,8 @@ class Canvas(QWidget):
             self._paint_over(painter, self._picture)
         finally:
             painter.end()  # a painter left open by an error would take the program down
-        if self._children is None and listened():
-            QTimer.singleShot(0, self, self._speak)  # somebody began to listen since
+        if (anew or self._children is None) and listened():
+            QTimer.singleShot(0, self, self._speak)
         self.painted.emit()
 
     def _paint_over(self, painter: QPainter, picture: QPixmap) -> None:

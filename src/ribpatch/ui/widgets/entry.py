@@ -150,7 +150,7 @@ class Field(QWidget):
         self.edit.setAccessibleName(self._label.text())
         self._tip = spec.help or spec.name
         self._tip += f" Write it as {date_example()}." if spec.dated else ""
-        self.edit.setPlaceholderText(spec.empty if spec.optional else "")
+        self.edit.setPlaceholderText(spec.hint or (spec.empty if spec.optional else ""))
         if spec.kind is None:
             self.edit.setAlignment(Qt.AlignmentFlag.AlignLeft)
             self._grid.setColumnStretch(1, 6)  # words want more room than numbers

@@ -14,7 +14,7 @@ from ribpatch.core.figure import FigureBook, Given, Origin
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.hours import worked_hours
 from ribpatch.core.memo import remembered
-from ribpatch.core.numerals import fixed, general
+from ribpatch.core.numerals import fixed
 from ribpatch.core.plan import zone_plan
 from ribpatch.core.record import built, evolve, evolve_in, known
 from ribpatch.core.scheme import MadePart, Member, Scheme, StackLine, Timber
@@ -139,7 +139,7 @@ def _with_post(made: ZonePlan, height: float) -> Scheme:
 
 
 def _plies_name(n: float, system: System) -> str:
-    return f"{general(n)} more {'ply' if n == 1 else 'plies'}"
+    return f"{n:.0f} more {'ply' if n == 1 else 'plies'}"
 
 
 def _sized(words: str) -> Callable[[float, System], str]:
@@ -387,8 +387,7 @@ def _least(made: ZonePlan, way: Way, check: str, system: System) -> Answer:
     last = len(way.amounts) - 1
     best = margin(last)
     if best < 1:
-        words = f"{way.name(way.amounts[last], system)}: not enough ({fixed(best, 2)})"
-        return Answer(way.key, words, best, None)
+        return Answer(way.key, f"{way.name(way.amounts[last], system)}: not enough ({fixed(best, 2)})", best, None)
     low, high = 0, last
     while low < high:
         middle = (low + high) // 2

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ribpatch.core import numerals
-from ribpatch.core.dates import date_words, day_words, iso_date
+from ribpatch.core.dates import date_words, day_words, iso_date, long_day
 from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import (
     PLAIN,
@@ -175,9 +175,9 @@ def test_days_are_shown_and_read_in_the_order_of_the_region(region, where, said,
 
 
 def test_a_day_in_words_has_its_month_where_the_region_says_it(region):
-    assert day_words("2026-11-30T08:00") == "Mon 30 Nov"
+    assert (day_words("2026-11-30T08:00"), long_day("2026-11-30T08:00")) == ("Mon 30 Nov", "30 Nov 2026")
     region(US)
-    assert day_words("2026-11-30T08:00") == "Mon Nov 30"
+    assert (day_words("2026-11-30T08:00"), long_day("2026-11-30T08:00")) == ("Mon Nov 30", "Nov 30, 2026")
 
 
 @given(st.dates(date(1950, 1, 1), date(2199, 12, 31)), st.sampled_from(sorted(REGIONS)))

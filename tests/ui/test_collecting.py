@@ -4,11 +4,12 @@ import gc
 import subprocess
 import sys
 import weakref
+from pathlib import Path
 
 from PySide6.QtCore import QThread
 
 from ribpatch.ui import collecting
-from ribpatch.ui.collecting import Collector
+from ribpatch.ui.collecting import Collector, give_back
 
 
 class Circle:
@@ -38,6 +39,20 @@ def test_the_young_are_looked_through_once_there_are_many(qapp, monkeypatch):
     for _ in range(2 * collecting.ALL):
         collector.look()
     assert looked.count(2) == 2 and looked.count(0) == 2 * (collecting.ALL - 1)
+
+
+def resident():
+    row = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmRSS"))
+    return int(row.split()[1]) / 1024
+
+
+def test_what_is_let_go_is_given_back_to_the_system():
+    kept = [bytes(1000) for _ in range(100_000)]
+    high = resident()
+    last = kept[-1]  # holds the end of the heap
+    del kept
+    give_back()
+    assert len(last) == 1000 and resident() < high - 60
 
 
 COPYING = """

@@ -26,6 +26,11 @@ def short_day(moment: str) -> str:
     return f"{day.day} {month}" if day_order()[0] != "mdy" else f"{month} {day.day}"
 
 
+def long_day(moment: str) -> str:
+    """A day with its year: 30 Nov 2026, or Nov 30, 2026 where the region says it so."""
+    return f"{short_day(moment)}{',' if day_order()[0] == 'mdy' else ''} {moment[:4]}"
+
+
 def moment_words(moment: str) -> str:
     """A moment as it is said: Mon 30 Nov 14:30."""
     return f"{day_words(moment)} {moment[11:16]}"

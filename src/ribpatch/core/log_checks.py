@@ -9,6 +9,7 @@ from ribpatch.core.calendar.clock import cure_clock
 from ribpatch.core.cure_now import marks_of, warmth_had
 from ribpatch.core.logbook.standing import air_read, standing
 from ribpatch.core.logged import AirRead, Begun, Ended, Laid, Mixed
+from ribpatch.core.numerals import fixed
 from ribpatch.core.resin.air import dew_point
 from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Mixing, at_mass
@@ -56,9 +57,8 @@ def _ratio(entry: Mixed, job: Job, shelf: Shelf, system: System) -> tuple[str, .
         low, high = shelf.rule("catalyst.least"), shelf.rule("catalyst.most")
         if low <= share <= high:
             return ()
-        return (
-            f"{share:.1%} of catalyst: {low:.1%} to {high:.1%} cures as it should. Throw it away where it is less.",
-        )
+        had, least, most = (fixed(part * 100, 1) for part in (share, low, high))
+        return (f"{had}% of catalyst: {least}% to {most}% cures as it should. Throw it away where it is less.",)
     a, b = as_mixed(resin, _temperature(entry, job), shelf).mass_parts
     wanted = entry.mass.si * b / a
     off = entry.hardener.si / wanted - 1 if wanted else 0.0

@@ -14,6 +14,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.errors import FileProblem
+from ribpatch.core.numerals import general
 from ribpatch.core.record import built
 from ribpatch.core.timetable import MOST_HOURS, Forecast
 from ribpatch.formats.csv_lines import lines_of, rows_of
@@ -107,7 +108,7 @@ def _row(cells: list[str], heads: list[str], at: dict[str, int], mark: str) -> _
         (rain, 0, 300, "rain"),
     ):
         if not low <= value <= high:
-            raise ValueError(f"a {what} of {value:g} is outside {low:g} to {high:g}")
+            raise ValueError(f"a {what} of {general(value)} is outside {general(low)} to {general(high)}")
     return _Row(when.replace(minute=0, second=0, microsecond=0), degrees, humid, rain)
 
 

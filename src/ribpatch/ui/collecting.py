@@ -1,7 +1,8 @@
 """Circles of Python objects are let go in the window's thread only.
 
 Python looks for them wherever it happens to be, work beside the window too. Where one of Qt's own objects is among them
-it is then taken down in a thread that is not its own, and the program with it.
+it is then taken down in a thread that is not its own, and the program with it. What is let go is given back
+to the system.
 """
 
 from __future__ import annotations
@@ -32,3 +33,15 @@ class Collector(QObject):
             return
         self._looks += 1
         gc.collect(0 if self._looks % ALL else 2)
+        give_back()
+
+
+def give_back() -> None:
+    """Give memory that was let go back to the system, where its allocator can: what threads beside the window let go
+    stays with the program otherwise.
+    """
+    import ctypes
+
+    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    if trim is not None:
+        trim(0)

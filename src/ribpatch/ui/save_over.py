@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QMessageBox, QWidget
 
+from ribpatch.core.dates import moment_words
 from ribpatch.core.job import Job, member_name
 from ribpatch.jobfile.album import damaged_folder
 
@@ -42,7 +43,7 @@ def which_stays(path: Path, said: str, window: QWidget) -> str:
 def _how(path: Path) -> str:
     """When the file at ``path`` was written, in words; nothing where there is none."""
     try:
-        return f" (written {datetime.fromtimestamp(path.stat().st_mtime):%d %b %H:%M})"
+        return f" (written {moment_words(datetime.fromtimestamp(path.stat().st_mtime).isoformat())})"
     except OSError:
         return ""
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import Signal, SignalInstance
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ribpatch.core.dates import moment_words
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.start_pictures import BoatCard, WhatItDoes
 from ribpatch.ui.widgets.card import Card
@@ -167,7 +168,7 @@ class StartPage(QWidget):
         return button
 
     def _found_card(self, item: Found) -> QWidget:
-        when = datetime.fromtimestamp(item.when).strftime("%d %b %H:%M")
+        when = moment_words(datetime.fromtimestamp(item.when).isoformat())
         card = Card("Recovered work")
         label = QLabel(f"⚠ {item.name}: Rib Patch ended without closing; work up to {when} was kept. {item.saves_to}")
         label.setWordWrap(True)

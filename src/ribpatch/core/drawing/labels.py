@@ -19,27 +19,32 @@ def free_box(x: float, y: float, width: float, height: float, taken: Iterable[Bo
     """The nearest free box for words at a point: right, left, above, below, then further off; None where none is
     free.
     """
+    around = (
+        place
+        for gap in (6.0, 16.0, 30.0, 48.0)
+        for place in (
+            (x + gap, y - height / 2),
+            (x - gap - width, y - height / 2),
+            (x - width / 2, y - gap - height),
+            (x - width / 2, y + gap),
+            (x + gap, y - gap - height),
+            (x + gap, y + gap),
+            (x - gap - width, y - gap - height),
+            (x - gap - width, y + gap),
+        )
+    )
+    return first_free(((left, top, width, height) for left, top in around), taken, room)
+
+
+def first_free(boxes: Iterable[Box], taken: Iterable[Box], room: Box) -> Box | None:
+    """The first box that lies inside the room and over nothing that is taken; None where there is none."""
     taken = tuple(taken)
-    for gap in (6.0, 16.0, 30.0, 48.0):
-        for box in (
-            (x + gap, y - height / 2, width, height),
-            (x - gap - width, y - height / 2, width, height),
-            (x - width / 2, y - gap - height, width, height),
-            (x - width / 2, y + gap, width, height),
-            (x + gap, y - gap - height, width, height),
-            (x + gap, y + gap, width, height),
-            (x - gap - width, y - gap - height, width, height),
-            (x - gap - width, y + gap, width, height),
-        ):
-            inside = (
-                room[0] <= box[0]
-                and box[0] + width <= room[0] + room[2]
-                and room[1] <= box[1]
-                and box[1] + height <= room[1] + room[3]
-            )
-            if inside and not any(overlaps(box, other) for other in taken):
-                return box
-    return None
+    return next((b for b in boxes if _inside(b, room) and not any(overlaps(b, other) for other in taken)), None)
+
+
+def _inside(box: Box, room: Box) -> bool:
+    across = room[0] <= box[0] and box[0] + box[2] <= room[0] + room[2]
+    return across and room[1] <= box[1] and box[1] + box[3] <= room[1] + room[3]
 
 
 def spread(wanted: Sequence[float], height: float, low: float, high: float) -> list[float]:

@@ -9,6 +9,7 @@ import re
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnreadableStack
+from ribpatch.core.numerals import general
 from ribpatch.core.scheme import MOST_PLIES, Repeat, Stack, StackLine, unrolled
 
 if TYPE_CHECKING:
@@ -110,7 +111,7 @@ def named_text(stack: Stack, shelf: Shelf) -> str:
     return ", ".join(
         (f"{line.count} × " if line.count > 1 else "")
         + shelf.fabric(line.fabric).name
-        + (f" at {line.angle:g}°" if line.angle else "")
+        + (f" at {general(line.angle)}°" if line.angle else "")
         for line in unrolled(stack)
     )
 

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 from msgspec import Struct
 
+from ribpatch.core.dates import long_day, short_day
 from ribpatch.core.memo import remembered
 from ribpatch.core.normal import NODES
 from ribpatch.core.numerals import fixed
@@ -214,13 +215,13 @@ def drying_words(curve: Drying, system: System = "metric") -> str:
     if middle is None:
         return f"{told}; too few dates to say."
     span = (
-        f"{early:%d %b} to {late:%d %b %Y}, 4 in 5"
+        f"{short_day(early.isoformat())} to {long_day(late.isoformat())}, 4 in 5"
         if early and late
-        else f"from {early:%d %b}, open end"
+        else f"from {short_day(early.isoformat())}, open end"
         if early
         else ""
     )
-    return f"{told}; at the reference about {middle:%d %b %Y}" + (f" ({span})." if span else ".")
+    return f"{told}; at the reference about {long_day(middle.isoformat())}" + (f" ({span})." if span else ".")
 
 
 def latest_session(survey: Survey) -> str:

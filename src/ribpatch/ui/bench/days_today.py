@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from ribpatch.core.dates import date_example, day_words, moment_words
+from ribpatch.core.dates import date_example, date_words, day_words, moment_words
 from ribpatch.core.day_words import day_sheet, weekend_after
 from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
@@ -80,10 +80,12 @@ class TodayPanel(QWidget):
         layout.addLayout(row)
         layout.addWidget(self.text, 1)
         layout.addLayout(below)
+        self.setEnabled(False)  # until there are days
 
     def show_days(self, plan: Plan, days: Days, schedule: Schedule | None, today: str) -> None:
         """Show the sheet of the day looked at; the first time of today, or the first day of the plan."""
         self._days, self._schedule = days, schedule
+        self.setEnabled(True)
         if not self.day:
             self.day = max(today, days.start)
             if schedule is not None and schedule.placed and days.slot_of(self.day) >= schedule.finish:
@@ -91,7 +93,7 @@ class TodayPanel(QWidget):
         self._show(plan)
 
     def _show(self, plan: Plan) -> None:
-        self.edit.setText(self.day)
+        self.edit.setText(date_words(self.day))
         self.edit.setModified(False)
         if self._days is None or self._schedule is None:
             self.text.setPlainText("No plan yet.")

@@ -10,12 +10,12 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from ribpatch.core.dates import day_words, short_day
 from ribpatch.core.units import Kind, System, display_unit, number_text, to_shown
-from ribpatch.ui.scaling import grown, painter_of, px, room_of, sized
+from ribpatch.ui.scaling import factor, grown, painter_of, px, room_of, sized
 from ribpatch.ui.session import Change
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QKeyEvent, QPaintEvent
+    from PySide6.QtGui import QKeyEvent, QPaintEvent, QResizeEvent
 
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
@@ -32,7 +32,11 @@ ENTRIES = (
 )
 
 SCOPES = ("this zone", "whole job")
+SCOPE_TIP = "Totals of this zone or of the whole job (Ctrl+L)"
 VALUE_SIZES = (12, 10.5, 9, 8)  # points: the largest that fits
+NAME_SIZE = 8.5
+EDGES = 14.0  # pixels beside a total's words
+LEFT_OUT = ("weight.off", "weight.on", "core.area", "cup.all")  # where there is no room for all, in this order
 
 
 def difference_text(new: Figure, old: Figure | None, system: System) -> str:
@@ -65,6 +69,11 @@ class Total(QPushButton):
     def minimumSizeHint(self) -> QSize:
         return grown(QSize(44, 50))
 
+    def least(self) -> float:
+        """The width below which its words would be cut off, pixels."""
+        words = ((font(NAME_SIZE), self.name), (font(VALUE_SIZES[-1], bold=True), self.value))
+        return (max(QFontMetricsF(made).horizontalAdvance(text) for made, text in words) + EDGES) * factor()
+
     def show_figure(self, figure: Figure | None, old: Figure | None, system: System, keep: bool) -> None:
         """Show a total; ``keep`` leaves the difference that stands."""
         self.figure, self.waiting = figure, False
@@ -86,7 +95,7 @@ class Total(QPushButton):
         c = colours(self.theme)
         painter = painter_of(self)
         painter.fillRect(room_of(self), c["ledger"])
-        painter.setFont(font(8.5))
+        painter.setFont(font(NAME_SIZE))
         painter.setPen(c["ledger-soft"])
         painter.drawText(QRectF(8, 3, room_of(self).width() - 10, 16), Qt.AlignmentFlag.AlignVCenter, self.name)
         painter.setPen(c["ledger-soft" if self.waiting else "ledger-ink"])
@@ -129,7 +138,7 @@ class Ledger(QWidget):
         layout.setSpacing(0)
         self.scope = QPushButton("zone")
         self.scope.setObjectName("plain")
-        self.scope.setToolTip("Totals of this zone or of the whole job (Ctrl+L)")
+        self.scope.setToolTip(SCOPE_TIP)
         self.scope.setShortcut("Ctrl+L")
         layout.addSpacing(8)
         layout.addWidget(self.scope)
@@ -148,6 +157,23 @@ class Ledger(QWidget):
         """Give the button the room that its words want at the size of text as it is."""
         words = max(self.scope.fontMetrics().horizontalAdvance(t) for t in SCOPES)
         self.scope.setMinimumWidth(max(words + px(24), px(84)))
+        self._leave_out()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._leave_out()
+
+    def _leave_out(self) -> None:
+        """Show as many totals as are not cut off; what is left out is named beside the button."""
+        shown = {**self.totals, "finish": self.finish}
+        room = self.width() - self.scope.minimumWidth() - px(16)
+        for key in LEFT_OUT:
+            if len(shown) * max(t.least() for t in shown.values()) > room:
+                shown.pop(key)
+        for key, total in self.totals.items():
+            total.setVisible(key in shown)
+        gone = ", ".join(total.name for key, total in self.totals.items() if key not in shown)
+        self.scope.setToolTip(SCOPE_TIP + (f". No room here for {gone}: see Order" if gone else ""))
 
     def _ask(self, total: Total) -> None:
         if total.figure is not None:
@@ -186,6 +212,7 @@ class Ledger(QWidget):
         for key, total in self.totals.items():
             total.show_figure(self._find(change.new, zone, key), self._find(change.old, zone, key), system, keep)
         self._show_finish(change.new)
+        self._leave_out()
 
     def _show_finish(self, plan: Plan) -> None:
         """The day on which all is done by the schedule that is kept; nothing is worked out for it. Where the work was

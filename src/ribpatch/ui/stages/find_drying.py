@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QPen, QPolygonF
 
+from ribpatch.core.dates import long_day
 from ribpatch.core.numerals import fixed
 from ribpatch.core.survey.sessions import Drying, fitted
 from ribpatch.ui.scaling import grown, room_of, sized
@@ -80,8 +81,9 @@ class DryingChart(Themed):
         painter.drawText(QRectF(0, box.top() - 4, 26, 14), Qt.AlignmentFlag.AlignRight, f"+{fixed(top, 0)}")
         painter.drawText(QRectF(0, box.bottom() - 12, 26, 14), Qt.AlignmentFlag.AlignRight, "ref")
         below = QRectF(box.left(), box.bottom() + 4, box.width(), 16)
-        painter.drawText(below, Qt.AlignmentFlag.AlignLeft, f"{curve.begun:%d %b %Y}")
-        painter.drawText(below, Qt.AlignmentFlag.AlignRight, f"{curve.begun + timedelta(days=span):%d %b %Y}")
+        painter.drawText(below, Qt.AlignmentFlag.AlignLeft, long_day(curve.begun.isoformat()))
+        last = curve.begun + timedelta(days=span)
+        painter.drawText(below, Qt.AlignmentFlag.AlignRight, long_day(last.isoformat()))
 
     def _forecast(self, painter: QPainter, curve: Drying, box: QRectF, span: float) -> None:
         """The days in which it should come within reach of the reference, four in five."""

@@ -8,7 +8,7 @@ from math import ceil, floor, log10
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ribpatch.core.numerals import general
 from ribpatch.ui.scaling import grown, room_of, sized
@@ -55,6 +55,10 @@ def _round_step(least: float) -> float:
     return next(step * power for step in (1, 2, 5, 10) if step * power >= least * (1 - 1e-9))
 
 
+def _wide(made: QFont, text: str) -> float:
+    return QFontMetricsF(made).horizontalAdvance(text)
+
+
 class _Painting:
     """One painting of a chart into a box."""
 
@@ -90,9 +94,11 @@ class _Painting:
         self._legend()
 
     def _text(self, box: QRectF, text: str, align: Qt.AlignmentFlag, colour: str = "soft", bold: bool = False) -> None:
-        self._p.setFont(font(8.5, bold))
+        made = next((f for f in (font(8.5, bold), font(7.5, bold)) if _wide(f, text) <= box.width()), font(7, bold))
+        self._p.setFont(made)
         self._p.setPen(self._c[colour])
-        self._p.drawText(box, align | Qt.AlignmentFlag.AlignVCenter, text)
+        shown = QFontMetricsF(made).elidedText(text, Qt.TextElideMode.ElideRight, box.width())
+        self._p.drawText(box, align | Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _axes(self) -> None:
         b = self._box

@@ -12,7 +12,7 @@ from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QImage, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from ribpatch.core.drawing.hatch import hatch
-from ribpatch.core.drawing.labels import Box, free_box, spread
+from ribpatch.core.drawing.labels import Box, first_free, free_box, overlaps, spread
 from ribpatch.core.drawing.palette import FILLS, PENS, ramp_colours
 from ribpatch.core.drawing.shapes import Area, Badge, Dimension, Drawing, Line, Raster, Spot, Text
 from ribpatch.core.memo import remembered
@@ -26,6 +26,7 @@ if TYPE_CHECKING:
 HATCH_PITCH = 10.0
 LEAST_HATCHED = 5.0  # pixels; a thinner strip would only turn grey
 SPOT = 4.6
+APART = ("piece",)  # badges that may stand beside their place
 NUMBER_HIGH = 7.0  # pixels that a ply's number needs
 SPOT_BOX = 20
 MANY = 500  # spots in a run from which they are kept as one picture
@@ -171,21 +172,25 @@ class DrawingPainter:
             Area: self._area,
             Line: self._line,
             Raster: self._raster,
-            Dimension: self._dimension,
             Badge: self._badge,
         }
         words: list[Text] = []
+        sizes: list[Dimension] = []
         for kind, group in groupby(drawing.shapes, type):
             if kind is Spot:
                 self._spot_run(list(group))  # type: ignore[arg-type]  # all of this kind
             elif kind is Text:
                 words.extend(group)  # type: ignore[arg-type]  # all of this kind
+            elif kind is Dimension:
+                sizes.extend(group)  # type: ignore[arg-type]  # all of this kind
             elif kind in paint:
                 for shape in group:
                     paint[kind](shape)
+        self._callouts(drawing)
+        for size in sizes:
+            self._dimension(size)
         for text in words:
             self._text(text)
-        self._callouts(drawing)
 
     def _path(self, rings: tuple[Ring, ...]) -> QPainterPath:
         path = QPainterPath()
@@ -308,6 +313,9 @@ class DrawingPainter:
         self._p.setFont(font(8.5, bold=True))
         wide = max(17.0, QFontMetricsF(self._p.font()).horizontalAdvance(shape.text) + 9)
         box = QRectF(at.x() - wide / 2, at.y() - 8.5, wide, 17)
+        if shape.role in APART:
+            box = self._beside(at, box)
+        self._taken.append((box.x(), box.y(), box.width(), box.height()))
         self._p.setPen(QPen(self._c["panel"], 1.5))
         self._p.setBrush(self._c["accent" if shape.role == "next" else "ink"])
         radius = 8.5 if shape.role == "next" else 2.5
@@ -315,6 +323,18 @@ class DrawingPainter:
         self._p.setBrush(Qt.BrushStyle.NoBrush)
         self._p.setPen(self._c["accent-ink" if shape.role == "next" else "paper"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
+
+    def _beside(self, at: QPointF, box: QRectF) -> QRectF:
+        """The box, or where others lie under it one beside its place, with a line to it."""
+        here = (box.x(), box.y(), box.width(), box.height())
+        if not any(overlaps(here, other) for other in self._taken):
+            return box
+        free = free_box(at.x(), at.y(), box.width(), box.height(), self._taken, self._room)
+        if free is None:
+            return box
+        self._p.setPen(self.pen("leader"))
+        self._p.drawLine(at, QRectF(*free).center())
+        return QRectF(*free)
 
     def _ply_number(self, at: QPointF, text: str) -> None:
         """A small number on a small piece of paper, so that the hatch does not run through it."""
@@ -336,14 +356,19 @@ class DrawingPainter:
             self._p.drawLine(QPointF(a.x(), y), QPointF(b.x(), y))
             for x in (a.x(), b.x()):
                 self._p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
-            box = QRectF((a.x() + b.x()) / 2 - width / 2 - 3, y - (16 if shape.role == "taper" else 7), width + 6, 14)
+            middle, near = (a.x() + b.x()) / 2 - width / 2 - 3, 16 if shape.role == "taper" else 7
+            ends = min(a.x(), b.x()) - width - 10, max(a.x(), b.x()) + 4
+            places = [(middle, y - near), (middle, y + near - 14), *((end, y - 7) for end in ends)]
         else:
             x = a.x() - 16
             self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))
             for y in (a.y(), b.y()):
                 self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
             # Over its upper end, where the handle of the section line is not.
-            box = QRectF(max(x - width / 2 - 3, 2.0), b.y() - 20, width + 6, 14)
+            left = max(x - width / 2 - 3, 2.0)
+            places = [(left, b.y() - 20), (left, (a.y() + b.y()) / 2 - 7), (left, a.y() + 6)]
+        boxes = [(left, top, width + 6, 14.0) for left, top in places]
+        box = QRectF(*(first_free(boxes, self._taken, self._room) or boxes[0]))
         self._p.fillRect(box, self._c["panel"])
         self._p.setPen(self._c["ink"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
@@ -385,9 +410,8 @@ class DrawingPainter:
                 self._p.setPen(self._c["warn" if tight else "ink"])
                 words = f"⚠ {row.text}" if tight else row.text
                 width = metrics.horizontalAdvance(words)
+                box = (edge - width - 6 if left else edge, y - metrics.height() / 2, width + 6, metrics.height())
+                self._taken.append(box)
                 if self.under is not None:  # words over a photograph stand on paper
-                    box = QRectF(
-                        edge - width - 6 if left else edge, y - metrics.height() / 2, width + 6, metrics.height()
-                    )
-                    self._p.fillRect(box, self._c["panel"])
+                    self._p.fillRect(QRectF(*box), self._c["panel"])
                 self._p.drawText(QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), words)

@@ -21,6 +21,7 @@ for name in ("CONFIG", "STATE", "DATA"):
 
 from PySide6.QtCore import QSize  # noqa: E402 - after the environment is set
 from tests.ui.geometry import findings, places, settle  # noqa: E402
+from tests.ui.painted import painted_faults, recorded  # noqa: E402
 
 from ribpatch.ui.app import make_app, make_window  # noqa: E402
 from ribpatch.ui.settings import Settings  # noqa: E402
@@ -45,9 +46,10 @@ def walk(size: tuple[int, int], system: str, look: str) -> int:
         window.menu_action(action).trigger()
     settle()
     told: dict[str, str] = {}
-    for place in places(window, folded=(False, True)):
-        for found in findings(window):
-            told.setdefault(found, place)
+    with recorded() as painted:
+        for place in places(window, folded=(False, True)):
+            for found in (*findings(window), *painted_faults(window, painted)):
+                told.setdefault(found, place)
     for found, place in told.items():
         print(f"{size[0]}x{size[1]} {system} {look or 'light'}: {place}: {found}")
     window.session.stack.setClean()

@@ -243,6 +243,23 @@ def _pages(window) -> Iterator[str]:
         yield name
 
 
+# ---- words ----
+
+
+def words_of(widget: QWidget) -> Iterator[str]:
+    """All words of a widget that a person can come to read or hear."""
+    for name in ("text", "toPlainText", "placeholderText", "toolTip", "accessibleName", "accessibleDescription"):
+        said = getattr(widget, name, str)
+        yield str(said()) if callable(said) else ""
+    if isinstance(widget, QComboBox):
+        yield from (widget.itemText(n) for n in range(widget.count()))
+    if isinstance(widget, QTableWidget):
+        for column in range(widget.columnCount()):
+            head = widget.horizontalHeaderItem(column)
+            items = [head, *(widget.item(row, column) for row in range(min(widget.rowCount(), 5 * MOST_ROWS)))]
+            yield from (words for i in items if i is not None for words in (i.text(), i.toolTip()))
+
+
 # ---- where the keys are ----
 
 

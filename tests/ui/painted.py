@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from PySide6.QtCore import QPoint, QPointF, QRect, QRectF
 from PySide6.QtGui import QFontMetricsF, QPainter, QPixmap
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QApplication, QWidget
 
 CLOSE = 2.0  # pixels that nobody sees
 LEAST = 0.25  # of the height of words that others must cover to be called over them
@@ -26,16 +26,19 @@ class Words:
     room: QRectF
 
 
+Painted = dict[tuple[int, str], list[Words]]  # by what they are painted on, its number and name
+
+
 @contextmanager
-def recorded() -> Iterator[dict[str, list[Words]]]:
-    """While it lasts, all text that is painted on widgets and pictures, each by a name of its own."""
-    made: dict[str, list[Words]] = {}
+def recorded() -> Iterator[Painted]:
+    """While it lasts, all text that is painted on widgets and pictures, by what it is painted on."""
+    made: Painted = {}
     plain = QPainter.drawText
 
     def draw(painter: QPainter, *args):
         words, on = _words(painter, args), painter.device()
         if words is not None and isinstance(on, QWidget | QPixmap):
-            made.setdefault(_name(on), []).append(words)
+            made.setdefault(_key(on), []).append(words)
         return plain(painter, *args)
 
     QPainter.drawText = draw
@@ -45,10 +48,10 @@ def recorded() -> Iterator[dict[str, list[Words]]]:
         QPainter.drawText = plain
 
 
-def _name(on: QWidget | QPixmap) -> str:
+def _key(on: QWidget | QPixmap) -> tuple[int, str]:
     if isinstance(on, QPixmap):
-        return f"picture {on.cacheKey()} of {on.width()}×{on.height()}"
-    return f"{type(on).__name__} “{on.accessibleName() or on.parentWidget().accessibleName()}” {id(on)}"
+        return on.cacheKey(), f"picture of {on.width()}×{on.height()}"
+    return id(on), f"{type(on).__name__} “{on.accessibleName() or on.parentWidget().accessibleName()}”"
 
 
 def _words(painter: QPainter, args: tuple) -> Words | None:
@@ -83,10 +86,13 @@ def repainted(window: QWidget) -> None:
             getattr(widget, "refresh", widget.update)() if hasattr(widget, "tools") else widget.update()
 
 
-def painted_findings(made: dict[str, list[Words]]) -> list[str]:
-    """Every fault of painted words, each in a sentence."""
+def painted_faults(window: QWidget, made: Painted) -> list[str]:
+    """Every fault of the words that a window paints, each in a sentence."""
     told = []
-    for name, rows in made.items():
+    made.clear()
+    repainted(window)
+    QApplication.processEvents()
+    for (_, name), rows in made.items():
         alone = list({(r.text, r.box.getRect()): r for r in rows}.values())
         for n, one in enumerate(alone):
             if not one.room.isEmpty() and one.box.width() > one.room.width() + CLOSE:

@@ -6,9 +6,11 @@ Each size is walked with another system of units and another look; ``make walk``
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PySide6.QtCore import QLocale, QSize
+from PySide6.QtCore import QLocale, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 from tests.ui.geometry import findings, places, settle
+from tests.ui.painted import painted_faults, recorded
 
 from ribpatch.core.numerals import PLAIN, use_numerals
 from ribpatch.ui.region import numerals_of
@@ -45,7 +47,10 @@ def seen(window):
 def test_nothing_is_cut_off_or_overlaps_at_any_place(seen, size, system, look, zones):
     window = seen(size, system, look)
     assert window.size() == QSize(*size)
-    told = [f"{place}: {found}" for place in places(window, zones) for found in findings(window)]
+    told = []
+    with recorded() as painted:
+        for place in places(window, zones):
+            told += [f"{place}: {found}" for found in (*findings(window), *painted_faults(window, painted))]
     assert not told, "\n".join(told)
 
 
@@ -107,6 +112,31 @@ def test_what_is_measured_would_be_found(qtbot):
     page.show()
     told = " ".join(findings(page))
     assert "“a long sentence” is cut off" in told and "overlaps" in told and "“out”" in told and "sticks out" in told
+
+
+class Over(QWidget):
+    """Paints two words over each other and a third that is cut off."""
+
+    def paintEvent(self, event):
+        painter = QPainter(self)
+        painter.drawText(QPointF(10, 40), "first words")
+        painter.drawText(QPointF(30, 42), "others")
+        painter.drawText(QPointF(10, 90), "apart")
+        painter.drawText(QRectF(100, 80, 20, 20), Qt.AlignmentFlag.AlignLeft, "too long for it")
+        painter.end()
+
+
+def test_what_is_painted_would_be_found(qtbot):
+    page = QWidget()
+    qtbot.addWidget(page)
+    page.resize(200, 100)
+    Over(page).setGeometry(page.rect())
+    page.show()
+    with recorded() as painted:
+        told = painted_faults(page, painted)
+    assert (
+        len(told) == 2 and "“first words” is painted over “others”" in told[0] and "“too long for it” is cut" in told[1]
+    )
 
 
 # ---- what gives way ----

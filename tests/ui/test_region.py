@@ -1,9 +1,12 @@
 """The window in a region of its own: a decimal comma, groups of three, days and money as they are written there."""
 
+import re
+
 import pytest
 from PySide6.QtCore import QLocale, Qt
 from PySide6.QtWidgets import QApplication
-from tests.ui.geometry import findings, places, settle
+from tests.ui.geometry import findings, places, seen, settle, words_of
+from tests.ui.painted import recorded, repainted
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.log_edits import log_entry
@@ -130,3 +133,35 @@ def test_nothing_is_cut_off_with_longer_numbers_and_days(region):
     window.resize(1024, 700)
     told = [f"{place}: {found}" for place in places(window, ["z1"]) for found in findings(window)]
     assert not told, "\n".join(told)
+
+
+PLAIN_NUMBER = re.compile(
+    r"(?<![\d.,/])\d+\.(\d{1,2}|\d{4,})(?![\d.])|\b\d{4}-\d\d-\d\d\b(?! 14:00)"
+)  # that hour is of a file
+
+
+@pytest.fixture
+def german():
+    use_numerals(numerals_of(QLocale("de_DE")))
+    yield
+    use_numerals(PLAIN)
+
+
+@pytest.mark.parametrize("system", ["metric", "us"])
+def test_no_number_or_day_is_shown_as_files_have_it(german, window, system):
+    window.session.set_system(system)
+    told = {}
+    with recorded() as painted:
+        for place in places(window, ["z1"] if system == "us" else ["z2", "z4"]):
+            painted.clear()
+            repainted(window)
+            settle()
+            words = [w for widget in seen(window) for w in words_of(widget)]
+            words += [w.text for rows in painted.values() for w in rows]
+            told |= {text: place for text in words if PLAIN_NUMBER.search(text)}
+    assert not told
+
+
+def test_what_the_region_should_have_written_would_be_found():
+    assert all(PLAIN_NUMBER.search(t) for t in ("1.5 m", "3.4567", "on 2026-11-30, then"))
+    assert not any(PLAIN_NUMBER.search(t) for t in ("1.234 kg", "1,5 m", "30.11.2026", "0.1.0", "9.600,5", "12:30"))

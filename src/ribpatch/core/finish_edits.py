@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from ribpatch.core.units import System
 
 NEAR = 0.005  # m, within which two spots are one
-HOW = "Write a place and how far it stands off fair, 350 200: -2.5, or a straightedge, 100 200 to 900 200: 0 -1 -2 0"
+HOW = "Write a place and how far it stands off fair, 350 200: -2, or a straightedge, 100 200 to 900 200: 0 -1 -2 0"
 
 
 def spots_from_text(text: str, system: System = "metric") -> tuple[tuple[Point, Measure], ...]:

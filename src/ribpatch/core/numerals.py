@@ -35,6 +35,7 @@ class Numerals(Struct, frozen=True):
 
 
 PLAIN = Numerals()
+_DECIMAL = re.compile(r"(?<![\d.,:])(\d+)\.(\d+)(?![\d:]|\.\d)")
 _now = {"numerals": PLAIN}
 _money = {"sign": ""}
 _PLAINLY: ContextVar[bool] = ContextVar("plainly", default=False)
@@ -80,6 +81,14 @@ def written(plain: str, grouped: bool = True) -> str:
     if grouped and now.group and len(digits) >= now.least_grouped and digits.isdigit():
         digits = f"{int(digits):,}".replace(",", now.group)
     return f"{sign}{digits}{now.decimal if dot else ''}{rest}"
+
+
+def in_words(text: str) -> str:
+    """Words with numbers in Python's way of writing, with the region's decimal sign; moments, versions and what is
+    listed with dots stay.
+    """
+    sign = _written_as().decimal
+    return text if sign == "." else _DECIMAL.sub(rf"\1{sign}\2", text)
 
 
 def fixed(value: float, decimals: int, grouped: bool = True) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from ribpatch.core.dates import date_words
 from ribpatch.core.logbook.standing import doings
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
@@ -31,8 +32,9 @@ def years_table(jobs: tuple[tuple[str, Plan], ...], system: System) -> Table:
 def _days(plan: Plan) -> str:
     moments = sorted(e.at[:10] for e in plan.job.log.entries)
     if moments:
-        return moments[0] if moments[0] == moments[-1] else f"{moments[0]} to {moments[-1]}"
-    return plan.job.timetable.start or "nothing"
+        first, last = date_words(moments[0]), date_words(moments[-1])
+        return first if first == last else f"{first} to {last}"
+    return date_words(plan.job.timetable.start) or "nothing"
 
 
 def _hours(plan: Plan, system: System) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.core.numerals import general
+from ribpatch.core.numerals import general, in_words
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 
@@ -48,7 +48,7 @@ def putty_table(needs: Iterable[Needs], shelf: Shelf, system: System) -> Table:
                     shown(mass, Kind.MASS, system) if mass else "",
                 ),
                 "chosen" if mass else "",
-                f"{putty.reason}.{carries}",
+                f"{in_words(putty.reason)}.{carries}",
             )
         )
     cup = shown(CUP, Kind.MASS, system)

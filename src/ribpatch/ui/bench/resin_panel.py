@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import in_words
 from ribpatch.core.resin_table import FACTS, fact_text, in_shed, set_fact
 from ribpatch.core.supply.putty_table import putty_table
 from ribpatch.ui.widgets.sheet import Sheet
@@ -52,7 +53,7 @@ class ResinPanel(QWidget):
             self._shown = key
             with self.resins.filling(len(plan.shelf.resins)):
                 for row, resin in enumerate(plan.shelf.resins):
-                    self.resins.put(row, 0, resin.name).setToolTip(f"{resin.name}\n{resin.reason}")
+                    self.resins.put(row, 0, resin.name).setToolTip(f"{resin.name}\n{in_words(resin.reason)}")
                     for column, fact in enumerate(FACTS, 1):
                         cell = self.resins.put(row, column, fact_text(resin, fact, system), right=True, editable=True)
                         cell.setToolTip(f"{fact.name}: double-click to type your data sheet's")

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBox
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.finish_edits import HOW, add_spots, clear_spots
+from ribpatch.core.numerals import in_words
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.core.text import counted
@@ -36,7 +37,7 @@ class FinishPage(Page):
     def build(self) -> None:
         self.line = QLineEdit()
         self.line.setAccessibleName("spots")
-        self.line.setPlaceholderText("100 200 to 900 200: 0 -1 -2.5 0")
+        self.line.setPlaceholderText(in_words("100 200 to 900 200: 0 -1 -2.5 0"))
         self.line.setToolTip(f"{HOW}. High is more than 0, low less.")
         self.line.returnPressed.connect(lambda: self._add())
         self.add, self.clear = QPushButton("Add spots"), QPushButton("Clear")

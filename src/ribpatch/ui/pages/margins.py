@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from ribpatch.core.numerals import in_words
 from ribpatch.core.proof_edits import begin_scheme
 from ribpatch.core.remedies import Answer, ask_back
 from ribpatch.core.table import NOTHING
@@ -36,7 +37,9 @@ class MarginsPage(Page):
         self.question = QLabel("")
         self.question.setWordWrap(True)
         self.back = QPushButton("What must I add?")
-        self.back.setToolTip("For the row: how much of each remedy brings it to 1.0 (Enter or double-click on the row)")
+        self.back.setToolTip(
+            in_words("For the row: how much of each remedy brings it to 1.0 (Enter or double-click on the row)")
+        )
         self.back.clicked.connect(lambda: self.ask(self.table.current_key))
         self._ways = QVBoxLayout()
         self._ways.setSpacing(3)

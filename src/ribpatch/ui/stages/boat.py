@@ -12,6 +12,7 @@ from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.facts import zone_facts
 from ribpatch.core.job import Edge, Fitting, Zone
+from ribpatch.core.numerals import in_words
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import built
 from ribpatch.core.units import Kind, Measure, shown
@@ -135,7 +136,7 @@ class BoatStage(Stage):
             "or starboard (-), one point a line. Left empty it follows from the place."
         )
         self.path_edit = QPlainTextEdit()
-        self.path_edit.setPlaceholderText("7.2 m  0.9 m")
+        self.path_edit.setPlaceholderText(in_words("7.2 m  0.9 m"))
         self.path_edit.setAccessibleName("path of the run on the boat")
         sized(self.path_edit, height=74)
         self.path_edit.setTabChangesFocus(True)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QPushButton
 from ribpatch.core import edits
 from ribpatch.core.errors import Fault
 from ribpatch.core.mixing import mixing_words, several_resins
+from ribpatch.core.numerals import in_words
 from ribpatch.core.quantity import parse
 from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.tables import cup_curve
@@ -173,7 +174,7 @@ class OrderStage(Stage):
             return
         if not (self.rule_edit.hasFocus() and self.rule_edit.isModified()):
             self.rule_edit.setText(shown(rule.value, rule.kind, self.session.system))
-        self.rule_note.setText(f"{self.session.plan.shelf.origin(rule.id).value}: {rule.reason}")
+        self.rule_note.setText(f"{self.session.plan.shelf.origin(rule.id).value}: {in_words(rule.reason)}")
 
     def _set_rule(self) -> None:
         rule = self._rule()

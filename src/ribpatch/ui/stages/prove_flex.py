@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QWidg
 
 from ribpatch.core import proof_edits
 from ribpatch.core.errors import Fault
+from ribpatch.core.numerals import in_words
 from ribpatch.core.quantity import parse
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.typed import refuse, wait_for
@@ -27,7 +28,7 @@ class FlexPanel(QWidget):
         self.rows = Rows(("push and reading", "says"))
         self.force, self.read = QLineEdit(), QLineEdit()
         self.force.setPlaceholderText("push, like 200 N")
-        self.read.setPlaceholderText("dial, like 1.2 mm")
+        self.read.setPlaceholderText(in_words("dial, like 1.2 mm"))
         self.force.setAccessibleName("push")
         self.read.setAccessibleName("dial reading")
         self.add = QPushButton("Note this flex")

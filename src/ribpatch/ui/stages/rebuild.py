@@ -11,7 +11,7 @@ from ribpatch.core.edits import in_skin
 from ribpatch.core.errors import Fault
 from ribpatch.core.laminate.original import known_by
 from ribpatch.core.materials.fabric_code import fabric_from_code, lie_of, turned
-from ribpatch.core.numerals import general
+from ribpatch.core.numerals import general, in_words
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.scheme_edits import set_tabbing
 from ribpatch.core.table import NOTHING
@@ -118,7 +118,7 @@ class RebuildStage(Stage):
             return edits.set_plies(zone.id, lines).change(edits.add_fabric(fabric).change(job))
 
         self.session.apply(edits.Edit(f"add fabric {fabric.code}", change))
-        self.code_note.setText(f"understood as {fabric.name} ({fabric.reason})")
+        self.code_note.setText(f"understood as {fabric.name} ({in_words(fabric.reason)})")
         self.code_note.show()
         self.code.clear()
 
@@ -200,7 +200,7 @@ class RebuildStage(Stage):
         row = QHBoxLayout()
         self.mix = QLineEdit()
         self.mix.setAccessibleName("mix by mass")
-        self.mix.setToolTip("Parts of resin to hardener by mass, as on the can: 5.8 : 1 or 100 : 1.5")
+        self.mix.setToolTip(in_words("Parts of resin to hardener by mass, as on the can: 5.8 : 1 or 100 : 1.5"))
         self.mix.editingFinished.connect(lambda: self._set_mix())
         self.mix_label = card.add_text("")
         row.addWidget(self.mix)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from ribpatch.core.numerals import in_words
 from ribpatch.ui.widgets.keys_back import give_back
 
 if TYPE_CHECKING:
@@ -28,7 +29,8 @@ def working_html(figure: Figure, system: System) -> str:
         name = escape(given.name)
         if given.figure:
             name = f'<a href="{escape(given.figure)}">{name}</a>'
-        note = f"<br><small>{escape(given.note)}</small>" if given.note else ""
+        note = given.note if given.note.startswith("typed") else in_words(given.note)
+        note = f"<br><small>{escape(note)}</small>" if note else ""
         rows.append(
             f"<tr><td>{name}{note}</td><td align='right'>&nbsp; {escape(given.shown(system))}</td>"
             f"<td>&nbsp; {given.origin.value}</td></tr>"

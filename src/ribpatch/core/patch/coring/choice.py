@@ -18,7 +18,7 @@ from ribpatch.core.figure import Figure, FigureBook, Given
 from ribpatch.core.laminate.comparison import LaminateComparison, bed_of, new_core
 from ribpatch.core.laminate.layup import scaled
 from ribpatch.core.memo import remembered
-from ribpatch.core.numerals import fixed, general
+from ribpatch.core.numerals import fixed, general, in_words
 from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.coring.pieces import layers_of
 from ribpatch.core.patch.coring.work import crushing, pour_mass
@@ -224,5 +224,5 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
     chosen = zone.scheme.core.material == c.core.id
     soft = c.extra is None or (c.bolts is not None and c.bolts > 1)
     sheet = "" if c.core.poured else f"; sheets {general(c.core.sheet[0])} × {general(c.core.sheet[1])} m"
-    why = f"{c.core.reason}{sheet}; screws: {c.core.screws}{annulus}; up to {fixed(c.core.temperature, 0)} °C"
+    why = f"{in_words(c.core.reason)}{sheet}; screws: {c.core.screws}{annulus}; up to {fixed(c.core.temperature, 0)} °C"
     return Row(c.core.id, cells, "chosen" if chosen else "warn" if soft else "", why)

@@ -8,13 +8,16 @@ from PySide6.QtGui import QAccessible
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QTableWidget, QWidget
 from tests.ui.geometry import findings, focus_contrast, name_of, places, settle, tab_path
 
+from ribpatch.core.chart import Bars, Chart
 from ribpatch.core.proof_edits import add_member
 from ribpatch.core.readings import TestCut
 from ribpatch.stages import STAGES
 from ribpatch.ui.actions import ACTIONS
+from ribpatch.ui.print_dialog import PrintDialog
 from ribpatch.ui.widgets import canvas as canvases
-from ribpatch.ui.widgets import spoken
+from ribpatch.ui.widgets import spoken, themed
 from ribpatch.ui.widgets.by_eye import by_eye, tabbed
+from ribpatch.ui.widgets.chart_view import ChartView
 
 
 def said(widget: QWidget) -> str:
@@ -303,7 +306,7 @@ def test_leaving_a_form_goes_back_to_the_page_and_place_it_was_opened_from(windo
 def heard(monkeypatch):
     """Somebody listens; what is announced."""
     words = []
-    for module in (spoken, canvases):
+    for module in (spoken, canvases, themed):
         monkeypatch.setattr(module, "listened", lambda: True)
     monkeypatch.setattr("ribpatch.ui.frame.boat_strip.listened", lambda: True)
 
@@ -363,3 +366,37 @@ def test_entries_and_messages_are_announced(window, heard, qtbot, type_in):
     field = window.showing.stage("boat")._bound[1]
     type_in(field.edit, "31 ft 6")
     assert any("understood as" in w for w in heard)
+
+
+def test_a_chart_offers_its_levels_bars_and_curves(window, heard, qtbot):
+    view = ChartView("a chart")
+    qtbot.addWidget(view)
+    view.resize(400, 200)
+    bars = (Bars("along", (1.2, 0.5)), Bars("across", (0.8, 0.9)))
+    view.show_chart(Chart("", "new ÷ old", categories=("stretch", "bend"), bars=bars, limits=((1.0, "as it was"),)))
+    view.show()
+    settle()
+    assert children(view) == ["level 100 %: as it was", "stretch, along: 120 %", "stretch, across: 80 %", "bend, along: 50 %", "bend, across: 90 %"]  # fmt: skip
+    middles = [w.geometry().center().x() for w in view.children() if isinstance(w, QWidget)][1:]
+    assert middles == sorted(middles) and middles[0] > 52 and middles[-1] < 386
+    view.show_chart(None)
+    settle()
+    assert children(view) == []
+
+
+def test_the_chart_of_a_page_and_the_pages_of_a_paper_are_told(window, heard, one_zone):
+    one_zone(window)
+    window.session.go("z4", "rebuild")
+    window.zone_bench.below.show_page("Laminate")
+    settle()
+    chart = window.zone_bench.below.findChild(ChartView)
+    assert any(name.startswith("stretch: stiff, along: ") for name in children(chart))
+    dialog = PrintDialog(window, "labels", lambda _paper, _size: None)
+    dialog.show()
+    window.tasks.wait()
+    settle()
+    dialog.roll.repaint()
+    settle()
+    said = children(dialog.roll)
+    assert said and said[0].startswith("Page 1 of") and len(said[0]) > 40
+    dialog.done(0)

@@ -23,6 +23,7 @@ class PdfPages:
 
     def __init__(self, data: bytes) -> None:
         self._document = pypdfium2.PdfDocument(data)
+        self._said: dict[int, str] = {}
         self.sizes: tuple[tuple[float, float], ...] = tuple(
             (float(w), float(h)) for w, h in (self._document.get_page_size(n) for n in range(len(self._document)))
         )
@@ -34,6 +35,16 @@ class PdfPages:
     def picture(self, page: int, scale: float) -> QImage:
         """A page at ``scale`` pixels a point."""
         return self._band(page, scale, 0.0, self.sizes[page][1])
+
+    def words(self, page: int) -> str:
+        """What is written on a page, as one line."""
+        if page not in self._said:
+            loaded = self._document[page]
+            text = loaded.get_textpage()
+            self._said[page] = " ".join(str(text.get_text_bounded()).split())
+            text.close()
+            loaded.close()
+        return self._said[page]
 
     def _band(self, page: int, scale: float, top: float, bottom: float) -> QImage:
         """The part of a page between two heights from its upper edge, points."""

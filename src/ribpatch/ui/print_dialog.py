@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QDialog,
@@ -97,6 +97,18 @@ class PageRoll(Themed):
                 painter.drawImage(box, self._picture(page))
                 painter.setPen(QPen(c["edge"], 1))
                 painter.drawRect(box)
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """The words of the pages in view."""
+        if self.pages is None:
+            return [(self.said, QPointF(self.rect().center()))] if self.said else []
+        seen, count = QRectF(self.visibleRegion().boundingRect()), len(self.pages.sizes)
+        made = []
+        for page in range(count):
+            box = QRectF(GAP, self._top(page), self._wide - 2 * GAP, self._high(page))
+            if box.intersects(seen):
+                made.append((f"Page {page + 1} of {count}: {self.pages.words(page)}", (box & seen).center()))
+        return made
 
     def _picture(self, page: int) -> QImage:
         assert self.pages is not None

@@ -12,7 +12,7 @@ from PySide6.QtGui import QPainter, QPen, QPolygonF
 from ribpatch.core.dates import long_day
 from ribpatch.core.numerals import fixed
 from ribpatch.core.survey.sessions import Drying, fitted
-from ribpatch.ui.scaling import grown, room_of, sized
+from ribpatch.ui.scaling import factor, grown, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
 
@@ -47,6 +47,16 @@ class DryingChart(Themed):
         ends = [float(self._curve.days[-1]), LEAST_DAYS]
         ends += [float((d - self._curve.begun).days) for d in self._curve.dates if d is not None]
         return min(max(ends) * 1.05, MOST_DAYS)
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """Each reading in words; the line under the chart says the rest."""
+        if self._curve is None:
+            return []
+        curve, left, wide = self._curve, 30.0, room_of(self).width() - 40
+        middle, days = room_of(self).height() / 2, (self._curve.days / self.span).tolist()
+        moments = [long_day((curve.begun + timedelta(days=d)).isoformat()) for d in curve.days.tolist()]
+        said = [f"{day}: {fixed(o, 0)} over the reference" for day, o in zip(moments, curve.over.tolist(), strict=True)]
+        return [(words, QPointF(left + x * wide, middle) * factor()) for words, x in zip(said, days, strict=True)]
 
     def paint(self, painter: QPainter) -> None:
         """Paint the readings and the curve through them."""

@@ -11,7 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from ribpatch.core.numerals import general
-from ribpatch.ui.scaling import grown, room_of, sized
+from ribpatch.ui.scaling import factor, grown, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
 
@@ -42,9 +42,21 @@ class ChartView(Themed):
     def paint(self, painter: QPainter) -> None:
         """Paint the chart between its margins."""
         if self.chart is not None:
-            left, top, right, bottom = MARGINS
-            box = room_of(self).adjusted(left, top, -right, -bottom)
-            _Painting(painter, self.chart, box, colours(self.theme)).paint()
+            _Painting(painter, self.chart, self._box, colours(self.theme)).paint()
+
+    @property
+    def _box(self) -> QRectF:
+        left, top, right, bottom = MARGINS
+        return room_of(self).adjusted(left, top, -right, -bottom)
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """Bars, levels, curves and marks in words."""
+        from ribpatch.core.chart_words import chart_words
+
+        if self.chart is None:
+            return []
+        scale = _Scale(self.chart, self._box)
+        return [(words, scale.at(x, y) * factor()) for words, x, y in chart_words(self.chart)]
 
 
 def _round_step(least: float) -> float:
@@ -59,12 +71,13 @@ def _wide(made: QFont, text: str) -> float:
     return QFontMetricsF(made).horizontalAdvance(text)
 
 
-class _Painting:
-    """One painting of a chart into a box."""
+class _Scale:
+    """The axes of a chart in a box: categories are counted from the left."""
 
-    def __init__(self, painter: QPainter, chart: Chart, box: QRectF, c: dict[str, QColor]) -> None:
-        self._p, self._chart, self._box, self._c = painter, chart, box, c
+    def __init__(self, chart: Chart, box: QRectF) -> None:
+        self._chart, self._box = chart, box
         xs = [x for curve in chart.curves for x, _ in curve.points] + [m.x for m in chart.marks]
+        xs = [0.0, float(len(chart.categories))] if chart.categories else xs
         ys = [y for curve in chart.curves for _, y in curve.points] + [v for b in chart.bars for v in b.values]
         ys += [level for level, _ in chart.limits]
         self._x0, self._x1 = (min(xs), max(xs)) if xs else (0.0, 1.0)
@@ -80,6 +93,14 @@ class _Painting:
 
     def _level(self, y: float) -> float:
         return self._box.bottom() - min(max(y, 0.0) / self._top, 1.0) * self._box.height()
+
+
+class _Painting(_Scale):
+    """One painting of a chart into a box."""
+
+    def __init__(self, painter: QPainter, chart: Chart, box: QRectF, c: dict[str, QColor]) -> None:
+        super().__init__(chart, box)
+        self._p, self._c = painter, c
 
     def paint(self) -> None:
         """Paint it all."""

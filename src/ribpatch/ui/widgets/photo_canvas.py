@@ -94,6 +94,14 @@ class PhotoCanvas(Themed):
         best = min(found, default=(REACH + 1, None))
         return best[1] if best[0] <= REACH else None
 
+    def told(self) -> list[tuple[str, QPointF]]:
+        """The marks by their groups, in the order in which they were put."""
+        return [
+            (f"{name} {number} of {len(row)}", self.to(place))
+            for name, row in self.groups.items()
+            for number, place in enumerate(row, 1)
+        ]
+
     # ---- painting ----
 
     def paint(self, painter: QPainter) -> None:

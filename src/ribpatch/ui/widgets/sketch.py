@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from ribpatch.ui.scaling import room_of, sized
+from ribpatch.ui.scaling import factor, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.painter import DrawingPainter, fitted
 from ribpatch.ui.widgets.themed import Themed
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QPointF
     from PySide6.QtGui import QPainter
     from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.ui.widgets.painter import View
 
 MARGINS = (16, 12, 16, 12)
 
@@ -36,5 +38,16 @@ class Sketch(Themed):
         """Paint the drawing on the panel."""
         painter.fillRect(room_of(self), colours(self.theme)["panel"])
         if self._drawing is not None:
-            view = fitted(self._drawing, room_of(self).width(), room_of(self).height(), self.margins)
-            DrawingPainter(painter, view, self.theme, room_of(self)).paint(self._drawing)
+            DrawingPainter(painter, self._view(self._drawing), self.theme, room_of(self)).paint(self._drawing)
+
+    def _view(self, drawing: Drawing) -> View:
+        return fitted(drawing, room_of(self).width(), room_of(self).height(), self.margins)
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """What is drawn, in words."""
+        from ribpatch.core.drawing.spoken import spoken
+
+        if self._drawing is None:
+            return []
+        view = self._view(self._drawing)
+        return [(words, view.to(at) * factor()) for words, at in spoken(self._drawing)]

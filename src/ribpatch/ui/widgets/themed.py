@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, ClassVar
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QWidget
 
 from ribpatch.ui.scaling import painter_of
+from ribpatch.ui.widgets.spoken import Children, listened
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import QPointF
     from PySide6.QtGui import QPaintEvent
 
 
@@ -24,6 +27,8 @@ class Themed(QWidget):
         super().__init__(parent)
         self.theme = "light"
         self.setAccessibleName(name)
+        self._told: list[tuple[str, QPointF]] = []
+        self._children: Children | None = None
 
     def set_theme(self, theme: str) -> None:
         """Use a theme's colours."""
@@ -37,6 +42,20 @@ class Themed(QWidget):
             self.paint(painter)
         finally:
             painter.end()  # a painter left open by an error would take the program down
+        if listened():
+            QTimer.singleShot(0, self, self._speak)
+
+    def _speak(self) -> None:
+        """Offer what is painted to those who listen, where it is not what they were told last."""
+        told = self.told()
+        if told != self._told:
+            self._told = told
+            self._children = self._children or Children(self)
+            self._children.show(told)
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """What is painted in words, each at its pixel."""
+        return []
 
     def paint(self, painter: QPainter) -> None:
         """Paint it whole."""

@@ -385,6 +385,24 @@ def dragging(window: object, app: object) -> None:
     print(f"(e) section line dragged and painted: p50 {p50:.0f} ms, p95 {p95:.0f} ms   target 33 ms (30 a second)")
 
 
+def looks(window: object, app: object) -> None:
+    """Light to dark and back with every stage of every zone visited."""
+    from ribpatch.stages import STAGES
+
+    for zone in window.session.job.zones:  # type: ignore[attr-defined]
+        for stage in STAGES:
+            window.session.go(zone.id, stage.id)  # type: ignore[attr-defined]
+            window.showing.finish()  # type: ignore[attr-defined]
+            app.processEvents()  # type: ignore[attr-defined]
+    window.tasks.wait()  # type: ignore[attr-defined]
+    app.processEvents()  # type: ignore[attr-defined]
+    middle, _ = timed(lambda _k: window.menu_action("theme").trigger(), 6)  # type: ignore[attr-defined]
+    count = len(app.allWidgets())  # type: ignore[attr-defined]
+    print(
+        f"    light to dark: {middle:.0f} ms with {count} widgets, {1000 * middle / count:.0f} us each   target 300 us"
+    )
+
+
 def opened() -> tuple[object, object]:
     """The program's window with nothing in it, started as the program starts it."""
     from ribpatch.__main__ import before_qt
@@ -425,6 +443,7 @@ def main() -> int:
     window.menu_action("demo_job").trigger()
     edits(window, app, "demo job", {"": 33, "a reading": 50}, 60)
     dragging(window, app)
+    looks(window, app)
     prove_study.report()
     prove_study.dragged(window, app)
     nest_study.report()

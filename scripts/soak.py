@@ -247,11 +247,10 @@ def main() -> int:
             gc.collect()
             rows.append((used(), len(app.allWidgets()), len(gc.get_objects())))
             kinds.append(kinds_of())
-            print(f"{n:6} actions, {time.monotonic() - started:5.0f} s: {rows[-1][0]:.0f} MB, {rows[-1][1]} widgets, {rows[-1][2]} objects", flush=True)  # fmt: skip
+            grown = (kinds[-1] - kinds[max(len(kinds) - 11, 0)]).most_common(4)
+            print(f"{n:6} actions, {time.monotonic() - started:5.0f} s: {rows[-1][0]:.0f} MB, {rows[-1][1]} widgets, {rows[-1][2]} objects; more in ten: {grown}", flush=True)  # fmt: skip
     window.session.stack.setClean()
     window.close()
-    grown = kinds[-1] - kinds[round(len(kinds) * WARM)]
-    print("grown most:", ", ".join(f"{kind} {count:+}" for kind, count in grown.most_common(8)))
     return told(rows, soak.faults)
 
 

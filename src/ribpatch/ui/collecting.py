@@ -29,10 +29,9 @@ class Collector(QObject):
 
     def look(self) -> None:
         """Collect what is due."""
-        if gc.get_count()[0] < YOUNG:
-            return
-        self._looks += 1
-        gc.collect(0 if self._looks % ALL else 2)
+        if gc.get_count()[0] >= YOUNG:
+            self._looks += 1
+            gc.collect(0 if self._looks % ALL else 2)
         give_back()
 
 

@@ -7,12 +7,16 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from ribpatch.core.drawing.sheet_view import core_words, sheet_view, sheet_words
+from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.canvas import Canvas
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
     from ribpatch.ui.session import Session
+
+
+HEADING, SHEET, MOST_SHEETS = 40, 75, 4  # pixels of the heading and of a sheet, at least; sheets that need them
 
 
 class SheetPanel(QWidget):
@@ -39,5 +43,7 @@ class SheetPanel(QWidget):
         lines += [core_words(z.zone.name, z.core_pieces, system) for z in plan.zones if z.core_pieces is not None]
         self.words.setText("\n".join(lines) or "No core is renewed: choose one in Rebuild.")
         self.canvas.heading = "Core on sheets"
+        count = sum(len(s.made.laid) for s in sheets)
+        sized(self.canvas, least_height=HEADING + min(count, MOST_SHEETS) * SHEET)
         self.canvas.show_drawing(sheet_view(sheets, system) if sheets else None)
         self.canvas.refresh()

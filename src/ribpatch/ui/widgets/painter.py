@@ -167,25 +167,29 @@ class DrawingPainter:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def paint(self, drawing: Drawing) -> None:
-        """Paint all shapes, words last."""
+        """Paint all shapes, then what is written: numbers, callouts, sizes, words where there is room."""
         paint: dict[type, Callable[[Any], None]] = {
             Area: self._area,
             Line: self._line,
             Raster: self._raster,
-            Badge: self._badge,
         }
         words: list[Text] = []
         sizes: list[Dimension] = []
+        badges: list[Badge] = []
         for kind, group in groupby(drawing.shapes, type):
             if kind is Spot:
                 self._spot_run(list(group))  # type: ignore[arg-type]  # all of this kind
             elif kind is Text:
                 words.extend(group)  # type: ignore[arg-type]  # all of this kind
+            elif kind is Badge:
+                badges.extend(group)  # type: ignore[arg-type]  # all of this kind
             elif kind is Dimension:
                 sizes.extend(group)  # type: ignore[arg-type]  # all of this kind
             elif kind in paint:
                 for shape in group:
                     paint[kind](shape)
+        for badge in badges:
+            self._badge(badge)
         self._callouts(drawing)
         for size in sizes:
             self._dimension(size)
@@ -358,7 +362,7 @@ class DrawingPainter:
                 self._p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
             middle, near = (a.x() + b.x()) / 2 - width / 2 - 3, 16 if shape.role == "taper" else 7
             ends = min(a.x(), b.x()) - width - 10, max(a.x(), b.x()) + 4
-            places = [(middle, y - near), (middle, y + near - 14), *((end, y - 7) for end in ends)]
+            places = [(middle, y + by) for by in (-near, -near - 15, near - 14)] + [(end, y - 7) for end in ends]
         else:
             x = a.x() - 16
             self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))

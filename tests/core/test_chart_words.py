@@ -9,10 +9,11 @@ from ribpatch.core.chart_words import chart_words
 def test_bars_are_told_by_category_with_their_levels():
     chart = Chart(
         "", "new ÷ old", categories=("stretch", "bend"), bars=(Bars("along", (1.2, 0.875)), Bars("across", (0.5, 2.5))),
-        limits=((1.0, "as it was"),),
+        limits=((1.0, "as it was"), (0.8, "least: 80 %")),
     )  # fmt: skip
     assert chart_words(chart) == [
-        ("level 100 %: as it was", 0.0, 1.0),
+        ("as it was: 100 %", 0.0, 1.0),
+        ("least: 80 %", 0.0, 0.8),
         ("stretch, along: 120 %", 0.25, 1.2),
         ("stretch, across: 50 %", 0.75, 0.5),
         ("bend, along: 88 %", 1.25, 0.875),

@@ -32,7 +32,7 @@ from ribpatch.ui.widgets.elided import Elided
 
 CLOSE = 1  # pixels of rounding that nobody sees
 MOST_ROWS = 40  # of a table that are measured
-OVER = "overlay"  # object name of what is meant to lie over other parts
+OVER = ("overlay", "spoken")  # object names of what is meant to lie over other parts
 
 
 def name_of(widget: QWidget) -> str:
@@ -90,7 +90,7 @@ def _overlaps(parent: QWidget) -> list[str]:
         if isinstance(c, QWidget)
         and c.isVisibleTo(parent)
         and not c.isWindow()
-        and c.objectName() != OVER
+        and c.objectName() not in OVER
         and not c.geometry().isEmpty()
         and not isinstance(c, QSplitterHandle)
     ]

@@ -28,7 +28,8 @@ def _value(chart: Chart, y: float) -> str:
 
 def _limits(chart: Chart) -> list[Told]:
     first = min((x for c in chart.curves for x, _ in c.points), default=0.0)
-    return [(f"level {_value(chart, level)}: {words}", first, level) for level, words in chart.limits]
+    rows = [(words, _value(chart, level), level) for level, words in chart.limits]
+    return [(words if value in words else f"{words}: {value}", first, level) for words, value, level in rows]
 
 
 def _bars(chart: Chart) -> list[Told]:

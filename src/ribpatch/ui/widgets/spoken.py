@@ -52,7 +52,7 @@ class Children:
 
     def _made(self) -> QLabel:
         label = QLabel(self._canvas)
-        label.setObjectName("overlay")
+        label.setObjectName("spoken")  # no frame of a style sheet is for it
         label.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         label.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         return label

@@ -1,6 +1,7 @@
 """The window in a region of its own: a decimal comma, groups of three, days and money as they are written there."""
 
 import re
+from copy import deepcopy
 
 import pytest
 from PySide6.QtCore import QLocale, Qt
@@ -8,10 +9,14 @@ from PySide6.QtWidgets import QApplication
 from tests.ui.geometry import findings, places, seen, settle, words_of
 from tests.ui.painted import recorded, repainted
 
+from ribpatch.core.days import days_of
 from ribpatch.core.edits import set_value
 from ribpatch.core.log_edits import log_entry
 from ribpatch.core.numerals import PLAIN, use_money, use_numerals
+from ribpatch.core.plan import plan
+from ribpatch.formats.days_ics import days_ics
 from ribpatch.formats.log_csv import log_text
+from ribpatch.formats.order_xlsx import order_workbook
 from ribpatch.formats.shopping_csv import shopping_text
 from ribpatch.library.kept import kept_demo_job
 from ribpatch.ui.region import numerals_of, usual_currency
@@ -118,7 +123,6 @@ def test_files_are_plain_in_any_region(region):
     said = shopping_text(window.session.plan), window.session.job
     job = log_entry(window.session.job, "said", at="2026-12-01T08:00", who="yard hand", note="begun").change(said[1])
     from ribpatch.core.logged_days import logged_days
-    from ribpatch.core.plan import plan
 
     def log():
         return log_text(job, logged_days(plan(job, window.session.shelf), "2026-12-01", ""))
@@ -126,6 +130,19 @@ def test_files_are_plain_in_any_region(region):
     first = log()
     use_numerals(numerals_of(QLocale("de_DE")))
     assert shopping_text(window.session.plan) == said[0] and log() == first
+
+
+def test_a_file_written_plainly_leaves_no_plain_words_in_the_window(region):
+    window = region("de_DE")
+    first, shelf = window.session.plan, window.session.shelf
+    shopping_text(first)
+    order_workbook(first)
+    days = days_of(first, "2026-12-01")
+    days_ics(days, days.first, "Moorhen")
+    fresh = plan(deepcopy(first.job), shelf)
+    assert [(f.formula, f.warnings, f.inputs) for f in first.figures] == [(f.formula, f.warnings, f.inputs) for f in fresh.figures]  # fmt: skip
+    assert [str(n) for n in first.all_notices] == [str(n) for n in fresh.all_notices]
+    assert any("8,05 m" in i.note for f in first.figures for i in f.inputs)
 
 
 def test_nothing_is_cut_off_with_longer_numbers_and_days(region):

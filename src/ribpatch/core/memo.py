@@ -16,6 +16,8 @@ from threading import Lock
 from typing import TYPE_CHECKING, Any, Generic, ParamSpec, TypeVar
 from weakref import WeakSet
 
+from ribpatch.core.numerals import written_as
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
@@ -54,7 +56,8 @@ class Memo(Generic[P, R]):
                 for part in ((getattr(a, name) for name in self._parts[n]) if n in self._parts else (a,))
             )
         # 1, 1.0 and True are equal and hash alike, and are different arguments.
-        key = tuple((type(a), a) if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held) + tuple(kwargs)
+        key: tuple[object, ...] = tuple((type(a), a) if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held)
+        key += (written_as(), *kwargs)  # results may be words with numbers in them
         with self._lock:
             found = self._known.get(key)
             if found is not None:

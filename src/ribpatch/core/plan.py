@@ -270,6 +270,11 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
     return Plan(job, shelf, zones, system)
 
 
+def reworded(made: Plan) -> Plan:
+    """The same plan, for a thread that writes otherwise than who made it: neither keeps the other's words."""
+    return plan(made.job, made.shelf, made.system)
+
+
 @remembered(LEAST_KEPT)
 def zone_notices_of(made: ZonePlan, system: System) -> tuple[Notice, ...]:
     """All warnings of a zone as worked out."""

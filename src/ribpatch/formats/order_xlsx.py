@@ -13,6 +13,7 @@ from zipfile import ZIP_DEFLATED, ZipFile
 from ribpatch.core.buying_words import note_text
 from ribpatch.core.hours import worked_hours
 from ribpatch.core.numerals import plainly
+from ribpatch.core.plan import reworded
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -51,6 +52,7 @@ def order_workbook(plan: Plan, system: System = "metric") -> bytes:
     from openpyxl import Workbook
     from openpyxl.styles import Font
 
+    plan = reworded(plan)
     book = Workbook()
     book.properties.created = book.properties.modified = STAMP
     book.properties.creator = "Rib Patch"

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.buying_words import KINDS, bought_text, date_text, note_text
 from ribpatch.core.numerals import plainly
+from ribpatch.core.plan import reworded
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.units import System, display_unit, to_shown
 
@@ -35,6 +36,7 @@ def shopping_text(plan: Plan, system: System = "metric", today: str = "") -> str
     """The order with the sums of what is bought and of what is used; numbers with a point and a plain minus. A date
     gone by on the day ``today`` is told.
     """
+    plan = reworded(plan)
     stream = io.StringIO()
     writer = csv.writer(stream, lineterminator="\n")
     writer.writerow(HEAD)

@@ -132,7 +132,7 @@ def test_a_search_comes_within_three_in_a_hundred_of_known_optima(
     shapes: list[Shape], width: float, optimum: float
 ) -> None:
     """Triangles and trapezia in pairs, rhomboids in rows, sheets cut up; all but the last fill what they take."""
-    made = searched(shapes, width, 20.0 if least_length(shapes, width) > optimum - 1e-6 else 4.0)
+    made = searched(shapes, width, 60.0, go_on=lambda _share, best: best.length > 1.03 * optimum)
     check(shapes, made, width)
     assert optimum - 1e-6 <= made.length <= 1.03 * optimum
 

@@ -15,9 +15,11 @@ import subprocess
 import sys
 import tempfile
 import time
+import traceback
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
@@ -26,7 +28,7 @@ for name in ("CONFIG", "STATE", "DATA"):
     os.environ[f"XDG_{name}_HOME"] = str(home / name.lower())
 
 from PySide6.QtCore import QCoreApplication, QEvent, Qt  # noqa: E402 - after the environment is set
-from PySide6.QtTest import QTest  # noqa: E402
+from PySide6.QtGui import QKeyEvent  # noqa: E402
 from PySide6.QtWidgets import QApplication  # noqa: E402
 
 from ribpatch.core.edits import set_value  # noqa: E402
@@ -116,9 +118,18 @@ class Soak:
         self.w.session.stack.redo()
 
     def key(self) -> None:
-        widget = QApplication.focusWidget() or self.w.zone_bench.plan_canvas
-        if widget.window() is self.w:
-            QTest.keyClick(widget, self.dice.choice(KEYS))
+        widget, key = QApplication.focusWidget() or self.w.zone_bench.plan_canvas, self.dice.choice(KEYS)
+        if widget.window() is self.w and widget.isVisible():
+            text = " " if key == Qt.Key.Key_Space else ""
+            for kind in (QEvent.Type.KeyPress, QEvent.Type.KeyRelease):
+                QApplication.postEvent(widget, QKeyEvent(kind, key, Qt.KeyboardModifier.NoModifier, text))
+                QApplication.processEvents()
+
+    def failed(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        """Something went wrong in the program: where, and go on."""
+        frame = traceback.extract_tb(trace)[-1]
+        self.faults.append(f"{kind.__name__} in {Path(frame.filename).name}:{frame.lineno}: {error}")
+        traceback.print_exception(kind, error, trace)
 
     def look(self) -> None:
         self.w.menu_action(self.dice.choice(("theme", "units", "fractions", "shed", "text_larger", "text_smaller", "text_usual", "cards", "whole_page"))).trigger()  # fmt: skip
@@ -225,6 +236,7 @@ def main() -> int:
     window.documents.may_leave = lambda: True  # type: ignore[method-assign]  # no box waits for an answer
     window.show()
     soak = Soak(window, seed)
+    sys.excepthook = soak.failed
     soak.open()
     window.show_work()
     rows: list[tuple[float, int, int]] = []

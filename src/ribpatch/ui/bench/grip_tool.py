@@ -52,10 +52,17 @@ class GripTool:
         self.held = None
 
     def _take(self, grip: Grip) -> None:
-        if isinstance(self.held, tuple):
-            self._corners.end_nudge()
         self.held = grip
         self._tell()
+
+    def _take_next(self, by: int) -> None:
+        """Hold the next of all that can be held once the last move is done: it may leave other corners."""
+        if isinstance(self.held, tuple):
+            self._corners.end_nudge()
+        grips = self.grips
+        if grips:
+            here = grips.index(self.held) if self.held in grips else (-1 if by > 0 else 0)
+            self._take(grips[(here + by) % len(grips)])
 
     def _tell(self) -> None:
         grip, system = self.held, self._system()
@@ -104,9 +111,7 @@ class GripTool:
         if event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier):
             return False
         if key == Qt.Key.Key_Space and grips:
-            by = -1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-            here = grips.index(self.held) if self.held in grips else (-1 if by > 0 else 0)
-            self._take(grips[(here + by) % len(grips)])
+            self._take_next(-1 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1)
             return True
         if self.held not in grips:
             self.held = None

@@ -3,8 +3,8 @@
 from collections import Counter
 
 import pytest
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QAccessible
+from PySide6.QtCore import QEvent, Qt
+from PySide6.QtGui import QAccessible, QKeyEvent
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QTableWidget, QWidget
 from tests.ui.geometry import findings, focus_contrast, name_of, places, settle, tab_path
 
@@ -13,10 +13,13 @@ from ribpatch.core.proof_edits import add_member
 from ribpatch.core.readings import TestCut
 from ribpatch.stages import STAGES
 from ribpatch.ui.actions import ACTIONS
+from ribpatch.ui.bench.grip_tool import GripTool
+from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.print_dialog import PrintDialog
 from ribpatch.ui.widgets import canvas as canvases
 from ribpatch.ui.widgets import spoken, themed
 from ribpatch.ui.widgets.by_eye import by_eye, tabbed
+from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.chart_view import ChartView
 
 
@@ -411,3 +414,26 @@ def test_what_is_told_is_not_seen(window, monkeypatch, request):
     canvas.update()
     settle()
     assert len(children(canvas)) > 5 and canvas.grab().toImage() == before
+
+
+def test_space_goes_on_where_the_last_move_left_fewer_corners(qapp):
+    told, square, triangle = [], ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), ((0.0, 0.0), (1.0, 0.0), (1.0, 1.0))
+
+    def put(rings, _dragging):
+        corners.rings = rings
+        return True
+
+    corners = CornerTool(put, lambda: setattr(corners, "rings", (triangle,)))
+    corners.rings, corners.active = (square,), True
+    grip = GripTool(corners, SectionTool(lambda _line: None), lambda: "metric", told.append)
+
+    def press(key):
+        return grip.key(QKeyEvent(QEvent.Type.KeyPress, key, Qt.KeyboardModifier.NoModifier), Canvas("a plan"))
+
+    for _ in range(4):
+        assert press(Qt.Key.Key_Space)
+    assert grip.held == (0, 3) and press(Qt.Key.Key_Up) and corners.dragging
+    assert press(Qt.Key.Key_Space)
+    assert grip.held == (0, 0) and told[-1].startswith("corner 1 of 3") and not corners.dragging
+    corners.rings = ()
+    assert not press(Qt.Key.Key_Space)

@@ -8,7 +8,9 @@ pieces give the same.
 
 from __future__ import annotations
 
+from cmath import phase, rect
 from itertools import combinations
+from math import pi, radians
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -18,26 +20,38 @@ from msgspec import Struct
 from ribpatch.core.supply.nesting.shape import Lying, Shape, turned, turns_that_fit
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Iterator, Sequence
 
     from shapely.geometry.base import BaseGeometry
 
-    from ribpatch.core.geometry import Floats, Ring
+    from ribpatch.core.geometry import Ring
 
 KEY = 1e-6  # m, to which edges are rounded to be found again
 ALIKE = 1e-7  # m, by which two edges may differ and count as one
 STRAIGHT = 1e-7  # sine of a bend that is none
 FILLS = 1e-9  # m2, by which two may fall short of their hull
+HOLLOW = 0.02  # rad beyond a straight line that a corner is clearly hollow with
 MOST_ALIKE = 40  # that may have one edge; of more it says nothing
 MOST = 120  # pieces that are joined; more have too many pairs
 
 
 class Whole(Struct, frozen=True):
-    """A convex outline made of pieces: its turns, and each piece by its number with where it lies in it."""
+    """A convex outline made of pieces: its turns, and each piece by its number with where it lies in it; its sides as
+    complex numbers, each from its corner to the next, and the angles at its corners, rad.
+    """
 
     ring: Ring
     turns: tuple[float, ...]
     parts: tuple[tuple[int, Lying], ...]
+    sides: tuple[complex, ...]
+    angles: tuple[float, ...]
+
+
+def _whole(ring: Ring, turns: tuple[float, ...], parts: tuple[tuple[int, Lying], ...]) -> Whole:
+    corners = [complex(*c) for c in ring]
+    sides = tuple(b - a for a, b in zip(corners, corners[1:] + corners[:1], strict=True))
+    angles = tuple(pi - phase(b / a) for a, b in zip(sides[-1:] + sides[:-1], sides, strict=True))
+    return Whole(ring, turns, parts, sides, angles)
 
 
 Joins = dict[tuple[int, int, int, int, int], Whole | None]
@@ -46,7 +60,7 @@ Joins = dict[tuple[int, int, int, int, int], Whole | None]
 def wholes_of(shapes: Sequence[Shape], width: float) -> tuple[Whole, ...]:
     """The pieces as they are joined, each going on a roll ``width`` m wide; what is not convex stays as it is."""
     wholes = [
-        Whole(_forward(shapely.Polygon(s.ring)), s.turns or (), ((n, Lying(0.0, 0.0, 0.0)),))
+        _whole(_forward(shapely.Polygon(s.ring)), s.turns or (), ((n, Lying(0.0, 0.0, 0.0)),))
         for n, s in enumerate(shapes)
     ]
     fixed = [w for w, s in zip(wholes, shapes, strict=True) if s.turns is None or not _convex(s.ring)]
@@ -75,18 +89,12 @@ def _convex(ring: Ring) -> bool:
     return bool(polygon.convex_hull.area - polygon.area <= FILLS)
 
 
-def _edges(ring: Ring | Floats) -> Floats:
-    corners = np.asarray(ring, float)
-    made: Floats = np.roll(corners, -1, axis=0) - corners
-    return made
-
-
 def _pair(wholes: list[Whole], width: float, known: Joins) -> tuple[int, int, Whole] | None:
     """The two that are joined next: what has fewest corners then, of an edge that fewest have, the longest."""
     having: dict[int, set[int]] = {}
     for n, whole in enumerate(wholes):
-        for size in np.hypot(*_edges(whole.ring).T).tolist():
-            having.setdefault(round(size / KEY), set()).add(n)
+        for side in whole.sides:
+            having.setdefault(round(abs(side) / KEY), set()).add(n)
     best, rank = None, (0, 0, 0)
     for key, here in having.items():
         found = sorted(here | having.get(key + 1, set()))
@@ -105,13 +113,10 @@ def _pair(wholes: list[Whole], width: float, known: Joins) -> tuple[int, int, Wh
 
 def _join(a: Whole, b: Whole, size: float, width: float) -> Whole | None:
     """Two as one along an edge of a size, m, that both have; None where that is not convex or goes on no roll."""
-    ours = np.asarray(a.ring, float)
     for turn in sorted({(tb - ta) % 360.0 for ta in a.turns for tb in b.turns}):
-        turns = tuple(t for t in a.turns if any(abs((t + turn - u + 180.0) % 360.0 - 180.0) < ALIKE for u in b.turns))
-        theirs = turned(b.ring, turn)
-        long = np.abs(np.hypot(*_edges(ours).T) - size) < 2 * KEY
-        off = np.hypot(*(_edges(ours)[:, None] + _edges(theirs)[None]).transpose(2, 0, 1))
-        for n, m in np.argwhere((off < ALIKE) & long[:, None]).tolist():
+        for n, m in _fitting(a, b, size, turn):
+            turns = tuple(t for t in a.turns if any(abs((t + turn - u + 180) % 360 - 180) < ALIKE for u in b.turns))
+            ours, theirs = np.asarray(a.ring, float), turned(b.ring, turn)
             move = ours[n] - theirs[(m + 1) % len(theirs)]
             hull = shapely.convex_hull(shapely.MultiPoint(np.concatenate([ours, theirs + move])))
             area = shapely.Polygon(ours).area + shapely.Polygon(theirs).area
@@ -120,8 +125,22 @@ def _join(a: Whole, b: Whole, size: float, width: float) -> Whole | None:
             ring = _forward(hull)
             if turns_that_fit(Shape(ring, turns), width):
                 placed = Lying(float(move[0]), float(move[1]), turn)
-                return Whole(ring, turns, (*a.parts, *((n, within(p, placed)) for n, p in b.parts)))
+                return _whole(ring, turns, (*a.parts, *((n, within(p, placed)) for n, p in b.parts)))
     return None
+
+
+def _fitting(a: Whole, b: Whole, size: float, turn: float) -> Iterator[tuple[int, int]]:
+    """The sides of a size along which the second, turned, lies on the first, and no corner is clearly hollow then."""
+    way = rect(1.0, radians(turn))
+    turned_sides = [side * way for side in b.sides]
+    for n, ours in enumerate(a.sides):
+        if abs(abs(ours) - size) >= 2 * KEY:
+            continue
+        for m, theirs in enumerate(turned_sides):
+            if abs(ours + theirs) < ALIKE:
+                ends = (n, (m + 1) % len(b.sides)), ((n + 1) % len(a.sides), m)
+                if all(a.angles[i] + b.angles[j] < pi + HOLLOW for i, j in ends):
+                    yield n, m
 
 
 def within(part: Lying, whole: Lying) -> Lying:

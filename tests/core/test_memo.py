@@ -145,26 +145,22 @@ def test_threads_that_ask_at_once_get_one_object_and_nothing_breaks():
     assert wrong == [] and made(items[0]) is made(items[0]) and len(made._known) == 3
 
 
-def test_what_was_of_zones_is_forgotten_with_their_job_and_what_is_of_a_shelf_stays():
+def test_what_was_worked_out_of_a_job_is_forgotten_with_it():
     from weakref import ref
 
-    from ribpatch.core.memo import OF_ZONES, forget_zones
+    from ribpatch.core.memo import forget_all
 
     class Zone:
         """Something large."""
 
-    @remembered(OF_ZONES)
+    @remembered(8)
     def of_zone(zone):
         return [zone]
 
-    @remembered(8)
-    def of_shelf(shelf):
-        return [shelf]
-
-    zone, shelf = Zone(), Zone()
-    gone, kept = ref(zone), of_shelf(shelf)
-    of_zone(zone)
-    del zone
+    zone = Zone()
+    gone, first = ref(zone), of_zone(zone)
+    assert of_zone(zone) is first
+    del zone, first
     assert gone() is not None
-    forget_zones()
-    assert gone() is None and of_shelf(shelf) is kept
+    forget_all()
+    assert gone() is None

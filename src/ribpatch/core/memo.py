@@ -78,14 +78,12 @@ class Memo(Generic[P, R]):
 
 
 _ALL: WeakSet[Memo[..., Any]] = WeakSet()
-OF_ZONES = 96  # results that a function keeps at the least where they are of zones and not of a shelf
 
 
-def forget_zones() -> None:
-    """Forget what was worked out of the zones of one job: another is opened, and shares none of them."""
+def forget_all() -> None:
+    """Forget what was worked out of one job: another is opened, and shares nothing with it."""
     for memo in list(_ALL):
-        if memo.keep >= OF_ZONES:
-            memo.forget()
+        memo.forget()
 
 
 def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[P, R]], Memo[P, R]]:

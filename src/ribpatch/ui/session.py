@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from ribpatch.core.errors import Fault
-from ribpatch.core.memo import forget_zones
+from ribpatch.core.memo import forget_all
 from ribpatch.core.numerals import use_money
 from ribpatch.core.plan import Plan, plan
 from ribpatch.jobfile import archive
@@ -146,7 +146,7 @@ class Session(QObject):
         try:
             mark = FileMark.of(path)
             job = archive.load(path)
-            forget_zones()
+            forget_all()
             self.check(job)
         except Fault:
             if lock is not None:

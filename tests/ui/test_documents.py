@@ -194,7 +194,7 @@ def test_papers_are_written_beside_the_window(window, qtbot, monkeypatch, tmp_pa
 def test_a_paper_that_cannot_be_written_is_told(window, qtbot, monkeypatch, tmp_path):
     choose(monkeypatch, tmp_path / "no" / "pack.pdf")
     window.menu_action("shopping_list").trigger()
-    qtbot.waitUntil(lambda: "cannot be written" in window.message.label.text())
+    qtbot.waitUntil(lambda: "cannot be written" in window.message.label.text(), timeout=20000)
 
 
 def test_what_a_killed_window_leaves_is_offered_and_recovered(bare, qtbot, tmp_path, job):

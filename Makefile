@@ -4,7 +4,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 
-.PHONY: demo test bench shots walk lint clean install-desktop uninstall-desktop dist lock
+.PHONY: demo test tests types style bench shots walk lint clean install-desktop uninstall-desktop dist lock
 
 $(STAMP): pyproject.toml requirements.lock scripts/system-libraries
 	@rm -f $@
@@ -21,13 +21,21 @@ demo: $(STAMP)
 	else echo "No display: the main views are rendered to pictures instead."; \
 	  QT_QPA_PLATFORM=offscreen $(BIN)/python scripts/shots.py build/demo; fi
 
-lint: $(STAMP)
+style: $(STAMP)
 	$(BIN)/ruff check src tests scripts
 	$(BIN)/ruff format --check src tests scripts
-	$(BIN)/mypy
 	$(BIN)/lint-imports --no-cache
 
-test: lint
+types: style
+	$(BIN)/mypy
+
+lint: style types
+
+# The types are looked at beside the tests: by itself that leaves a core idle.
+test: style
+	@$(MAKE) --no-print-directory -j 2 types tests
+
+tests: style
 	QT_QPA_PLATFORM=offscreen $(BIN)/pytest -n auto --maxprocesses 4 --dist worksteal
 
 bench: $(STAMP)

@@ -356,6 +356,7 @@ def test_a_gap_is_told_as_what_could_be_gained(job, shelf):
 
     assert "At most 10 hours could be gained" in told(bound=finish - 40)
     assert "At most 2.5 days could be gained" in told(bound=finish - 240)
+    assert "At most 2.0 days could be gained" in told(bound=finish - 192)
     assert "sandings and late hours may be" in told(proven=True) and "No plan is done earlier, nor" in told(best=True)
 
 

@@ -68,12 +68,23 @@ def inside(rule):
     return rule.low + 1e-6 * span, rule.high - 1e-6 * span
 
 
+GROUPS = len(SHELF.rules) // 4
+
+
+@pytest.mark.parametrize("end", ["low", "high"])
+@pytest.mark.parametrize("group", range(GROUPS))
+def test_a_plan_stands_with_rules_at_their_limits(group, end):
+    """A few at a time, far apart in the list: of one method no more than one is at its limit."""
+    job, few = JOB, SHELF.rules[group::GROUPS]
+    for rule in few:
+        job = set_rule(rule, getattr(rule, end)).change(job)
+    made = whole(job)
+    assert all(made.shelf.rule(rule.id) == getattr(rule, end) for rule in few)
+
+
 @pytest.mark.parametrize("rule", SHELF.rules, ids=lambda r: r.id)
 def test_a_rule_may_have_any_value_within_its_limits_and_none_outside(rule):
-    for value in (rule.low, rule.high):
-        job = set_rule(rule, value).change(JOB)
-        assert whole(job).shelf.rule(rule.id) == value
-    for value in inside(rule):
+    for value in (rule.low, *inside(rule), rule.high):
         assert set_rule(rule, value).change(JOB).own.rules[0].value == value
     for value in (nextafter(rule.low, -1e30), nextafter(rule.high, 1e30), rule.low - 1, rule.high + 1):
         with pytest.raises(InvalidValue, match="outside"):

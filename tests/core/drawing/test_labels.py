@@ -5,7 +5,7 @@ from itertools import pairwise
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ribpatch.core.drawing.labels import free_box, overlaps, spread
+from ribpatch.core.drawing.labels import first_free, free_box, overlaps, spread
 
 ROOM = (0.0, 0.0, 400.0, 300.0)
 boxes = st.tuples(st.floats(0, 380), st.floats(0, 280), st.floats(1, 120), st.floats(1, 60))
@@ -36,6 +36,21 @@ def test_the_first_choice_is_right_of_the_point_and_the_next_is_left():
     left = free_box(200, 150, 60, 14, [right], ROOM)
     assert left == (134, 143, 60, 14)
     assert free_box(200, 150, 60, 14, [ROOM], ROOM) is None
+
+
+def test_places_are_tried_all_round_and_then_further_off():
+    taken, found = [], []
+    for _ in range(9):
+        box = free_box(200, 150, 60, 14, taken, ROOM)
+        found.append(box[:2])
+        taken.append((box[0] + 29, box[1] + 6, 2, 2))  # only its middle, so that its neighbours stay free
+    assert found == [(206, 143), (134, 143), (170, 130), (170, 156), (206, 130), (206, 156), (134, 130), (134, 156), (170, 120)]  # fmt: skip
+
+
+def test_the_first_free_of_some_boxes_is_taken():
+    boxes = [(10, 10, 20, 10), (40, 10, 20, 10), (395, 10, 20, 10)]
+    assert first_free(boxes, [], ROOM) == boxes[0] and first_free(boxes, [(25, 15, 5, 5)], ROOM) == boxes[1]
+    assert first_free(boxes[2:], [], ROOM) is None and first_free([ROOM], [], ROOM) == ROOM
 
 
 @given(st.lists(st.floats(-50, 350), min_size=1, max_size=12))

@@ -407,6 +407,17 @@ def test_sides_are_scored_by_weighted_marks(made):
         assert all(0 <= mark.mark <= 5 and mark.why for mark in score.marks)
 
 
+@pytest.mark.parametrize(("holes", "more"), [(0, 0.0), (1, 0.5), (3, 1.5), (9, 2.0)])
+def test_holes_in_the_cut_raise_the_mark_of_outside_up_to_the_best(made, holes, more):
+    z = made.zone("z1")
+    name = z.patch.band.removed[0]
+    fittings = tuple(evolve(f, holes=holes if f.name == name else 0) for f in z.zone.fittings)
+    for s in side_scores(evolve(z.zone, fittings=fittings), z.patch, SHELF):
+        mark = next(m for m in s.marks if m.criterion.id == "holes")
+        usual = mark.criterion.mark(z.zone.kind, s.side)
+        assert mark.mark == min(usual + (more if s.side == "outside" else 0), 5) and f"{holes} holes" in mark.why
+
+
 def test_own_marks_go_before_the_usual_ones(made):
     z = made.zone("z1")
     own = evolve(z.zone, scheme=rescheme(z.zone.scheme, marks=(SideMark(side="inside", criterion="access", mark=5),)))

@@ -120,6 +120,13 @@ def test_overdrilled_holes_in_the_cut_take_putty(job, shelf):
     assert f["putty.holes"].value == pytest.approx(volume * 1206)
 
 
+def test_the_pot_life_of_a_cup_is_told_with_its_mass_in_grams(job, shelf):
+    said = [i.name for f in figures(job, zone(), shelf).values() for i in f.inputs if "pot life of" in i.name]
+    resin = shelf.resin(zone().scheme.resin.main)
+    assert said and all(f"pot life of {resin.pot_mass * 1000:.0f} g at 25 °C" in name for name in said)
+    assert 50 <= resin.pot_mass * 1000 <= 1000
+
+
 def test_cloth_of_square_plies(job, shelf):
     f = figures(job, zone(), shelf)
     boxes = [(f[f"ply.{n}.length"].value + 0.04) * (f[f"ply.{n}.width"].value + 0.04) for n in range(1, 6)]

@@ -2,24 +2,27 @@
 
 import math
 
+import msgspec
 import numpy as np
 import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ribpatch.core.figure import Figure, FigureBook
 from ribpatch.core.job import Survey
 from ribpatch.core.normal import normal_cdf, normal_quantile
 from ribpatch.core.readings import Moisture, Plug, Push, Tap
 from ribpatch.core.record import evolve
 from ribpatch.core.survey.extent import extent_of, least_chance
 from ribpatch.core.survey.field import field_of, kind_fields, posterior_of
+from ribpatch.core.survey.figures import _field_figures
 from ribpatch.core.survey.likelihood import listeners_of
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sites import MOST_SITES, sites_of
 from ribpatch.core.survey.structure import Start
 from ribpatch.core.survey.vouched import vouched_by
-from ribpatch.core.units import Measure
+from ribpatch.core.units import Kind, Measure
 from ribpatch.library.shelf import shipped_shelf
 
 ZONE = ((0.0, 0.0), (2.0, 0.0), (2.0, 1.0), (0.0, 1.0))
@@ -424,3 +427,12 @@ def test_a_zone_falls_into_damage_sound_and_not_surveyed_without_overlap(rows):
             inside = np.stack(np.meshgrid(np.linspace(x0, x1, 60), np.linspace(y0, y1, 60)), axis=-1).reshape(-1, 2)
             inside = inside[shapely.contains_xy(part.buffer(0.02), inside[:, 0], inside[:, 1])]
             assert made.chance_at(inside).max() > 0.7 * SHELF.rule("extent.suspect")
+
+
+def test_lengths_are_told_as_along_and_across():
+    survey = Survey(readings=tuple(Tap(id=f"r{n}", x=0.1 * n, y=0.2, grade="dull" if n < 4 else "ring") for n in range(9)))  # fmt: skip
+    made, book = posterior_of(survey, ZONE, SHELF), FigureBook("z")
+    long = msgspec.structs.replace(made, parts=(msgspec.structs.replace(made.parts[0], scales=(0.3, 0.125)),))
+    _field_figures(book, long, Figure("n", "readings", 9.0, Kind.COUNT, ""), SHELF)
+    names = [i.name for f in book.figures for i in f.inputs]
+    assert "alike over 0.3 m along, 0.125 m across" in names

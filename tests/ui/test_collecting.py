@@ -6,10 +6,14 @@ import sys
 import weakref
 from pathlib import Path
 
-from PySide6.QtCore import QThread
+from PySide6.QtCore import QCoreApplication, QEvent, QThread
+from PySide6.QtWidgets import QApplication, QWidget
+from shiboken6 import isValid
 
-from ribpatch.ui import collecting
+from ribpatch.ui import collecting, typed
 from ribpatch.ui.collecting import Collector, give_back
+from ribpatch.ui.touch import touchable
+from ribpatch.ui.widgets.by_eye import by_eye
 
 
 class Circle:
@@ -53,6 +57,26 @@ def test_what_is_let_go_is_given_back_to_the_system():
     del kept
     give_back()
     assert len(last) == 1000 and resident() < high - 60
+
+
+def gone():
+    """Widgets that Qt took away and Python still holds."""
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    gc.collect()
+    return sum(isinstance(o, QWidget) and not isValid(o) for o in gc.get_objects())
+
+
+def test_nothing_is_held_of_widgets_that_were_made_anew(window, qtbot):
+    """Rows with spin boxes are made anew in Rebuild; typed text, the order of Tab and fingers look through them."""
+    before = gone()
+    for zone in ("z1", "z2", "z1", "z4"):
+        window.session.go(zone, "rebuild")
+        QApplication.processEvents()
+        touchable(window)
+        stage = window.showing.stage("rebuild")
+        assert len(by_eye(stage)) > 5 and typed.settle(stage) == ""
+        window.session.go(zone, "boat")
+    assert gone() == before
 
 
 COPYING = """

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture,
 
 from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
+from ribpatch.ui.widgets.within import within
 
 FOLLOWS = "follows fingers"
 
@@ -24,12 +25,12 @@ class Pinch(QObject):
 
 def touchable(widget: QWidget) -> None:
     """Have a widget and all in it follow fingers; once is enough."""
-    areas = [widget] if isinstance(widget, QAbstractScrollArea) else []
-    for area in (*areas, *widget.findChildren(QAbstractScrollArea)):
+    every = [widget, *within(widget)]
+    for area in (w for w in every if isinstance(w, QAbstractScrollArea)):
         if not area.property(FOLLOWS):  # each time that it is asked for, the binding keeps something for ever
             area.setProperty(FOLLOWS, True)
             QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
-    for canvas in widget.findChildren(Canvas):
+    for canvas in (w for w in every if isinstance(w, Canvas)):
         if canvas.findChild(Pinch) is None:
             canvas.grabGesture(Qt.GestureType.PinchGesture)
             canvas.installEventFilter(Pinch(canvas))

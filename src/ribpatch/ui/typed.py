@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QLineEdit, QPlainTextEdit, QWidget
 
+from ribpatch.ui.widgets.within import within
+
 _WAITS, _REFUSED, _TOLD, _ENTER = "waits_for", "refused", "told_of", "enters"
 _LONGEST = 40
 
@@ -55,11 +57,8 @@ def _entered(line: QWidget | None, places: tuple[QWidget, ...]) -> str:
 
 
 def _lines(places: tuple[QWidget, ...]) -> list[QLineEdit | QPlainTextEdit]:
-    found: list[QLineEdit | QPlainTextEdit] = []
-    for place in places:
-        found.extend(line for line in place.findChildren(QLineEdit) if line.property(_WAITS))
-        found.extend(box for box in place.findChildren(QPlainTextEdit) if box.property(_WAITS))
-    return found
+    every = (widget for place in places for widget in within(place))
+    return [w for w in every if isinstance(w, QLineEdit | QPlainTextEdit) and w.property(_WAITS)]
 
 
 def _waiting(line: QLineEdit | QPlainTextEdit) -> str:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QAbstractButton, QApplication, QWidget
 
+from ribpatch.ui.widgets.within import within
+
 ROW = 12  # pixels of height within which things stand beside each other
 
 
@@ -22,7 +24,7 @@ def tabbed(widget: QWidget) -> bool:
 def by_eye(room: QWidget) -> list[QWidget]:
     """What Tab stops at in a column, in the order of the eye."""
     placed = []
-    for widget in room.findChildren(QWidget):
+    for widget in within(room):
         if tabbed(widget):
             at = widget.mapTo(room, QPoint(0, 0))
             placed.append((at.y() + widget.height() // 2, at.x(), widget))

@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture,
 
 from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
-from ribpatch.ui.widgets.within import within
+from ribpatch.ui.within import within
 
 FOLLOWS = "follows fingers"
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QLineEdit, QPlainTextEdit, QWidget
 
-from ribpatch.ui.widgets.within import within
+from ribpatch.ui.within import within
 
 _WAITS, _REFUSED, _TOLD, _ENTER = "waits_for", "refused", "told_of", "enters"
 _LONGEST = 40

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QAbstractButton, QApplication, QWidget
 
-from ribpatch.ui.widgets.within import within
+from ribpatch.ui.within import within
 
 ROW = 12  # pixels of height within which things stand beside each other
 

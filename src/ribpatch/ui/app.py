@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.session import Change
 
 TITLE_BAR = 32
+COLLECTS = "collects"
 
 
 def make_app(arguments: list[str]) -> QApplication:
@@ -44,7 +45,8 @@ def make_app(arguments: list[str]) -> QApplication:
     app.setApplicationDisplayName("Rib Patch")
     app.setApplicationVersion(__version__)
     app.setDesktopFileName("ribpatch")
-    if app.findChild(Collector) is None:
+    if not app.property(COLLECTS):  # to look among its children would load all that styles are made of
+        app.setProperty(COLLECTS, True)
         Collector(app)
     load_font()
     use_numerals(numerals_of(QLocale()))

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPen
 
 from ribpatch.core.units import place_words
 from ribpatch.ui.bench.cross import nudged
@@ -18,6 +18,9 @@ from ribpatch.ui.widgets.canvas import ARROWS
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    from PySide6.QtCore import QPointF
+    from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
     from ribpatch.core.geometry import Point
     from ribpatch.core.units import System

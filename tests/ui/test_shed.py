@@ -158,8 +158,7 @@ def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot
     qtbot.waitUntil(lambda: "Transom" in window.showing.stage("rebuild").heading.text())
 
 
-@pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
-@pytest.mark.parametrize("system", ["metric", "us"])
+@pytest.mark.parametrize(("size", "system"), [((1280, 800), "metric"), ((1024, 700), "us")])
 def test_in_the_shed_every_stage_fits_its_window_with_targets_for_gloves(window, size, system):
     if system == "us":
         window.menu_action("units").trigger()

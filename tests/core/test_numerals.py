@@ -17,6 +17,7 @@ from ribpatch.core.numerals import (
     plainly,
     use_money,
     use_numerals,
+    written_as,
 )
 from ribpatch.core.quantity import parse
 from ribpatch.core.text import parts_of
@@ -211,3 +212,16 @@ def test_a_file_written_beside_the_window_leaves_the_window_its_region(region):
     looked.set()
     writer.join()
     assert said == {"file": "1.5", "window": "1,5", "typed": 1234.5}
+
+
+def test_what_was_put_in_words_is_told_apart_by_who_wrote_it(region):
+    assert written_as() == 0
+    region(GERMAN)
+    german = written_as()
+    with plainly():
+        assert written_as() == 0
+    assert written_as() == german != 0
+    region(FRENCH)
+    assert written_as() not in (0, german)
+    region(PLAIN)
+    assert written_as() == 0

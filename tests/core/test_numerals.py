@@ -9,15 +9,18 @@ from hypothesis import strategies as st
 from ribpatch.core import numerals
 from ribpatch.core.dates import date_words, day_words, iso_date, long_day
 from ribpatch.core.errors import Fault
+from ribpatch.core.memo import remembered
 from ribpatch.core.numerals import (
     PLAIN,
     Numerals,
     fixed,
     general,
+    money,
     plainly,
+    region_is_plain,
     use_money,
     use_numerals,
-    written_as,
+    writing,
 )
 from ribpatch.core.quantity import parse
 from ribpatch.core.text import parts_of
@@ -215,13 +218,25 @@ def test_a_file_written_beside_the_window_leaves_the_window_its_region(region):
 
 
 def test_what_was_put_in_words_is_told_apart_by_who_wrote_it(region):
-    assert written_as() == 0
+    assert writing() == (PLAIN, "") and region_is_plain()
     region(GERMAN)
-    german = written_as()
+    use_money("€")
+    assert writing() == (GERMAN, "€") and not region_is_plain()
     with plainly():
-        assert written_as() == 0
-    assert written_as() == german != 0
-    region(FRENCH)
-    assert written_as() not in (0, german)
-    region(PLAIN)
-    assert written_as() == 0
+        assert writing() == (PLAIN, "€") and not region_is_plain()
+    assert writing() == (GERMAN, "€")
+
+
+def test_words_that_are_remembered_are_those_of_the_region_and_its_money(region):
+    @remembered(8)
+    def priced(value):
+        return money(fixed(value, 2))
+
+    assert priced(1.5) == "1.50"
+    region(GERMAN)
+    assert priced(1.5) == "1,50"
+    use_money("€")
+    assert priced(1.5) == "1,50\u00a0€"
+    with plainly():
+        assert "1.50" in priced(1.5)
+    assert priced(1.5) == "1,50\u00a0€"

@@ -16,7 +16,7 @@ from threading import Lock
 from typing import TYPE_CHECKING, Any, Generic, ParamSpec, TypeVar
 from weakref import WeakSet
 
-from ribpatch.core.numerals import written_as
+from ribpatch.core.numerals import writing
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -48,7 +48,7 @@ class Memo(Generic[P, R]):
 
     def __call__(self, *args: P.args, **kwargs: P.kwargs) -> R:
         """The remembered result, or a new one."""
-        held: tuple[object, ...] = (*args, *kwargs.values())
+        held: tuple[object, ...] = (*args, *kwargs.values(), *writing())  # results may be words with numbers in them
         if self._parts:
             held = tuple(
                 part
@@ -56,8 +56,7 @@ class Memo(Generic[P, R]):
                 for part in ((getattr(a, name) for name in self._parts[n]) if n in self._parts else (a,))
             )
         # 1, 1.0 and True are equal and hash alike, and are different arguments.
-        key: tuple[object, ...] = tuple((type(a), a) if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held)
-        key += (written_as(), *kwargs)  # results may be words with numbers in them
+        key = tuple((type(a), a) if isinstance(a, _BY_VALUE) else ("id", id(a)) for a in held) + tuple(kwargs)
         with self._lock:
             found = self._known.get(key)
             if found is not None:

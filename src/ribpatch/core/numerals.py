@@ -38,15 +38,12 @@ PLAIN = Numerals()
 _DECIMAL = re.compile(r"(?<![\d.,:])(\d+)\.(\d+)(?![\d:]|\.\d)")
 _now = {"numerals": PLAIN}
 _money = {"sign": ""}
-_writes = {"as": 0, "regions": 0}  # a number of the region in use, 0 for what files have
 _PLAINLY: ContextVar[bool] = ContextVar("plainly", default=False)
 
 
 def use_numerals(numerals: Numerals) -> None:
     """Write and read as a region does, from now on."""
     _now["numerals"] = numerals
-    _writes["as"] = 0 if numerals is PLAIN else _writes["regions"] + 1
-    _writes["regions"] += 1
 
 
 def use_money(sign: str) -> None:
@@ -58,9 +55,14 @@ def _written_as() -> Numerals:
     return PLAIN if _PLAINLY.get() else _now["numerals"]
 
 
-def written_as() -> int:
-    """A number that tells apart how this thread writes at the moment: what was put in words is only good for that."""
-    return 0 if _PLAINLY.get() else _writes["as"]
+def writing() -> tuple[Numerals, str]:
+    """How this thread writes numbers and money at the moment: what was put in words is only good for that."""
+    return _written_as(), _money["sign"]
+
+
+def region_is_plain() -> bool:
+    """Whether the region writes as files do."""
+    return _now["numerals"] is PLAIN
 
 
 @contextmanager

@@ -16,6 +16,7 @@ from msgspec import Struct
 from ribpatch.core.errors import Fault
 from ribpatch.core.materials.shelf import Shelf, merged
 from ribpatch.core.memo import remembered
+from ribpatch.core.numerals import region_is_plain
 from ribpatch.core.totals import boat_figures, job_totals
 from ribpatch.core.zone_plan import ZonePlan, named
 
@@ -271,8 +272,8 @@ def plan(job: Job, shipped: Shelf, system: System = "metric") -> Plan:
 
 
 def reworded(made: Plan) -> Plan:
-    """The same plan, for a thread that writes otherwise than who made it: neither keeps the other's words."""
-    return plan(made.job, made.shelf, made.system)
+    """The same plan, for a thread that writes as files do: neither it nor the window keeps the other's words."""
+    return made if region_is_plain() else plan(made.job, made.shelf, made.system)
 
 
 @remembered(LEAST_KEPT)

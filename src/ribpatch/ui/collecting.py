@@ -8,8 +8,13 @@ to the system.
 from __future__ import annotations
 
 import gc
+from functools import cache
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
 EVERY = 1000  # ms between two looks
 YOUNG = 50_000  # new objects until they are looked through
@@ -39,8 +44,13 @@ def give_back() -> None:
     """Give memory that was let go back to the system, where its allocator can: what threads beside the window let go
     stays with the program otherwise.
     """
-    import ctypes
-
-    trim = getattr(ctypes.CDLL(None), "malloc_trim", None)
+    trim = _trim()
     if trim is not None:
         trim(0)
+
+
+@cache
+def _trim() -> Callable[[int], int] | None:
+    import ctypes
+
+    return getattr(ctypes.CDLL(None), "malloc_trim", None)

@@ -91,24 +91,26 @@ class PageRoll(Themed):
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(QRectF(self.rect()).adjusted(20, 20, -20, -20), flags, self.said)
             return
-        for page in range(len(self.pages.sizes)):
-            box = QRectF(GAP, self._top(page), self._wide - 2 * GAP, self._high(page))
-            if box.intersects(seen):
-                painter.drawImage(box, self._picture(page))
-                painter.setPen(QPen(c["edge"], 1))
-                painter.drawRect(box)
+        for page, box in self._in_view(seen):
+            painter.drawImage(box, self._picture(page))
+            painter.setPen(QPen(c["edge"], 1))
+            painter.drawRect(box)
+
+    def _in_view(self, seen: QRectF) -> list[tuple[int, QRectF]]:
+        """The pages of which something is seen, and where they lie."""
+        count = len(self.pages.sizes) if self.pages is not None else 0
+        boxes = [(n, QRectF(GAP, self._top(n), self._wide - 2 * GAP, self._high(n))) for n in range(count)]
+        return [(n, box) for n, box in boxes if box.intersects(seen)]
 
     def told(self) -> list[tuple[str, QPointF]]:
         """The words of the pages in view."""
         if self.pages is None:
             return [(self.said, QPointF(self.rect().center()))] if self.said else []
         seen, count = QRectF(self.visibleRegion().boundingRect()), len(self.pages.sizes)
-        made = []
-        for page in range(count):
-            box = QRectF(GAP, self._top(page), self._wide - 2 * GAP, self._high(page))
-            if box.intersects(seen):
-                made.append((f"Page {page + 1} of {count}: {self.pages.words(page)}", (box & seen).center()))
-        return made
+        return [
+            (f"Page {page + 1} of {count}: {self.pages.words(page)}", (box & seen).center())
+            for page, box in self._in_view(seen)
+        ]
 
     def _picture(self, page: int) -> QImage:
         assert self.pages is not None

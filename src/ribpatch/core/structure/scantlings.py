@@ -73,20 +73,14 @@ def scantlings(size: BoatSize, panel: tuple[float, float], fraction: float) -> t
     stringer = 79.2e-3 * sn**0.28
     bulkhead = 11.4e-3 * sn**0.3
     frame = 78.7e-3 * sn**0.3
+    thicker = f"{general(CHAIN_PLATE)} × the shell"
     rows = (
         ("bottom", "bottom shell", "thickness", basic, by_pressure("bottom"), ""),
         ("side", "side shell", "thickness", basic, by_pressure("side"), ""),
         ("deck", "deck, solid", "thickness", basic, by_pressure("deck"), "cored decks carry by their depth"),
         ("transom", "transom, solid skins together", "thickness", basic * STRESSED, by_pressure("transom"), "+25 %"),
         ("keel", "keel and stem", "thickness", basic * STRESSED, None, "+25 %, highly stressed"),
-        (
-            "chain-plates",
-            "at chain plates",
-            "thickness",
-            basic * CHAIN_PLATE,
-            None,
-            f"{general(CHAIN_PLATE)} × the shell",
-        ),
+        ("chain-plates", "at chain plates", "thickness", basic * CHAIN_PLATE, None, thicker),
         ("stringer", "stringers", "width, half as high", stringer, None, ""),
         ("stringer-laminate", "laminate over stringers", "thickness", 4.32e-3 * sn**0.38, None, ""),
         ("bulkhead", "bulkheads, plywood", "thickness", bulkhead, None, ""),

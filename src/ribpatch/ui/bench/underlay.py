@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.core.readings import Photograph
     from ribpatch.core.set_straight import Straight
     from ribpatch.ui.session import Session
-    from ribpatch.ui.widgets.painter import View
+    from ribpatch.ui.widgets.view import View
 
 COLUMNS = 1100  # pixels of the picture laid flat, along the zone
 ROUND = 0.35  # of the zone's size that the picture is laid beyond it

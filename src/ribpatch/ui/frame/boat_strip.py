@@ -15,8 +15,9 @@ from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.scaling import factor, painter_of, place_of, px, room_of, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.figure_button import FigureButton
-from ribpatch.ui.widgets.painter import DrawingPainter, View, fitted
+from ribpatch.ui.widgets.painter import DrawingPainter
 from ribpatch.ui.widgets.spoken import Children, listened
+from ribpatch.ui.widgets.view import View, fitted
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QMouseEvent, QPaintEvent

@@ -165,14 +165,14 @@ class Ledger(QWidget):
 
     def _leave_out(self) -> None:
         """Show as many totals as are not cut off; what is left out is named beside the button."""
-        shown = {**self.totals, "finish": self.finish}
+        needs = {key: total.least() for key, total in (*self.totals.items(), ("finish", self.finish))}
         room = self.width() - self.scope.minimumWidth() - px(16)
         for key in LEFT_OUT:
-            if len(shown) * max(t.least() for t in shown.values()) > room:
-                shown.pop(key)
+            if len(needs) * max(needs.values()) > room:
+                needs.pop(key)
         for key, total in self.totals.items():
-            total.setVisible(key in shown)
-        gone = ", ".join(total.name for key, total in self.totals.items() if key not in shown)
+            total.setVisible(key in needs)
+        gone = ", ".join(total.name for key, total in self.totals.items() if key not in needs)
         self.scope.setToolTip(SCOPE_TIP + (f". No room here for {gone}: see Order" if gone else ""))
 
     def _ask(self, total: Total) -> None:

@@ -52,11 +52,15 @@ class DryingChart(Themed):
         """Each reading in words; the line under the chart says the rest."""
         if self._curve is None:
             return []
-        curve, left, wide = self._curve, 30.0, room_of(self).width() - 40
-        middle, days = room_of(self).height() / 2, (self._curve.days / self.span).tolist()
-        moments = [long_day((curve.begun + timedelta(days=d)).isoformat()) for d in curve.days.tolist()]
-        said = [f"{day}: {fixed(o, 0)} over the reference" for day, o in zip(moments, curve.over.tolist(), strict=True)]
-        return [(words, QPointF(left + x * wide, middle) * factor()) for words, x in zip(said, days, strict=True)]
+        made, begun, box = [], self._curve.begun, self._box
+        for days, over in zip(self._curve.days.tolist(), self._curve.over.tolist(), strict=True):
+            words = f"{long_day((begun + timedelta(days=days)).isoformat())}: {fixed(over, 0)} over the reference"
+            made.append((words, QPointF(box.left() + days / self.span * box.width(), box.center().y()) * factor()))
+        return made
+
+    @property
+    def _box(self) -> QRectF:
+        return QRectF(30, 8, room_of(self).width() - 40, room_of(self).height() - 30)
 
     def paint(self, painter: QPainter) -> None:
         """Paint the readings and the curve through them."""
@@ -65,7 +69,7 @@ class DryingChart(Themed):
 
     def _paint(self, painter: QPainter, curve: Drying) -> None:
         c = colours(self.theme)
-        box = QRectF(30, 8, room_of(self).width() - 40, room_of(self).height() - 30)
+        box = self._box
         top = max(float(curve.over.max()), curve.height, 10.0) * 1.08
         span = self.span
 

@@ -15,8 +15,9 @@ from PySide6.QtWidgets import QWidget
 from ribpatch.core.drawing.palette import ramp_of
 from ribpatch.ui.scaling import factor, grown, painter_of, place_of, room_of, sized
 from ribpatch.ui.theme import colours, font
-from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, Under, View, fitted
+from ribpatch.ui.widgets.painter import DrawingPainter, SpotLayer, Under
 from ribpatch.ui.widgets.spoken import Children, listened
+from ribpatch.ui.widgets.view import View, fitted
 
 if TYPE_CHECKING:
     from collections.abc import Callable

@@ -6,8 +6,9 @@ from typing import TYPE_CHECKING
 
 from ribpatch.ui.scaling import factor, room_of, sized
 from ribpatch.ui.theme import colours
-from ribpatch.ui.widgets.painter import DrawingPainter, fitted
+from ribpatch.ui.widgets.painter import DrawingPainter
 from ribpatch.ui.widgets.themed import Themed
+from ribpatch.ui.widgets.view import fitted
 
 if TYPE_CHECKING:
     from PySide6.QtCore import QPointF
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.drawing.shapes import Drawing
-    from ribpatch.ui.widgets.painter import View
+    from ribpatch.ui.widgets.view import View
 
 MARGINS = (16, 12, 16, 12)
 

@@ -2,7 +2,8 @@
 
 import pytest
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton, QTableWidget
+from tests.ui.geometry import findings, settle
 
 from ribpatch.core.drawing.palette import PALETTES
 from ribpatch.stages import STAGES
@@ -75,6 +76,21 @@ def test_text_grows_step_by_step_and_is_remembered(window):
     assert "its own size" in window.message.label.text() and factor() == 1.5
     window.menu_action("shed").trigger()
     assert factor() == SIZES[-2]
+
+
+def test_the_rows_of_tables_that_stand_already_grow_too(window):
+    window.session.go("z1", "order")
+    window.showing.finish()
+    sheets = window.showing.centre.currentWidget().findChildren(QTableWidget)
+    low = {s: s.rowHeight(0) for s in sheets if s.rowCount()}
+    for action in ("text_larger", "shed"):
+        window.menu_action(action).trigger()
+        settle()
+        for sheet in sheets:
+            assert not [f for f in findings(sheet) if "cell" in f], action
+    window.menu_action("shed").trigger()
+    window.menu_action("text_usual").trigger()
+    assert low and all(s.rowHeight(0) == high for s, high in low.items())
 
 
 def test_a_click_meets_what_is_painted_at_any_size(window, qtbot):

@@ -6,7 +6,7 @@ What has a fixed size says it once through ``sized`` and gets it anew when the f
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, cast
 
 from PySide6.QtCore import QPointF, QRectF, QSize
 from PySide6.QtGui import QPainter
@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QMouseEvent
+    from PySide6.QtWidgets import QTableView
 
 SIZES = (0.9, 1.0, 1.15, 1.3, 1.5)  # of the usual text, to choose from
 SHED = 1.5  # of shed mode
@@ -43,7 +44,7 @@ def grown(size: QSize) -> QSize:
 
 def sized(widget: QWidget, **given: int) -> None:
     """Fix sizes of a widget in usual pixels: ``width``, ``height``, ``least_width``, ``least_height``, ``most_width``;
-    0 takes a limit away.
+    0 takes a limit away. ``rows`` are the heights of a table's rows.
     """
     kept = {**(widget.property(_SIZED) or {}), **given}
     widget.setProperty(_SIZED, kept)
@@ -62,6 +63,8 @@ def _apply(widget: QWidget, kept: dict[str, int]) -> None:
             widget.setMinimumHeight(px(size))
         elif name == "most_width":
             widget.setMaximumWidth(px(size))
+        elif name == "rows":
+            cast("QTableView", widget).verticalHeader().setDefaultSectionSize(px(size))
 
 
 def resize_all() -> None:

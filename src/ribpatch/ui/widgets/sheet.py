@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QAbstractItemDelegate, QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
-from ribpatch.ui.scaling import px
+from ribpatch.ui.scaling import sized
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -33,7 +33,7 @@ class Sheet(QTableWidget):
         self.setAccessibleName(name)
         self.setHorizontalHeaderLabels(list(columns))
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(px(25))
+        sized(self, rows=25)
         self.setAlternatingRowColors(True)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.setTabKeyNavigation(False)

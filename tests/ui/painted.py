@@ -10,6 +10,8 @@ from PySide6.QtCore import QPoint, QPointF, QRect, QRectF
 from PySide6.QtGui import QFontMetricsF, QPainter, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
+from ribpatch.ui.widgets.canvas import Canvas
+
 CLOSE = 2.0  # pixels that nobody sees
 LEAST = 0.25  # of the height of words that others must cover to be called over them
 
@@ -51,7 +53,8 @@ def recorded() -> Iterator[Painted]:
 def _key(on: QWidget | QPixmap) -> tuple[int, str]:
     if isinstance(on, QPixmap):
         return on.cacheKey(), f"picture of {on.width()}×{on.height()}"
-    return id(on), f"{type(on).__name__} “{on.accessibleName() or on.parentWidget().accessibleName()}”"
+    said = on.accessibleName() or (on.parentWidget().accessibleName() if on.parentWidget() else "")
+    return id(on), f"{type(on).__name__} “{said}”"
 
 
 def _words(painter: QPainter, args: tuple) -> Words | None:
@@ -88,10 +91,26 @@ def repainted(window: QWidget) -> None:
 
 def painted_faults(window: QWidget, made: Painted) -> list[str]:
     """Every fault of the words that a window paints, each in a sentence."""
-    told = []
     made.clear()
     repainted(window)
     QApplication.processEvents()
+    return _faults(made)
+
+
+def drawn_faults(canvas: Canvas, size: tuple[int, int]) -> list[str]:
+    """Every fault of the words of what a canvas shows, were it so many pixels wide and high."""
+    other = Canvas(canvas.objectName())
+    for name in ("theme", "heading", "aside", "figures", "system", "legend", "legend_note", "margins", "under"):
+        setattr(other, name, getattr(canvas, name))
+    other.show_drawing(canvas.drawing)
+    other.resize(*size)
+    with recorded() as made:
+        other.grab()
+    return [f"at {size[0]}×{size[1]}: {fault}" for fault in _faults(made)]
+
+
+def _faults(made: Painted) -> list[str]:
+    told = []
     for (_, name), rows in made.items():
         alone = list({(r.text, r.box.getRect()): r for r in rows}.values())
         for n, one in enumerate(alone):

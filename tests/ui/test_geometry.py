@@ -10,10 +10,12 @@ from PySide6.QtCore import QLocale, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 from tests.ui.geometry import findings, places, settle
-from tests.ui.painted import painted_faults, recorded
+from tests.ui.painted import drawn_faults, painted_faults, recorded
 
+from ribpatch.core.drawing.shapes import Badge, Callout, Dimension, Drawing
 from ribpatch.core.numerals import PLAIN, use_numerals
 from ribpatch.ui.region import numerals_of
+from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.columns import shared_width
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.scrolled import Scrolled
@@ -52,6 +54,19 @@ def test_nothing_is_cut_off_or_overlaps_at_any_place(seen, size, system, look, z
         for place in places(window, zones):
             told += [f"{place}: {found}" for found in (*findings(window), *painted_faults(window, painted))]
     assert not told, "\n".join(told)
+
+
+SMALL = ((210, 240), (300, 160), (404, 182), (404, 245), (560, 300), (900, 180))  # pixels of a canvas
+
+
+def test_no_drawing_has_words_over_words_however_small_it_is_shown(seen):
+    window, told, done = seen((1280, 800), "us"), [], set()
+    for place in places(window, stages=("find", "open", "rebuild", "prove")):
+        for canvas in window.findChildren(Canvas):
+            if canvas.isVisible() and canvas.drawing is not None and id(canvas.drawing) not in done:
+                done.add(id(canvas.drawing))
+                told += [f"{place}: {fault}" for size in SMALL for fault in drawn_faults(canvas, size)]
+    assert len(done) > 20 and not told, "\n".join(told)
 
 
 @pytest.mark.parametrize(("size", "system", "look"), [((1000, 640), "us", ""), ((1280, 800), "metric", "shed")])
@@ -137,6 +152,41 @@ def test_what_is_painted_would_be_found(qtbot):
     assert (
         len(told) == 2 and "“first words” is painted over “others”" in told[0] and "“too long for it” is cut" in told[1]
     )
+
+
+def painted_words(qtbot, shapes, size):
+    """The words of a drawing of four by one metres at a size, with their boxes."""
+    canvas = Canvas("drawing")
+    qtbot.addWidget(canvas)
+    canvas.show_drawing(Drawing("", "", (0.0, 0.0, 4.0, 1.0), shapes))
+    canvas.resize(*size)
+    with recorded() as painted:
+        canvas.grab()
+    return [row for rows in painted.values() for row in rows]
+
+
+def test_callouts_that_say_the_same_are_said_once(qtbot):
+    shapes = tuple(Callout((4.0, y), "no room", "right", "tight") for y in (0.1, 0.5, 0.9))
+    shown = painted_words(qtbot, (*shapes, Callout((4.0, 0.2), "no room", "right")), (600, 260))
+    assert sorted(w.text for w in shown) == ["no room", "⚠ no room"]
+
+
+def test_where_callouts_have_no_room_only_warnings_stay(qtbot):
+    many = tuple(Callout((4.0, n / 40), f"place {n}", "right") for n in range(40))
+    shown = painted_words(qtbot, (*many, Callout((4.0, 1.0), "no room", "right", "tight")), (600, 200))
+    assert 5 < len(shown) < 20 and shown[-1].text == "⚠ no room"
+    boxes = [w.box for w in shown[:-1]]
+    assert all(b.top() >= 28 and b.bottom() <= 200 for b in boxes)
+    assert not any(a.intersects(b) for n, a in enumerate(boxes) for b in boxes[n + 1 :])
+
+
+@pytest.mark.parametrize("at", [0.5, 0.25, 0.75])
+def test_a_size_stands_beside_what_lies_on_its_line(qtbot, at):
+    badge = Badge((4.0 * at, 0.5), "1234", "next")
+    words = painted_words(qtbot, (badge, Dimension((0.0, 0.5), (4.0, 0.5), "4.00 m")), (600, 200))
+    one, size = (w.box for w in words)
+    assert not one.intersects(size)
+    assert painted_words(qtbot, (badge, badge), (600, 200))[1].box.intersects(one) is False
 
 
 # ---- what gives way ----

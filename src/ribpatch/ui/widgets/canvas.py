@@ -194,7 +194,7 @@ class Canvas(QWidget):
     def _paint_under(self, painter: QPainter) -> None:
         c = colours(self.theme)
         if self._drawing is not None:
-            room = QRectF(0, 28, room_of(self).width(), room_of(self).height() - 28)
+            room = room_of(self).adjusted(0, 28, 0, -LEGEND if self.legend else 0)
             drawer = DrawingPainter(painter, self.view, self.theme, room, self._layers)
             drawer.under = self.under
             drawer.paint(self._drawing)
@@ -202,10 +202,12 @@ class Canvas(QWidget):
         painter.setFont(font(9))
         painter.setPen(c["soft"])
         right = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
-        painter.drawText(QRectF(12, 4, room_of(self).width() - 24, 22), right, self.aside)
+        wide = room_of(self).width() - 24
+        aside = painter.fontMetrics().elidedText(self.aside, Qt.TextElideMode.ElideRight, int(wide))
+        painter.drawText(QRectF(12, 4, wide, 22), right, aside)
         edge = self._paint_figures(painter)
-        if self.aside:
-            edge = min(edge, room_of(self).width() - 30.0 - painter.fontMetrics().horizontalAdvance(self.aside))
+        if aside:
+            edge = min(edge, wide - 6.0 - painter.fontMetrics().horizontalAdvance(aside))
         painter.setFont(font(10, bold=True))
         painter.setPen(c["ink"])
         words = painter.fontMetrics().elidedText(self.heading, Qt.TextElideMode.ElideRight, int(edge - 12))

@@ -35,7 +35,8 @@ class Scrolled(QScrollArea):
         self._fit()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.LayoutRequest and watched is self._page:
+        # A page that was hidden while its text grew asks for no more room then, only once it is seen.
+        if watched is self._page and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Show):
             self._fit()
         return False
 

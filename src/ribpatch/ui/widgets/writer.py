@@ -13,10 +13,11 @@ from ribpatch.core.drawing.shapes import Badge, Dimension, Text
 from ribpatch.ui.theme import colours, font
 
 if TYPE_CHECKING:
-    from ribpatch.core.drawing.shapes import Drawing
+    from ribpatch.core.drawing.shapes import Callout, Drawing
     from ribpatch.ui.widgets.view import View
 
 NUMBER_HIGH = 7.0  # pixels that a ply's number needs
+ALONG = (0.5, 0.25, 0.75, 0.1, 0.9)  # of a size's line, where its number may stand
 HANDLE = 12  # pixels from the middle of a handle to clear of it
 
 
@@ -58,8 +59,7 @@ class Writer:
         self._p.setFont(font(8.5, bold=True))
         wide = max(17.0, QFontMetricsF(self._p.font()).horizontalAdvance(shape.text) + 9)
         box = QRectF(at.x() - wide / 2, at.y() - 8.5, wide, 17)
-        if shape.role == "piece":
-            box = self._beside(at, box)
+        box = self._beside(at, box)
         self._taken.append((box.x(), box.y(), box.width(), box.height()))
         self._p.setPen(QPen(self._c["panel"], 1.5))
         self._p.setBrush(self._c["accent" if shape.role == "next" else "ink"])
@@ -101,9 +101,11 @@ class Writer:
             self._p.drawLine(QPointF(a.x(), y), QPointF(b.x(), y))
             for x in (a.x(), b.x()):
                 self._p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4))
-            middle, near = (a.x() + b.x()) / 2 - width / 2 - 3, 16 if shape.role == "taper" else 7
+            near = 16 if shape.role == "taper" else 7
+            along = [a.x() + (b.x() - a.x()) * share - width / 2 - 3 for share in ALONG]
             ends = min(a.x(), b.x()) - width - 10, max(a.x(), b.x()) + 4
-            places = [(middle, y + by) for by in (-near, -near - 15, near - 14)] + [(end, y - 7) for end in ends]
+            above = [(x, y + by) for x in along for by in (-near, -near - 15, near - 14)]
+            places = above[:3] + [(end, y - 7) for end in ends] + above[3:]
         else:
             x = a.x() - 16
             self._p.drawLine(QPointF(x, a.y()), QPointF(x, b.y()))
@@ -111,9 +113,13 @@ class Writer:
                 self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
             # Over its upper end, where the handle of the section line is not.
             left = max(x - width / 2 - 3, 2.0)
-            places = [(left, b.y() - 20), (left, (a.y() + b.y()) / 2 - 7), (left, a.y() + 6)]
+            along = [(left, b.y() + (a.y() - b.y()) * share - 7) for share in ALONG]
+            places = [(left, b.y() - 20), along[0], (left, a.y() + 6), *along[1:]]
         boxes = [(left, top, width + 6, 14.0) for left, top in places]
-        box = QRectF(*(first_free(boxes, self._taken, self._room) or boxes[0]))
+        free = first_free(boxes, self._taken, self._room) or free_box(
+            (a.x() + b.x()) / 2, (a.y() + b.y()) / 2, width + 6, 14.0, self._taken, self._room
+        )
+        box = QRectF(*(free or boxes[0]))
         self._p.fillRect(box, self._c["panel"])
         self._p.setPen(self._c["ink"])
         self._p.drawText(box, Qt.AlignmentFlag.AlignCenter, shape.text)
@@ -144,19 +150,45 @@ class Writer:
         low, high = self._room[1], self._room[1] + self._room[3]
         gap = 10 + (HANDLE + drawing.gap * (x1 - x0) * self._view.scale if drawing.gap else 0)
         for side in ("left", "right"):
-            rows = [s for s in drawing.callouts if s.side == side]
-            middles = spread([self._view.to(r.at).y() for r in rows], metrics.height() + 2, low, high)
-            for row, y in zip(rows, middles, strict=True):
-                left = side == "left"
-                edge = self._view.to((x0 if left else x1, 0)).x() + (-gap if left else gap)
-                self._p.setPen(pen_of("leader", self._theme))
-                self._p.drawLine(self._view.to(row.at), QPointF(edge, y))
-                tight = row.role == "tight"
-                self._p.setPen(self._c["warn" if tight else "ink"])
-                words = f"⚠ {row.text}" if tight else row.text
-                width = metrics.horizontalAdvance(words)
-                box = (edge - width - 6 if left else edge, y - metrics.height() / 2, width + 6, metrics.height())
-                self._taken.append(box)
-                if self._on_paper:
-                    self._p.fillRect(QRectF(*box), self._c["panel"])
-                self._p.drawText(QPointF(edge - width - 3 if left else edge + 3, y + metrics.ascent() / 2 - 1), words)
+            rows = _alike([s for s in drawing.callouts if s.side == side])
+            places = [[self._view.to(one.at) for one in row] for row in rows]
+            wanted = [sum(at.y() for at in ends) / len(ends) for ends in places]
+            middles = spread(wanted, metrics.height() + 2, low, high)
+            edge = self._view.to((x0, 0)).x() - gap if side == "left" else self._view.to((x1, 0)).x() + gap
+            for row, ends, y in zip(rows, places, middles, strict=True):
+                self._callout(row[0], ends, edge, y)
+
+    def _callout(self, shape: Callout, ends: list[QPointF], edge: float, y: float) -> None:
+        """Words at an edge, about so high, a line to each of their places; where there is no room only a warning."""
+        metrics = QFontMetricsF(self._p.font())
+        tight = shape.role == "tight"
+        words = f"⚠ {shape.text}" if tight else shape.text
+        width, high = metrics.horizontalAdvance(words) + 6, metrics.height()
+        wanted = (edge - width if shape.side == "left" else edge, y - high / 2, width, high)
+        box = self._in_column(wanted) or (wanted if tight else None)
+        if box is None:
+            return
+        self._taken.append(box)
+        middle = box[1] + high / 2
+        self._p.setPen(pen_of("leader", self._theme))
+        for at in ends:
+            self._p.drawLine(at, QPointF(edge, middle))
+        if self._on_paper:
+            self._p.fillRect(QRectF(*box), self._c["panel"])
+        self._p.setPen(self._c["warn" if tight else "ink"])
+        self._p.drawText(QPointF(box[0] + 3, middle + metrics.ascent() / 2 - 1), words)
+
+    def _in_column(self, box: Box) -> Box | None:
+        """The box, or where others lie under it the nearest place over or under them; None where none is free."""
+        x, y, wide, high = box
+        room = (x, self._room[1], wide, self._room[3])
+        steps = (side * by for by in range(0, int(self._room[3]), 2) for side in (-1, 1))
+        return first_free(((x, y + by, wide, high) for by in steps), self._taken, room)
+
+
+def _alike(rows: list[Callout]) -> list[list[Callout]]:
+    """Callouts that say the same are said once."""
+    made: dict[tuple[str, str], list[Callout]] = {}
+    for row in rows:
+        made.setdefault((row.role, row.text), []).append(row)
+    return list(made.values())

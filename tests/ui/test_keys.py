@@ -17,7 +17,7 @@ from ribpatch.ui.bench.grip_tool import GripTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.print_dialog import PrintDialog
 from ribpatch.ui.widgets import canvas as canvases
-from ribpatch.ui.widgets import spoken, themed
+from ribpatch.ui.widgets import lanes_view, spoken, themed
 from ribpatch.ui.widgets.by_eye import by_eye, tabbed
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.chart_view import ChartView
@@ -309,7 +309,7 @@ def test_leaving_a_form_goes_back_to_the_page_and_place_it_was_opened_from(windo
 def heard(monkeypatch):
     """Somebody listens; what is announced."""
     words = []
-    for module in (spoken, canvases, themed):
+    for module in (spoken, canvases, themed, lanes_view):
         monkeypatch.setattr(module, "listened", lambda: True)
     monkeypatch.setattr("ribpatch.ui.frame.boat_strip.listened", lambda: True)
 
@@ -350,6 +350,22 @@ def test_a_canvas_offers_what_is_painted_as_children(window, heard):
     window.showing._show_strip(window.session.plan)
     settle()
     assert any("Foredeck" in n for n in children(strip))
+
+
+def test_the_bars_of_days_are_children_of_their_lanes(window, heard):
+    window.session.go("z1", "days")
+    window.tasks.wait()
+    settle()
+    lanes = next(v for v in window.findChildren(lanes_view.LanesView) if v.isVisible())
+    names = children(lanes.viewport())
+    assert len(names) > 3 and any(n.startswith("Foredeck: ") and ";" in n for n in names)
+    places = {n: w.pos() for w in lanes.viewport().children() if (n := w.accessibleName()) and w.isVisible()}
+    first = min(places, key=lambda n: places[n].x())
+    across = lanes.horizontalScrollBar()
+    across.setValue(across.maximum())
+    settle()
+    assert first not in children(lanes.viewport())  # it is out of view now
+    assert len(lanes.told()) == len(children(lanes.viewport()))
 
 
 def test_nothing_is_made_while_nobody_listens(window):

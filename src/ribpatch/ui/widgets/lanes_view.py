@@ -8,12 +8,13 @@ from math import floor
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
-from ribpatch.ui.scaling import painter_of, place_of, room_of
+from ribpatch.ui.scaling import factor, painter_of, place_of, room_of
 from ribpatch.ui.theme import colours, font
+from ribpatch.ui.widgets.spoken import Children, listened
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
@@ -56,6 +57,7 @@ class LanesView(QAbstractScrollArea):
         self._now: float | None = None
         self._at: Floats = np.zeros(1)
         self._drag: tuple[str, float, float] | None = None  # id, x of the press, hours moved
+        self._children: Children | None = None
         self.horizontalScrollBar().valueChanged.connect(lambda _: self.viewport().update())
         self.verticalScrollBar().valueChanged.connect(lambda _: self.viewport().update())
 
@@ -147,8 +149,33 @@ class LanesView(QAbstractScrollArea):
     # ---- painting ----
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        painter = painter_of(self.viewport())
+        try:
+            self._paint(painter)
+        finally:
+            painter.end()  # a painter left open by an error would take the program down
+        if listened():
+            QTimer.singleShot(0, self, self._speak)
+
+    def _speak(self) -> None:
+        """Offer the bars in view to those who listen, where they are not what they were told last."""
+        self._children = self._children or Children(self.viewport())
+        self._children.tell(self.told())
+
+    def told(self) -> list[tuple[str, QPointF]]:
+        """Each bar that is in view in words, at the pixel where it begins to be seen."""
+        across, down = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
+        tops, view = self._tops(), room_of(self.viewport()).adjusted(NAMES, HEAD, 0, 0)
+        made = []
+        for lane, bar in self._every():
+            seen = self._box(bar, tops[lane.key]).translated(NAMES - across, HEAD - down) & view
+            if not seen.isEmpty():
+                words = self._words(bar.step).replace("\n", "; ")
+                made.append((f"{lane.name}: {words}", QPointF(seen.left(), seen.center().y()) * factor()))
+        return made
+
+    def _paint(self, painter: QPainter) -> None:
         view, c = self.viewport(), colours(self.theme)
-        painter = painter_of(view)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(room_of(view), c["panel"])
         if self._lanes is None:

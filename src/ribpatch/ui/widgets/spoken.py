@@ -36,6 +36,13 @@ class Children:
     def __init__(self, canvas: QWidget) -> None:
         self._canvas = canvas
         self._labels: list[QLabel] = []
+        self._told: Sequence[tuple[str, QPointF]] = ()
+
+    def tell(self, items: Sequence[tuple[str, QPointF]]) -> None:
+        """Offer these words at these pixels, where they are not what was told last."""
+        if items != self._told:
+            self._told = items
+            self.show(items)
 
     def show(self, items: Sequence[tuple[str, QPointF]]) -> None:
         """Offer these words at these pixels."""

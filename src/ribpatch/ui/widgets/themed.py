@@ -27,7 +27,6 @@ class Themed(QWidget):
         super().__init__(parent)
         self.theme = "light"
         self.setAccessibleName(name)
-        self._told: list[tuple[str, QPointF]] = []
         self._children: Children | None = None
 
     def set_theme(self, theme: str) -> None:
@@ -47,11 +46,8 @@ class Themed(QWidget):
 
     def _speak(self) -> None:
         """Offer what is painted to those who listen, where it is not what they were told last."""
-        told = self.told()
-        if told != self._told:
-            self._told = told
-            self._children = self._children or Children(self)
-            self._children.show(told)
+        self._children = self._children or Children(self)
+        self._children.tell(self.told())
 
     def told(self) -> list[tuple[str, QPointF]]:
         """What is painted in words, each at its pixel."""

@@ -113,8 +113,8 @@ class Writer:
                 self._p.drawLine(QPointF(x - 4, y), QPointF(x + 4, y))
             # Over its upper end, where the handle of the section line is not.
             left = max(x - width / 2 - 3, 2.0)
-            along = [(left, b.y() + (a.y() - b.y()) * share - 7) for share in ALONG]
-            places = [(left, b.y() - 20), along[0], (left, a.y() + 6), *along[1:]]
+            beside = [(left, b.y() + (a.y() - b.y()) * share - 7) for share in ALONG]
+            places = [(left, b.y() - 20), beside[0], (left, a.y() + 6), *beside[1:]]
         boxes = [(left, top, width + 6, 14.0) for left, top in places]
         free = first_free(boxes, self._taken, self._room) or free_box(
             (a.x() + b.x()) / 2, (a.y() + b.y()) / 2, width + 6, 14.0, self._taken, self._room

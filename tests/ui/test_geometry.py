@@ -209,7 +209,8 @@ def test_columns_fill_the_room_and_none_gets_less_than_it_needs(columns, room):
 def test_a_page_scrolls_only_once_it_cannot_give_way(qtbot):
     page = QWidget()
     page.setMinimumSize(100, 300)
-    room = Scrolled(page)
+    room = Scrolled()
+    room.hold(page)
     qtbot.addWidget(room)
     room.resize(200, 400)
     room.show()

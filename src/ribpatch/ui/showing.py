@@ -70,7 +70,7 @@ class Showing(QObject):
         self._session, self._settings, self.zone_bench, self._made = session, settings, zone_bench, made
         self.stages: dict[str, Stage] = {}
         self.benches: dict[str, QWidget] = {}
-        self.centre = QStackedWidget()
+        self.centre = QStackedWidget(zone_bench.parentWidget())
         self.centre.addWidget(zone_bench)
         self.decisions = QStackedWidget()
         sized(self.decisions, least_width=LEAST_COLUMN)
@@ -188,7 +188,7 @@ class Showing(QObject):
     def bench(self, name: str) -> QWidget:
         """A bench beside the plan of the zone, loaded and made when first wanted."""
         if name not in self.benches:
-            made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session, self.zone_bench.tasks)
+            made = import_module(f"ribpatch.ui.bench.{name}").BENCH(self._session, self.zone_bench.tasks, self.centre)
             made.asked.connect(self._asked)
             made.set_theme(self._settings.look)
             self._share_room(made)
@@ -210,7 +210,7 @@ class Showing(QObject):
     def stage(self, name: str) -> Stage:
         """The decisions of a stage, loaded and made when first wanted: start-up pays for one of them only."""
         if name not in self.stages:
-            made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self._session)
+            made: Stage = import_module(f"ribpatch.ui.stages.{name}").STAGE(self._session, self.decisions)
             made.asked.connect(self.asked)
             made.unfold_all(self._settings.unfolded)
             self._made(made)

@@ -44,13 +44,13 @@ class StartPage(QWidget):
     def __init__(self, theme: str = "light", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._theme = theme
-        body = QWidget()
-        outer = QHBoxLayout(body)
-        scroll = QScrollArea()
+        scroll = QScrollArea(self)
+        self._body = QWidget(scroll.viewport())
+        outer = QHBoxLayout(self._body)
         scroll.setWidgetResizable(True)
         scroll.setObjectName("reads")
         scroll.setAccessibleName("start page")
-        scroll.setWidget(body)
+        scroll.setWidget(self._body)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(scroll)
@@ -71,14 +71,14 @@ class StartPage(QWidget):
         column.addWidget(self._begin_card())
         self.guide = self._guide_card()
         column.addWidget(self.guide)
-        self.recent_card = Card("Recent jobs")
+        self.recent_card = Card("Recent jobs", parent=self._body)
         self.recent = QVBoxLayout()
         self.recent_card.add(self.recent)
         column.addWidget(self.recent_card)
         column.addStretch(2)
 
     def _begin_card(self) -> Card:
-        begin = Card("Begin")
+        begin = Card("Begin", parent=self._body)
         row = QHBoxLayout()
         self.new = self._button("New job", "Say what she is and what is wrong (Ctrl+N)", self.new_wanted)
         self.open = self._button("Open a job…", "Open a .ribpatch file (Ctrl+O)", self.open_wanted)
@@ -92,7 +92,7 @@ class StartPage(QWidget):
         return begin
 
     def _guide_card(self) -> Card:
-        card = Card("The way from a soft spot to a plan on paper")
+        card = Card("The way from a soft spot to a plan on paper", parent=self._body)
         self.picture = WhatItDoes(self._theme)
         card.add(self.picture)
         for number, words in enumerate(GUIDE, 1):

@@ -77,7 +77,9 @@ class Window(QMainWindow):
         self.setMinimumSize(LEAST.boundedTo(room))
         if self.centralWidget() is self._pages:
             self.takeCentralWidget()
-            self.setCentralWidget(Scrolled(self._pages))
+            scrolled = Scrolled(self)
+            scrolled.hold(self._pages)
+            self.setCentralWidget(scrolled)
         self.resize(self.size().boundedTo(room))
 
     # ---- what it is made of; each is loaded and made when first wanted, so that start-up does not pay for it ----
@@ -87,7 +89,7 @@ class Window(QMainWindow):
         """The page on which a job is worked on."""
         from ribpatch.ui.work import Work
 
-        page = Work(self, self)
+        page = Work(self, self._pages)
         self._pages.addWidget(page)
         return page
 
@@ -128,7 +130,7 @@ class Window(QMainWindow):
         """The start page."""
         from ribpatch.ui.start_page import StartPage
 
-        page = StartPage(self.settings.look)
+        page = StartPage(self.settings.look, self._pages)
         for signal, action in (
             (page.new_wanted, "new_job"),
             (page.open_wanted, "open_job"),
@@ -148,7 +150,7 @@ class Window(QMainWindow):
         """The new-job form."""
         from ribpatch.ui.new_job_page import NewJobPage
 
-        page = NewJobPage(self.session.shelf)
+        page = NewJobPage(self.session.shelf, self._pages)
         page.set_theme(self.settings.look)
         page.made.connect(lambda job: self._begin(job))
         page.cancelled.connect(lambda: self._go_back())
@@ -160,7 +162,7 @@ class Window(QMainWindow):
         """What is wrong, for another zone."""
         from ribpatch.ui.add_zone_page import AddZonePage
 
-        page = AddZonePage(self.session.shelf)
+        page = AddZonePage(self.session.shelf, self._pages)
         page.pick.set_theme(self.settings.look)
         page.made.connect(self._add_zone)
         page.cancelled.connect(lambda: self.show_work())

@@ -67,9 +67,11 @@ class Work(QWidget):
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
         self._parent = parent
-        self.strip, self.ladder, self.ledger, self.busy = BoatStrip(), Ladder(), Ledger(), BusyLine()
-        self.way = WayStrip()
-        self.zone_bench = ZoneBench(self._session, tasks)
+        self.strip, self.ladder, self.ledger, self.busy = BoatStrip(self), Ladder(self), Ledger(self), BusyLine(self)
+        self.way = WayStrip(self)
+        self._beside = QSplitter(Qt.Orientation.Horizontal, self)
+        self._centre = QWidget(self._beside)
+        self.zone_bench = ZoneBench(self._session, tasks, self._centre)
         self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
         self.cutting = CuttingDesk(self._session, self.zone_bench)
         self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
@@ -79,7 +81,6 @@ class Work(QWidget):
         self.showing.set_theme(window.settings.look)
 
     def _compose(self) -> None:
-        self._centre = QWidget()
         bench = QVBoxLayout(self._centre)
         bench.setContentsMargins(0, 0, 0, 0)
         bench.setSpacing(4)
@@ -89,7 +90,7 @@ class Work(QWidget):
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
         middle.addWidget(self.ladder)
-        self._beside = beside = QSplitter(Qt.Orientation.Horizontal)
+        beside = self._beside
         beside.setChildrenCollapsible(False)
         beside.addWidget(self._centre)
         beside.addWidget(self.showing.decisions)

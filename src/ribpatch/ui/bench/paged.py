@@ -34,7 +34,9 @@ class PagedBench(QWidget):
         self._names = names
         self._bar.set_names(names, lambda name: self.show_page(names.index(name)))
         for page in pages:
-            self.pages.addWidget(Scrolled(page))
+            room = Scrolled(self.pages)
+            room.hold(page)
+            self.pages.addWidget(room)
         self.show_page(0)
 
     def button(self, name: str) -> QPushButton:

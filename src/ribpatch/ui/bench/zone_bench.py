@@ -57,8 +57,8 @@ class ZoneBench(QWidget):
         ] = {}  # with the box of the outline that each was drawn in
         self._to_test: dict[str, tuple[Shape, ...]] = {}
         self._token, self._looked_at = -1, ("", "")
-        self.plan_canvas = Canvas("plan of the zone")
-        self.section_canvas = Canvas("cut-through of the zone")
+        self.plan_canvas = Canvas("plan of the zone", self)
+        self.section_canvas = Canvas("cut-through of the zone", self)
         self.readings = ReadingTool(session, self.say)
         self.corners = CornerTool(self._put_corners, self._drag_ended, self._snap)
         self.section = SectionTool(self._section_moved)
@@ -86,11 +86,11 @@ class ZoneBench(QWidget):
         sized(self.echo, height=24)
         self.echo.setAccessibleName("last entry")
         self.echo.setMinimumWidth(20)  # a long sentence gives way; it stands whole in its tooltip
-        self.below = LowerPane(session, tasks, self.section_canvas)
+        self.below = LowerPane(session, tasks, self.section_canvas, parent=self)
         self.below.asked.connect(self.asked)
         self.below.said.connect(self.say)
         self.below.section_wanted.connect(lambda: self._show_section(session.plan))
-        self.split = SplitRoom(self.plan_canvas, self.below)
+        self.split = SplitRoom(self.plan_canvas, self.below, self)
         self.below.whole.connect(self.split.set_whole)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)

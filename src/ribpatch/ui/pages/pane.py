@@ -138,12 +138,14 @@ class LowerPane(QWidget):
     def _page(self, name: str) -> Page:
         if name not in self.pages:
             module = next(p.module for s in STAGES for p in s.below if p.name == name)
-            made: Page = import_module(f"ribpatch.ui.pages.{module}").PAGE(self._session, self._tasks)
+            room = Scrolled(self._stack)
+            made: Page = import_module(f"ribpatch.ui.pages.{module}").PAGE(self._session, self._tasks, room.viewport())
+            room.hold(made)
             made.asked.connect(self.asked)
             made.said.connect(self.said)
             made.set_theme(self.theme)
             made.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-            self.pages[name], self._rooms[name] = made, Scrolled(made)
+            self.pages[name], self._rooms[name] = made, room
             self._stack.addWidget(self._rooms[name])
         return self.pages[name]
 

@@ -72,8 +72,9 @@ class BoatStage(Stage):
     def build(self) -> None:
         self._begun = ""
         self.session.opening.connect(lambda: setattr(self, "_begun", ""))
-        self.facts = FactsPanel(self.session)
-        self.card("Measure first", ("facts",)).add(self.facts)
+        card = self.card("Measure first", ("facts",))
+        self.facts = FactsPanel(self.session, parent=card.body)
+        card.add(self.facts)
         self._boat_card()
         self._air_card()
         self._zone_card()
@@ -82,12 +83,13 @@ class BoatStage(Stage):
         self._build_card()
         self._fittings_card()
         self._edges_card()
-        self.seams = SeamPanel(self.session)
-        self.card("Seams, frames, core joints", ("seams",)).add(self.seams)
+        card = self.card("Seams, frames, core joints", ("seams",))
+        self.seams = SeamPanel(self.session, parent=card.body)
+        card.add(self.seams)
 
     def _bound_to(self, card: Card, *parts: str) -> None:
         path: Path = parts
-        self.bind(card, Field(self.session, lambda: path if self.session.is_open else None))
+        self.bind(card, Field(self.session, lambda: path if self.session.is_open else None, parent=card.body))
 
     def _boat_card(self) -> None:
         card = self.card("Boat", ("zones",))
@@ -174,7 +176,7 @@ class BoatStage(Stage):
 
     def _outline_card(self) -> None:
         card = self.card("Outline", ("outline",), "zone.area")
-        self.outline = OutlinePanel(self.session)
+        self.outline = OutlinePanel(self.session, parent=card.body)
         card.add(self.outline)
 
     # ---- build-up ----

@@ -35,12 +35,12 @@ class DaysStage(Stage):
 
     def build(self) -> None:
         card = self.card("Begin", ())
-        self.bind(card, Field(self.session, self._path("timetable", "start")))
-        self.bind(card, Field(self.session, self._path("timetable", "weeks")))
-        self.bind(card, Field(self.session, self._path("timetable", "ordered")))
+        self.bind(card, Field(self.session, self._path("timetable", "start"), parent=card.body))
+        self.bind(card, Field(self.session, self._path("timetable", "weeks"), parent=card.body))
+        self.bind(card, Field(self.session, self._path("timetable", "ordered"), parent=card.body))
         card = self.card("Shed", ())
-        self.bind(card, Field(self.session, self._path("timetable", "shed_from")))
-        self.bind(card, Field(self.session, self._path("timetable", "shed_until")))
+        self.bind(card, Field(self.session, self._path("timetable", "shed_from"), parent=card.body))
+        self.bind(card, Field(self.session, self._path("timetable", "shed_until"), parent=card.body))
         self.lies = Choice(self.session, self._path("timetable", "outdoors"), LIES, "She lies")
         self.bind(card, self.lies)
         self.crew_note = card.add_text("")

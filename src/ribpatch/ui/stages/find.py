@@ -122,7 +122,7 @@ class FindStage(Stage):
 
     def _practice_card(self) -> None:
         self._practice = self._carded("Read", "Practice panel", ("practice",))
-        self.practice = PracticePanel(self.session)
+        self.practice = PracticePanel(self.session, parent=self._practice.body)
         self._practice.add(self.practice)
 
     def _entry_card(self) -> None:
@@ -132,7 +132,7 @@ class FindStage(Stage):
             "reference, N goes "
             "to the next place to test, Backspace takes back. Or pick here and click."
         )
-        self.instruments = InstrumentPanel(self.session)
+        self.instruments = InstrumentPanel(self.session, parent=card.body)
         card.add(self.instruments)
         row = QHBoxLayout()
         self.import_button = QPushButton("Import CSV")
@@ -145,7 +145,7 @@ class FindStage(Stage):
 
     def _reading_card(self) -> None:
         card = self._carded("Read", "Reading under the cursor", ("reading",))
-        self.reading = ReadingPanel(self.session)
+        self.reading = ReadingPanel(self.session, parent=card.body)
         card.add(self.reading)
 
     def _reference_card(self) -> None:
@@ -223,12 +223,12 @@ class FindStage(Stage):
 
     def _sessions_card(self) -> None:
         card = self._carded("Over time", "Sessions and drying", ("sessions",))
-        self.sessions = SessionsPanel(self.session)
+        self.sessions = SessionsPanel(self.session, parent=card.body)
         card.add(self.sessions)
 
     def _photo_card(self) -> None:
         card = self._carded("Pictures", "Photographs", ("photographs",))
-        self.photos = PhotoPanel(self.session)
+        self.photos = PhotoPanel(self.session, parent=card.body)
         card.add(self.photos)
 
     # ---- showing ----

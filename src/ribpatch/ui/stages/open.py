@@ -59,10 +59,10 @@ class OpenStage(Stage):
 
     def build(self) -> None:
         card = self.card("Before cutting", ("before",))
-        self.before = BeforePanel(self.session)
+        self.before = BeforePanel(self.session, parent=card.body)
         card.add(self.before)
         self.asked_card = self.card("What the causes ask")
-        self.asked_panel = AskedPanel(self.session, "open")
+        self.asked_panel = AskedPanel(self.session, "open", parent=self.asked_card.body)
         self.asked_card.add(self.asked_panel)
         self._side_card()
         self._cut_card()

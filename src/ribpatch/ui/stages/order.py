@@ -61,10 +61,10 @@ class OrderStage(Stage):
         self._paper_card()
         card = self.card("Buying", ())
         for name in ("wanted", "currency"):
-            self.bind(card, Field(self.session, self._job_path("buying", name)))
+            self.bind(card, Field(self.session, self._job_path("buying", name), parent=card.body))
         card = self.card("Estimate", (), "job.hours")
         for name in ("hour", "spread"):
-            self.bind(card, Field(self.session, self._job_path("buying", name)))
+            self.bind(card, Field(self.session, self._job_path("buying", name), parent=card.body))
         for label, key in (("work", "labour"), ("all, from", "estimate.low"), ("to", "estimate.high")):
             card.add_figure(label, f"job.{key}")
         card = self.card("Cups", ("cups",), "cup.all")

@@ -250,7 +250,7 @@ class ProveStage(Stage):
             self.field(card, "proof", "trial", name)
         self.choice(card, (("quiet", False), ("a noise was heard", True)), "proof", "trial", "heard")
         card.add_text("Keep out from under it; load slowly, stop at the first noise.")
-        self.flexes = FlexPanel(self.session)
+        self.flexes = FlexPanel(self.session, parent=card.body)
         card.add(self.flexes)
 
     # ---- showing ----

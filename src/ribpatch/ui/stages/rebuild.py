@@ -48,10 +48,11 @@ class RebuildStage(Stage):
         self._core_card()
         self._order_card()
         self._tabbing_card()
-        self.coupons = CouponPanel(self.session)
-        self.card("Coupons of this shop").add(self.coupons)
+        card = self.card("Coupons of this shop")
+        self.coupons = CouponPanel(self.session, parent=card.body)
+        card.add(self.coupons)
         card = self.card("What the causes ask")
-        self.asked_panel = AskedPanel(self.session, "rebuild")
+        self.asked_panel = AskedPanel(self.session, "rebuild", parent=card.body)
         card.add(self.asked_panel)
 
     def _zone(self) -> Zone:
@@ -228,7 +229,7 @@ class RebuildStage(Stage):
             lambda r: edits.set_value(self._scheme("resin", "bedding"), r or None),
         )
         card.add(self.bedding)
-        self.sittings = SittingsPanel(self.session)
+        self.sittings = SittingsPanel(self.session, parent=card.body)
         card.add(self.sittings)
 
     def _set_mix(self) -> None:

@@ -41,8 +41,9 @@ class Stage(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # Tab brings what it stops at into view
         self.setAccessibleName(f"choices of {self.title}")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        body = QWidget()
-        self._column = QVBoxLayout(body)
+        # Each part is made where it stays: what is moved with all that it holds is styled anew each time.
+        self._body = QWidget(self.viewport())
+        self._column = QVBoxLayout(self._body)
         self._column.setContentsMargins(4, 2, 8, 8)
         self._column.setSpacing(8)
         self.heading = Elided(self.title)
@@ -63,7 +64,7 @@ class Stage(QScrollArea):
         self._bound: list[Field | Choice] = []
         self.build()
         self._column.addStretch(1)
-        self.setWidget(body)
+        self.setWidget(self._body)
         self.unfold_all(False)
 
     def focusNextPrevChild(self, next: bool) -> bool:
@@ -91,7 +92,7 @@ class Stage(QScrollArea):
 
     def card(self, title: str, about: tuple[str, ...] = (), main: str = "") -> Card:
         """A new card at the end of the column."""
-        made = Card(title, about, main, folds=True)
+        made = Card(title, about, main, self._body, folds=True)
         made.turned.connect(lambda _folded: self._say_lines(self.session.plan) if self.session.is_open else None)
         made.asked.connect(self.asked)
         self.cards.append(made)
@@ -114,13 +115,13 @@ class Stage(QScrollArea):
 
     def field(self, card: Card, *parts: str, label: str = "") -> Field:
         """A field of the zone."""
-        made = Field(self.session, self.zone_path(*parts), label)
+        made = Field(self.session, self.zone_path(*parts), label, card.body)
         self.bind(card, made)
         return made
 
     def choice(self, card: Card, choices: tuple[tuple[str, object], ...], *parts: str, label: str = "") -> Choice:
         """A choice of the zone."""
-        made = Choice(self.session, self.zone_path(*parts), choices, label)
+        made = Choice(self.session, self.zone_path(*parts), choices, label, card.body)
         self.bind(card, made)
         return made
 

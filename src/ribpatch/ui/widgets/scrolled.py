@@ -16,10 +16,14 @@ LEAST = 60  # pixels of height that it needs itself
 class Scrolled(QScrollArea):
     """Gives its page the room that there is, or the least that the page can do with, and scrolls the rest."""
 
-    def __init__(self, page: QWidget, parent: QWidget | None = None) -> None:
+    def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._page = QWidget()
+
+    def hold(self, page: QWidget) -> None:
+        """Take the page; one that was made in the viewport is not styled anew for it."""
         self._page = page
         self.setWidget(page)
         page.installEventFilter(self)

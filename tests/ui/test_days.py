@@ -76,7 +76,7 @@ def test_a_bar_is_dragged_to_another_time(window, days, qtbot):
     bar = next(b for b in view._bars() if b.step == "z4.strip")
     view.choose("z4.strip")
     lane = next(lane for lane in view._lanes.lanes if lane.key == "z4")
-    box = view._box(bar, view._tops()[lane.key])
+    box = view._scale.box(bar, lane)
     spot = box.center().toPoint() + QPoint(
         128 - view.horizontalScrollBar().value(), 40 - view.verticalScrollBar().value()
     )

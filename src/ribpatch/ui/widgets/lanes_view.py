@@ -7,13 +7,14 @@ from __future__ import annotations
 from math import floor
 from typing import TYPE_CHECKING
 
-import numpy as np
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtCore import QEvent, QPointF, Qt, QTimer, Signal
+from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QAbstractScrollArea, QToolTip
 
 from ribpatch.ui.scaling import factor, painter_of, place_of, room_of
-from ribpatch.ui.theme import colours, font
+from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.lane_scale import HEAD, NAMES, ROW, SLOTS, LaneScale
+from ribpatch.ui.widgets.lanes_painter import LanesPainter
 from ribpatch.ui.widgets.spoken import Children, listened
 
 if TYPE_CHECKING:
@@ -23,12 +24,7 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.day_lanes import Bar, Lane, Lanes
-    from ribpatch.core.geometry import Floats
 
-ROW, HEAD, GAP, NAMES = 24, 40, 10, 128
-NIGHT = 0.12  # of the width of an hour in which someone is there
-SLOTS = 4  # of an hour
-LEAST_BAR = 4.0
 ZOOMS = (4.0, 6.0, 9.0, 13.0, 19.0, 28.0)  # pixels an hour
 GRAB = 4  # pixels that make a drag
 
@@ -55,7 +51,7 @@ class LanesView(QAbstractScrollArea):
         self._words: Callable[[str], str] = str
         self._zoom = 2
         self._now: float | None = None
-        self._at: Floats = np.zeros(1)
+        self._scale = LaneScale(None, ZOOMS[self._zoom])
         self._drag: tuple[str, float, float] | None = None  # id, x of the press, hours moved
         self._children: Children | None = None
         self.horizontalScrollBar().valueChanged.connect(lambda _: self.viewport().update())
@@ -83,7 +79,7 @@ class LanesView(QAbstractScrollArea):
         self.chosen = step
         found = next(((lane, b) for lane, b in self._every() if b.step == step), None)
         if found is not None:
-            box = self._box(found[1], self._tops()[found[0].key])
+            box = self._scale.box(found[1], found[0])
             bar, view = self.horizontalScrollBar(), room_of(self.viewport()).width() - NAMES
             if box.left() < bar.value() or box.right() > bar.value() + view:
                 bar.setValue(int(box.left() - 40))
@@ -104,36 +100,17 @@ class LanesView(QAbstractScrollArea):
     # ---- measures ----
 
     def _measure(self) -> None:
-        """Where each quarter of an hour lies."""
-        if self._lanes is not None:
-            wide = np.full(int(self._lanes.hours * SLOTS) + 1, ZOOMS[self._zoom] / SLOTS)
-            for a, b in self._lanes.closed:
-                wide[int(a * SLOTS) : int(b * SLOTS)] *= NIGHT
-            self._at = np.concatenate([[0.0], np.cumsum(wide)])
+        self._scale = LaneScale(self._lanes, ZOOMS[self._zoom])
         self._scrolls()
         self.viewport().update()
 
-    def _x(self, hours: float) -> float:
-        return float(np.interp(hours * SLOTS, np.arange(len(self._at)), self._at))
-
-    def _hours(self, x: float) -> float:
-        return float(np.interp(x, self._at, np.arange(len(self._at)))) / SLOTS
-
-    def _tops(self) -> dict[str, float]:
-        top, made = 0.0, {}
-        for lane in self._lanes.lanes if self._lanes is not None else ():
-            made[lane.key] = top
-            top += lane.rows * ROW + GAP
-        made["·end"] = top
-        return made
-
-    def _box(self, bar: Bar, top: float) -> QRectF:
-        left, right = self._x(bar.start), self._x(bar.end)
-        return QRectF(left, top + bar.row * ROW + 2, max(right - left, LEAST_BAR), ROW - 5)
+    def _where(self) -> tuple[int, int]:
+        """How far it is scrolled across and down."""
+        return self.horizontalScrollBar().value(), self.verticalScrollBar().value()
 
     def _scrolls(self) -> None:
         view = self.viewport()
-        wide, high = float(self._at[-1]), self._tops().get("·end", 0.0)
+        wide, high = self._scale.wide, self._scale.high
         across, down = self.horizontalScrollBar(), self.verticalScrollBar()
         across.setRange(0, max(int(wide - (room_of(view).width() - NAMES)), 0))
         across.setPageStep(max(int(room_of(view).width()) - NAMES, 1))
@@ -164,166 +141,39 @@ class LanesView(QAbstractScrollArea):
 
     def told(self) -> list[tuple[str, QPointF]]:
         """Each bar that is in view in words, at the pixel where it begins to be seen."""
-        across, down = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
-        tops, view = self._tops(), room_of(self.viewport()).adjusted(NAMES, HEAD, 0, 0)
+        (across, down), view = self._where(), room_of(self.viewport()).adjusted(NAMES, HEAD, 0, 0)
         made = []
         for lane, bar in self._every():
-            seen = self._box(bar, tops[lane.key]).translated(NAMES - across, HEAD - down) & view
+            seen = self._scale.box(bar, lane).translated(NAMES - across, HEAD - down) & view
             if not seen.isEmpty():
                 words = self._words(bar.step).replace("\n", "; ")
                 made.append((f"{lane.name}: {words}", QPointF(seen.left(), seen.center().y()) * factor()))
         return made
 
     def _paint(self, painter: QPainter) -> None:
-        view, c = self.viewport(), colours(self.theme)
+        view, c = room_of(self.viewport()), colours(self.theme)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(room_of(view), c["panel"])
+        painter.fillRect(view, c["panel"])
         if self._lanes is None:
             painter.setPen(c["soft"])
-            painter.drawText(room_of(view), Qt.AlignmentFlag.AlignCenter, "Nothing to plan yet.")
+            painter.drawText(view, Qt.AlignmentFlag.AlignCenter, "Nothing to plan yet.")
             return
-        across, down = self.horizontalScrollBar().value(), self.verticalScrollBar().value()
-        painter.save()
-        painter.setClipRect(QRectF(NAMES, 0, room_of(view).width() - NAMES, room_of(view).height()))
-        painter.translate(NAMES - across, 0)
-        self._paint_days(painter, across, room_of(view).width() - NAMES + across)
-        painter.setClipRect(QRectF(across, HEAD, room_of(view).width() - NAMES, room_of(view).height() - HEAD))
-        painter.translate(0, HEAD - down)
-        self._paint_lanes(painter, c)
-        painter.restore()
-        self._paint_names(painter, c, down)
+        drawn = LanesPainter(painter, self._scale, c, view)
+        drawn.moved = self._drag
+        drawn.paint(self._lanes, self._day, self._where(), self.chosen, self._now)
         if self.hasFocus():
             painter.setPen(QPen(c["accent"], 2))
-            painter.drawRect(room_of(view).adjusted(1, 1, -1, -1))
-
-    def _paint_days(self, painter: QPainter, left: float, right: float) -> None:
-        c, lanes = colours(self.theme), self._lanes
-        assert lanes is not None
-        high = room_of(self.viewport()).height()
-        for a, b in lanes.closed:
-            painter.fillRect(QRectF(self._x(a), HEAD, self._x(b) - self._x(a), high), c["rail"])
-        cold = QBrush(QColor(c["warn"]), Qt.BrushStyle.BDiagPattern)
-        for a, b in lanes.cold:
-            painter.fillRect(QRectF(self._x(a), HEAD - 7, self._x(b) - self._x(a), 7), cold)
-        painter.setFont(font(9))
-        last = -1e9
-        for day in range(int(lanes.hours // 24) + 1):
-            x = self._x(day * 24.0)
-            if not left - 200 <= x <= right + 10:
-                continue
-            painter.setPen(c["edge"])
-            painter.drawLine(QPointF(x, 18), QPointF(x, high))
-            words = self._day(day)
-            wide = painter.fontMetrics().horizontalAdvance(words) + 10
-            if x >= last and (day + 1) * 24 <= lanes.hours + 24:
-                painter.setPen(c["ink"])
-                painter.drawText(QPointF(x + 4, 14), words)
-                last = x + wide
-            self._paint_hours(painter, day, c)
-
-    def _paint_hours(self, painter: QPainter, day: int, c: dict[str, QColor]) -> None:
-        if ZOOMS[self._zoom] < 9:
-            return
-        painter.save()
-        painter.setFont(font(8))
-        painter.setPen(c["soft"])
-        last = -1e9
-        for hour in range(0, 24, 3):
-            x = self._x(day * 24.0 + hour)
-            seen = self._x(day * 24.0 + hour + 1) - x > 0.5 * ZOOMS[self._zoom]  # not where nobody is there
-            if hour and seen and x - last > 24 and x - self._x(day * 24.0) > 8:
-                painter.drawText(QPointF(x - 5, 28), str(hour))
-                painter.drawLine(QPointF(x, 30), QPointF(x, 33))
-                last = x
-        painter.restore()
-
-    def _paint_lanes(self, painter: QPainter, c: dict[str, QColor]) -> None:
-        tops, lanes = self._tops(), self._lanes
-        assert lanes is not None
-        for lane in lanes.lanes:
-            top = tops[lane.key]
-            painter.setPen(c["edge"])
-            under = top + lane.rows * ROW + GAP / 2
-            painter.drawLine(QPointF(0, under), QPointF(float(self._at[-1]), under))
-            for window in lane.windows:
-                self._paint_window(painter, window.opens, window.closes, top + window.row * ROW, c)
-            painter.setFont(font(8.5))
-            for bar in lane.bars:
-                self._paint_bar(painter, lane, bar, top, c)
-        if self._now is not None:
-            painter.setPen(QPen(c["grave"], 2))
-            painter.drawLine(QPointF(self._x(self._now), 0), QPointF(self._x(self._now), tops["·end"]))
-
-    def _paint_window(self, painter: QPainter, opens: float, closes: float, top: float, c: dict[str, QColor]) -> None:
-        """A band that closes: as high as its row where it opens, nothing where it closes."""
-        left, right, low = self._x(opens), self._x(closes), top + ROW - 1
-        tint = QColor(c["accent"])
-        tint.setAlpha(60)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(tint)
-        painter.drawPolygon(QPolygonF([QPointF(left, top), QPointF(right, low), QPointF(left, low)]))
-        painter.setPen(QPen(c["accent"], 1.4))
-        painter.drawLine(QPointF(right, top + 3), QPointF(right, low))
-        painter.drawLine(QPointF(right - 3, low), QPointF(right + 3, low))
-
-    def _paint_bar(self, painter: QPainter, lane: Lane, bar: Bar, top: float, c: dict[str, QColor]) -> None:
-        box = self._box(bar, top)
-        if self._drag is not None and self._drag[0] == bar.step:
-            box.moveLeft(self._x(bar.start + self._drag[2]))
-        here = bar.step == self.chosen
-        edge = c["warn"] if bar.missed else c["accent"] if here else c["soft"]
-        painter.setPen(
-            QPen(edge, 2.4 if here else 1.2, Qt.PenStyle.DotLine if bar.kind == "wait" else Qt.PenStyle.SolidLine)
-        )
-        fills = {"work": "accent-soft", "wet": "new-core", "done": "rail", "wait": "panel"}
-        painter.setBrush(c[fills[bar.kind]])
-        painter.drawRect(box)
-        if bar.kind == "wet":
-            painter.fillRect(box, QBrush(QColor(c["soft"]), Qt.BrushStyle.Dense7Pattern))
-        marks = ("✓ " if bar.kind == "done" else "") + ("⚠ " if bar.missed else "") + ("■ " if bar.put else "")
-        self._paint_words(painter, lane, bar, box, f"{marks}{bar.name}", c)
-
-    def _paint_words(
-        self, painter: QPainter, lane: Lane, bar: Bar, box: QRectF, words: str, c: dict[str, QColor]
-    ) -> None:
-        """The step's name in its bar, else as much of it as there is room for after it."""
-        metrics = QFontMetricsF(painter.font())
-        after = min((self._x(b.start) for b in lane.bars if b.row == bar.row and b.start >= bar.end), default=1e9)
-        room = QRectF(box.left() + 4, box.top(), max(box.width() - 6, 0), box.height())
-        if metrics.horizontalAdvance(words) > room.width():
-            outside = after - box.right() - 8
-            if outside > room.width():
-                room = QRectF(box.right() + 4, box.top(), min(outside, 160), box.height())
-        if room.width() < 18:
-            return
-        shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room.width())
-        painter.setPen(c["warn"] if bar.missed else c["ink"])
-        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, shown)
-
-    def _paint_names(self, painter: QPainter, c: dict[str, QColor], down: int) -> None:
-        view = self.viewport()
-        painter.fillRect(QRectF(0, 0, NAMES, room_of(view).height()), c["panel"])
-        painter.setPen(c["edge"])
-        painter.drawLine(QPointF(NAMES, 0), QPointF(NAMES, room_of(view).height()))
-        painter.setFont(font(10, bold=True))
-        painter.setPen(c["ink"])
-        painter.setClipRect(QRectF(0, HEAD, NAMES, room_of(view).height() - HEAD))
-        tops = self._tops()
-        for lane in self._lanes.lanes if self._lanes is not None else ():
-            box = QRectF(6, HEAD + tops[lane.key] - down + 1, NAMES - 10, max(lane.rows * ROW, ROW))
-            painter.drawText(box, Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap, lane.name)
-        painter.setClipping(False)
+            painter.drawRect(view.adjusted(1, 1, -1, -1))
 
     # ---- what the user does ----
 
     def _bar_at(self, place: QPointF) -> Bar | None:
         if place.x() < NAMES or place.y() < HEAD:
             return None
-        x = place.x() - NAMES + self.horizontalScrollBar().value()
-        y = place.y() - HEAD + self.verticalScrollBar().value()
-        tops = self._tops()
+        across, down = self._where()
+        x, y = place.x() - NAMES + across, place.y() - HEAD + down
         for lane, bar in self._every():
-            if self._box(bar, tops[lane.key]).adjusted(-2, -1, 2, 1).contains(QPointF(x, y)):
+            if self._scale.box(bar, lane).adjusted(-2, -1, 2, 1).contains(QPointF(x, y)):
                 return bar
         return None
 
@@ -341,7 +191,7 @@ class LanesView(QAbstractScrollArea):
         step, pressed, _ = self._drag
         bar = next(b for b in self._bars() if b.step == step)
         if abs(place_of(event).x() - pressed) >= GRAB:
-            new = self._hours(self._x(bar.start) + place_of(event).x() - pressed)
+            new = self._scale.hours(self._scale.x(bar.start) + place_of(event).x() - pressed)
             self._drag = (step, pressed, round((new - bar.start) * SLOTS) / SLOTS)
             self.viewport().update()
 
@@ -390,10 +240,10 @@ class LanesView(QAbstractScrollArea):
     def zoom(self, by: int) -> None:
         """Longer or shorter hours, about the middle of what is seen."""
         across, wide = self.horizontalScrollBar(), room_of(self.viewport()).width() - NAMES
-        middle = self._hours(across.value() + wide / 2)
+        middle = self._scale.hours(across.value() + wide / 2)
         self._zoom = min(max(self._zoom + by, 0), len(ZOOMS) - 1)
         self._measure()
-        across.setValue(floor(self._x(middle) - wide / 2))
+        across.setValue(floor(self._scale.x(middle) - wide / 2))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:

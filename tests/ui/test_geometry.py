@@ -14,6 +14,7 @@ from tests.ui.painted import drawn_faults, painted_faults, recorded
 
 from ribpatch.core.drawing.shapes import Badge, Callout, Dimension, Drawing
 from ribpatch.core.numerals import PLAIN, use_numerals
+from ribpatch.ui.app import _fit_to_screen
 from ribpatch.ui.region import numerals_of
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.columns import shared_width
@@ -139,6 +140,22 @@ class Over(QWidget):
         painter.drawText(QPointF(10, 90), "apart")
         painter.drawText(QRectF(100, 80, 20, 20), Qt.AlignmentFlag.AlignLeft, "too long for it")
         painter.end()
+
+
+@pytest.mark.parametrize(("platform", "frame"), [("xcb", (0, 32)), ("wayland", (6, 33)), ("wayland-egl", (6, 33))])
+def test_a_window_and_its_frame_fit_the_screen(bare, platform, frame):
+    class Screens:
+        def platformName(self):
+            return platform
+
+        def screenAt(self, _place):
+            return self
+
+        def availableSize(self):
+            return QSize(1024, 700)
+
+    _fit_to_screen(Screens(), bare)
+    assert bare.size() + QSize(*frame) == QSize(1024, 700)
 
 
 def test_what_is_painted_would_be_found(qtbot):

@@ -33,7 +33,8 @@ if TYPE_CHECKING:
 
     from ribpatch.ui.session import Change
 
-TITLE_BAR = 32
+FRAME = QSize(0, 32)  # pixels round a window: a title bar, and panels that do not say how high they are
+OWN_FRAME = QSize(6, 33)  # where a window draws its frame itself
 COLLECTS = "collects"
 
 
@@ -122,7 +123,7 @@ def _fit_to_screen(app: QApplication, window: Window) -> None:
     if app.platformName() == "offscreen":
         return
     room = (app.screenAt(window.frameGeometry().center()) or app.primaryScreen()).availableSize()
-    window.fit_in(QSize(room.width(), room.height() - TITLE_BAR))
+    window.fit_in(room - (OWN_FRAME if app.platformName().startswith("wayland") else FRAME))
 
 
 def install_hook(window: Window) -> None:

@@ -8,14 +8,16 @@ import sys
 import pytest
 
 START = """
-import json, sys
+import enum, json, sys
+made, plain = [], enum.EnumType.__new__
+enum.EnumType.__new__ = lambda kind, name, *rest, **more: made.append(name) or plain(kind, name, *rest, **more)
 from ribpatch.__main__ import before_qt
 before_qt({opens})
 from ribpatch.ui.app import make_app, make_window
 app = make_app([]); window = make_window(app); window.resize(1280, 800)
 {show}
 window.show(); window.repaint()
-print(json.dumps(sorted(sys.modules)))
+print(json.dumps([sorted(sys.modules), made]))
 window.session.stack.setClean(); window.close()
 """
 PARTS = {"__feature__", "signature_bootstrap", "cython_runtime"}  # of those below
@@ -28,6 +30,8 @@ NOT_OURS = {
     "shiboken6",
     "shibokensupport",
 }
+# Of icons, boxes of questions and files, screen readers and styles: one call loads all that Qt knows of them.
+SELDOM = {"ThemeIcon", "StandardButton", "FileMode", "RelationFlag", "StandardPixmap", "StepType"}
 LATER = (
     "core.supply", "core.checks", "core.repair_checks", "core.survey_checks", "core.diagnosis", "core.compare", "core.edits",
     "core.scheme_edits", "core.survey_edits", "core.quantity", "core.laminate.search", "core.laminate.suggest", "core.patch.bonding",
@@ -56,7 +60,8 @@ def machinery():
 
 
 def test_the_first_picture_of_a_job_loads_no_rung_that_is_not_shown(machinery):
-    names = loaded("window.menu_action('demo_job').trigger()", True)
+    names, choices = loaded("window.menu_action('demo_job').trigger()", True)
+    assert "Orientation" in choices and not SELDOM & set(choices)
     foreign = (
         {n.partition(".")[0] for n in names}
         - set(sys.stdlib_module_names)
@@ -72,7 +77,8 @@ def test_the_first_picture_of_a_job_loads_no_rung_that_is_not_shown(machinery):
 
 
 def test_the_start_page_loads_no_geometry_at_all(machinery):
-    names = loaded("window.show_start()", False)
+    names, choices = loaded("window.show_start()", False)
+    assert not SELDOM & set(choices)
     tops = {n.partition(".")[0] for n in names}
     assert not tops & {"numpy", "shapely", "contourpy", "pydantic"}
     assert below(names, ("core.patch", "core.survey", "core.laminate", "ui.bench", "ui.frame", *LATER)) == []

@@ -322,7 +322,7 @@ def heard(monkeypatch):
         def updateAccessibility(event):
             words.append(event.message())
 
-    monkeypatch.setattr(spoken, "QAccessible", Heard)
+    monkeypatch.setattr("PySide6.QtGui.QAccessible", Heard)
     return words
 
 
@@ -366,6 +366,25 @@ def test_the_bars_of_days_are_children_of_their_lanes(window, heard):
     settle()
     assert first not in children(lanes.viewport())  # it is out of view now
     assert len(lanes.told()) == len(children(lanes.viewport()))
+
+
+def test_who_listens_is_told_once_the_window_is_seen(window, monkeypatch):
+    class Active:
+        @staticmethod
+        def isActive():
+            return True
+
+    monkeypatch.setitem(spoken._seen, "window", False)
+    monkeypatch.setattr("PySide6.QtGui.QAccessible", Active)
+    canvas = window.zone_bench.plan_canvas
+    canvas.refresh()
+    settle()
+    assert not spoken.listened() and not children(canvas)
+    spoken.begin_to_tell(window)  # what was painted before is told too
+    settle()
+    assert spoken.listened() and children(canvas)
+    monkeypatch.setattr(Active, "isActive", lambda: False)
+    assert not spoken.listened()
 
 
 def test_nothing_is_made_while_nobody_listens(window):

@@ -8,7 +8,7 @@ from datetime import date
 from ribpatch.core.numerals import day_order
 
 CENTURY = 2000  # of a year of two figures
-_TYPED = re.compile(r"\s*(\d{1,4})\s*([-./ ])\s*(\d{1,2})\s*\2\s*(\d{1,4})\.?(?=$|[T\s])")
+_TYPED = r"\s*(\d{1,4})\s*([-./ ])\s*(\d{1,2})\s*\2\s*(\d{1,4})\.?(?=$|[T\s])"
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NAMES = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
 
@@ -54,7 +54,7 @@ def date_example() -> str:
 
 def iso_date(text: str) -> str:
     """A typed day, with a time after it or without, as files hold it; what is not understood stays as it is."""
-    found = _TYPED.match(text)
+    found = re.match(_TYPED, text)
     order, _ = day_order()
     if not found or len(found[1]) == 4 or (order == "ymd" and found[2] != "."):
         return text.strip()  # with dots the day is first everywhere; otherwise the region says which is

@@ -7,10 +7,10 @@ import re
 from ribpatch.core.numerals import comma_parts, joint
 
 # Control signs, halves of surrogate pairs, and what Unicode says is no character: XML, DXF and fonts refuse them.
-_UNPRINTABLE = re.compile(
+_UNPRINTABLE = (  # compiled when first wanted, as the next
     "[\x00-\x08\x0b\x0c\x0e-\x1f\x7f-\x9f\u200b-\u200f\u2028-\u202e\u2060-\u206f\ud800-\udfff\ufdd0-\ufdef\ufeff\ufff9-\uffff]"
 )
-_SPACES = re.compile(r"[\t\n\r\x0b\x0c]+")
+_SPACES = r"[\t\n\r\x0b\x0c]+"
 
 
 def counted(number: int, one: str, many: str) -> str:
@@ -50,4 +50,4 @@ def percent(chance: float) -> str:
 
 def printable(text: str) -> str:
     """``text`` in one line with nothing in it that cannot be printed."""
-    return _UNPRINTABLE.sub("", _SPACES.sub(" ", text))
+    return re.sub(_UNPRINTABLE, "", re.sub(_SPACES, " ", text))

@@ -10,7 +10,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QLocale, QSize, QTimer, QtMsgType, qInstallMessageHandler
-from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from ribpatch import __version__, resources
@@ -25,6 +24,7 @@ from ribpatch.ui.session import Session
 from ribpatch.ui.settings import Settings
 from ribpatch.ui.tasks import Tasks
 from ribpatch.ui.theme import apply_theme, load_font
+from ribpatch.ui.widgets.spoken import begin_to_tell
 from ribpatch.ui.window import Window
 from ribpatch.ui.window_actions import WindowActions
 
@@ -97,9 +97,6 @@ def make_window(app: QApplication, settings: Settings | None = None) -> Window:
     tasks.setParent(window)
     session.setParent(window)
     window.use_theme(settings.look)
-    icon = QPixmap()
-    if icon.loadFromData(resources.data("icons/hicolor/64.png")):
-        window.setWindowIcon(QIcon(icon))
     if not settings.geometry.isEmpty():
         window.restoreGeometry(settings.geometry)
     _fit_to_screen(app, window)
@@ -148,6 +145,14 @@ def install_hook(window: Window) -> None:
     sys.excepthook = hook
 
 
+def _give_icon(window: Window) -> None:
+    from PySide6.QtGui import QIcon, QPixmap
+
+    icon = QPixmap()
+    if icon.loadFromData(resources.data("icons/hicolor/64.png")):
+        window.setWindowIcon(QIcon(icon))
+
+
 def warm_up(window: Window) -> None:
     """Load what is slow to load and not needed for the first picture, beside the window."""
     from ribpatch.core.quantity import registry
@@ -190,8 +195,10 @@ def run_window(arguments: list[str]) -> int:
 
 
 def _ready(window: Window, ready_file: Path | None) -> None:
-    """After the first picture: warm up, and tell a waiting measurement that the window is ready."""
+    """After the first picture: what was not needed for it, and tell a waiting measurement that the window is ready."""
     window.repaint()
+    _give_icon(window)
+    begin_to_tell(window)
     if ready_file is not None:
         ready_file.write_text("ready")
     QTimer.singleShot(300, lambda: warm_up(window))

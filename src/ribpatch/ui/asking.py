@@ -6,12 +6,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
-from PySide6.QtWidgets import QFileDialog, QWidget
 
 from ribpatch.jobfile import archive
 from ribpatch.ui.save_over import ended
 
 if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
     from ribpatch.ui.session import Session
 
 PICTURES = (".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".heic", ".heif")
@@ -40,6 +41,8 @@ class Asking(QObject):
     def ask_pictures(self) -> list[Path]:
         """Ask for pictures."""
         kinds = f"Pictures ({_kinds(PICTURES)});;All files (*)"
+        from PySide6.QtWidgets import QFileDialog
+
         names, _ = QFileDialog.getOpenFileNames(self._window, "Add photographs", "", kinds)
         return [Path(name) for name in names]
 
@@ -61,9 +64,13 @@ class Asking(QObject):
         return ended(Path(name), endings, self._window) if name else None
 
     def _opened(self, title: str, kinds: str) -> Path | None:
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getOpenFileName(self._window, title, "", f"{kinds};;All files (*)")
         return Path(name) if name else None
 
     def _written(self, title: str, proposed: str, kinds: str) -> tuple[str, str]:
         folder = self._session.path.parent if self._session.path else Path.cwd()
+        from PySide6.QtWidgets import QFileDialog
+
         return QFileDialog.getSaveFileName(self._window, title, str(folder / proposed), kinds)

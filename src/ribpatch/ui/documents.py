@@ -7,7 +7,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QTimer, Signal
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 
 from ribpatch.core.errors import Fault
 from ribpatch.jobfile import archive, recovery
@@ -20,6 +19,8 @@ from ribpatch.ui.tasks import Tasks
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+
+    from PySide6.QtWidgets import QWidget
 
     from ribpatch.core.geometry import Point
     from ribpatch.core.job import Job, Zone
@@ -146,6 +147,8 @@ class Documents(Asking):
             return False
         if not self._session.is_open or self._session.stack.isClean():
             return True
+        from PySide6.QtWidgets import QMessageBox
+
         box = QMessageBox(self._window)
         box.setWindowTitle("Unsaved changes")
         box.setText(f"{self._session.job.boat.name} has changes that are not saved.")
@@ -237,6 +240,8 @@ class Documents(Asking):
         if not self.settled():
             return False
         proposed = self._session.path or Path(file_name(self._session.job.boat.name) + archive.SUFFIX)
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getSaveFileName(
             self._window, "Save the job", str(proposed), f"Rib Patch jobs (*{archive.SUFFIX})"
         )

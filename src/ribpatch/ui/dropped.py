@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
-from PySide6.QtWidgets import QMessageBox, QWidget
 
 from ribpatch.core.text import counted
 from ribpatch.jobfile.archive import SUFFIX
@@ -14,6 +13,8 @@ from ribpatch.ui.asking import PICTURES
 if TYPE_CHECKING:
     from collections.abc import Sequence
     from pathlib import Path
+
+    from PySide6.QtWidgets import QWidget
 
 OUTLINES = (".svg", ".dxf")
 TABLES = (".csv", ".txt", ".tsv")
@@ -100,6 +101,8 @@ def _names(paths: Sequence[Path]) -> str:
 
 def agreed(said: list[str], parent: QWidget) -> bool:
     """Whether the user lets it be done."""
+    from PySide6.QtWidgets import QMessageBox
+
     box = QMessageBox(parent)
     box.setWindowTitle("What was dropped")
     box.setText("\n".join(said))

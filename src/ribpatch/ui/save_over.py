@@ -7,8 +7,6 @@ from __future__ import annotations
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QMessageBox, QWidget
-
 from ribpatch.core.dates import moment_words
 from ribpatch.core.job import Job, member_name
 from ribpatch.jobfile.album import damaged_folder
@@ -16,12 +14,16 @@ from ribpatch.jobfile.album import damaged_folder
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from PySide6.QtWidgets import QWidget
+
 MOST_NAMED = 4
 KEEP_BOTH, RELOAD, OVERWRITE = "Keep both", "Take the file's", "Overwrite it"
 
 
 def which_stays(path: Path, said: str, window: QWidget) -> str:
     """Ask what to do with a changed file: KEEP_BOTH, RELOAD, OVERWRITE, or nothing (empty)."""
+    from PySide6.QtWidgets import QMessageBox
+
     box = QMessageBox(window)
     box.setWindowTitle("The file changed")
     box.setText(f"{path.name} {said} since it was read here{_how(path)}.")
@@ -71,6 +73,8 @@ def ended(path: Path, endings: tuple[str, ...], window: QWidget) -> Path | None:
         return path
     longer = path.with_name(path.name + endings[0])
     if longer.exists():
+        from PySide6.QtWidgets import QMessageBox
+
         answer = QMessageBox.question(
             window,
             "Replace it?",

@@ -5,8 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog
-
 if TYPE_CHECKING:
     from ribpatch.ui.window import Window
 
@@ -19,6 +17,8 @@ class SurveyActions:
 
     def import_readings(self) -> None:
         """Import readings from a CSV."""
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getOpenFileName(self._w, "Import readings", "", "CSV (*.csv *.txt);;All files (*)")
         if name:
             self._w.documents.import_readings(Path(name))
@@ -36,6 +36,8 @@ class SurveyActions:
 
     def open_recording(self) -> None:
         """Open a recording of taps."""
+        from PySide6.QtWidgets import QFileDialog
+
         name, _ = QFileDialog.getOpenFileName(
             self._w, "Open a recording of taps", "", "Recordings (*.wav);;All files (*)"
         )

@@ -6,9 +6,14 @@ told of, with the button's words: pressing it may need more than the line.
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QAbstractSpinBox, QApplication, QLineEdit, QPlainTextEdit, QWidget
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QApplication, QLineEdit, QWidget
 
 from ribpatch.ui.within import within
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QPlainTextEdit
 
 _WAITS, _REFUSED, _TOLD, _ENTER = "waits_for", "refused", "told_of", "enters"
 _LONGEST = 40
@@ -40,6 +45,8 @@ def settle(*places: QWidget) -> str:
 def _entered(line: QWidget | None, places: tuple[QWidget, ...]) -> str:
     if line is None or not any(place.isAncestorOf(line) for place in places):
         return ""
+    from PySide6.QtWidgets import QAbstractSpinBox
+
     if isinstance(line, QAbstractSpinBox):
         line.interpretText()
         return ""
@@ -58,6 +65,8 @@ def _entered(line: QWidget | None, places: tuple[QWidget, ...]) -> str:
 
 def _lines(places: tuple[QWidget, ...]) -> list[QLineEdit | QPlainTextEdit]:
     every = (widget for place in places for widget in within(place))
+    from PySide6.QtWidgets import QPlainTextEdit
+
     return [w for w in every if isinstance(w, QLineEdit | QPlainTextEdit) and w.property(_WAITS)]
 
 

@@ -36,7 +36,8 @@ class WindowActions:
         window.session.stack.indexChanged.connect(lambda _index: self.refresh())
 
     def _made(self, spec: ActionSpec) -> QAction:
-        action = QAction(spec.text, self._w)
+        action = QAction(self._w)
+        action.setText(spec.text)  # not as it is made: that loads all that icons know
         if spec.key:
             action.setShortcut(QKeySequence(spec.key))
         words = spec.text.replace("&", "")

@@ -16,8 +16,8 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.records import Fabric
     from ribpatch.core.materials.shelf import Shelf
 
-_GROUP = re.compile(r"(\d+)\s*[x×*]?\s*\(([^()]*)\)")
-_LINE = re.compile(r"(?:(\d+)\s*[x×*]\s*)?(.+?)(?:\s*@\s*([+\-−]?\d+(?:\.\d+)?)\s*°?)?")
+_GROUP = r"(\d+)\s*[x×*]?\s*\(([^()]*)\)"
+_LINE = r"(?:(\d+)\s*[x×*]\s*)?(.+?)(?:\s*@\s*([+\-−]?\d+(?:\.\d+)?)\s*°?)?"
 _SAME = {
     "biaxial": "biax",
     "unidirectional": "uni",
@@ -33,7 +33,7 @@ def stack_from_text(text: str, shelf: Shelf) -> Stack:
     """The stack that a text says; empty text is no ply. Raises UnreadableStack with what was not understood."""
     made: list[StackLine | Repeat] = []
     for part in _parts(text):
-        group = _GROUP.fullmatch(part)
+        group = re.fullmatch(_GROUP, part)
         if group is None:
             made.append(_line(part, shelf))
             continue
@@ -60,7 +60,7 @@ def _parts(text: str) -> list[str]:
 
 
 def _line(text: str, shelf: Shelf) -> StackLine:
-    match = _LINE.fullmatch(text)
+    match = re.fullmatch(_LINE, text)
     if match is None or "(" in text:
         raise UnreadableStack(text=text, reason="it is no ply, and brackets go with a count, like 3 x (...)")
     count, angle = int(match[1] or 1), float((match[3] or "0").replace("−", "-"))

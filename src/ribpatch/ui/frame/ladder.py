@@ -25,7 +25,8 @@ class Rung(QPushButton):
 
     def __init__(self, stage: Stage, parent: QWidget) -> None:
         text, key = stage.title, stage.key
-        super().__init__(text, parent)
+        super().__init__(parent)
+        self.setText(text)  # not as it is made: that loads all that icons know
         self.stage = stage
         self.setObjectName("rung")
         self.setCheckable(True)

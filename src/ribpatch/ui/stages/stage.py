@@ -42,7 +42,8 @@ class Stage(QScrollArea):
         self.setAccessibleName(f"choices of {self.title}")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         # Each part is made where it stays: what is moved with all that it holds is styled anew each time.
-        self._body = QWidget(self.viewport())
+        self._body = QWidget()
+        self.setWidget(self._body)
         self._column = QVBoxLayout(self._body)
         self._column.setContentsMargins(4, 2, 8, 8)
         self._column.setSpacing(8)
@@ -64,7 +65,6 @@ class Stage(QScrollArea):
         self._bound: list[Field | Choice] = []
         self.build()
         self._column.addStretch(1)
-        self.setWidget(self._body)
         self.unfold_all(False)
 
     def focusNextPrevChild(self, next: bool) -> bool:

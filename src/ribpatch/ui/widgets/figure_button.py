@@ -20,7 +20,8 @@ class FigureButton(QPushButton):
     asked = Signal(object)
 
     def __init__(self, big: bool = False, parent: QWidget | None = None) -> None:
-        super().__init__("–", parent)
+        super().__init__(parent)
+        self.setText("–")  # not as it is made: that loads all that icons know
         self.setObjectName("big" if big else "figure")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._figure: Figure | None = None

@@ -1,6 +1,7 @@
 """For those who listen: what happens is announced, and what is painted is offered as children of its canvas.
 
-Nothing is made while no screen reader listens.
+Nothing is made while no screen reader listens, nor before the window is seen: asking whether one does loads all that
+Qt knows of them.
 """
 
 from __future__ import annotations
@@ -8,7 +9,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRect, Qt
-from PySide6.QtGui import QAccessible, QAccessibleAnnouncementEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
 if TYPE_CHECKING:
@@ -17,16 +17,32 @@ if TYPE_CHECKING:
     from PySide6.QtCore import QPointF
 
 SPOT = 16  # pixels of what is told of a place
+_seen = {"window": False}
 
 
 def listened() -> bool:
-    """Whether somebody listens."""
+    """Whether somebody listens, once the window is seen."""
+    return _seen["window"] and _active()
+
+
+def _active() -> bool:
+    from PySide6.QtGui import QAccessible
+
     return QAccessible.isActive()
+
+
+def begin_to_tell(window: QWidget) -> None:
+    """The window is seen: what it paints is told from now on, and what it has painted where somebody listens."""
+    _seen["window"] = True
+    if listened():
+        window.update()
 
 
 def announce(widget: QWidget, words: str) -> None:
     """Say words at once, wherever the focus is."""
     if words and listened():
+        from PySide6.QtGui import QAccessible, QAccessibleAnnouncementEvent
+
         QAccessible.updateAccessibility(QAccessibleAnnouncementEvent(widget, words))
 
 

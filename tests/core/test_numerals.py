@@ -178,6 +178,11 @@ def test_days_are_shown_and_read_in_the_order_of_the_region(region, where, said,
     assert iso_date("yesterday") == "yesterday" and iso_date("45.45.2026") == "45.45.2026" and date_words("") == ""
 
 
+def test_dots_say_that_the_day_is_first_even_where_the_year_is(region):
+    assert iso_date("5.12.2026") == iso_date("05.12.26") == "2026-12-05"
+    assert iso_date(" 5-12-2026 ") == "5-12-2026" and iso_date("5/12/26") == "5/12/26"
+
+
 def test_a_day_in_words_has_its_month_where_the_region_says_it(region):
     assert (day_words("2026-11-30T08:00"), long_day("2026-11-30T08:00")) == ("Mon 30 Nov", "30 Nov 2026")
     region(US)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from ribpatch.core.coupon_words import ages_typed, coupon_table, planned_rows, resins_over, verdict
+from ribpatch.core.coupon_words import _odds, ages_typed, coupon_table, planned_rows, resins_over, verdict
 from ribpatch.core.errors import Fault
 from ribpatch.core.logbook.coupons import chance_higher, duel, factor_of, fisher, permuted, row_results
 from ribpatch.core.logged import CouponResult, CouponRow, CouponSet
@@ -58,6 +58,11 @@ def a_set(*rows):
             for n, (prep, results) in enumerate(rows, 1)
         ),
     )
+
+
+@pytest.mark.parametrize(("odds", "said"), [(1001, "over 1000"), (1000, "1000"), (2.4, "2"), (2, "2"), (1.94, "1.9")])
+def test_odds_have_a_figure_behind_the_point_only_where_they_are_small(odds, said):
+    assert _odds(odds) == said
 
 
 def test_the_better_preparation_is_told_with_its_odds(shelf):

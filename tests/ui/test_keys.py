@@ -20,6 +20,7 @@ from ribpatch.ui.widgets import canvas as canvases
 from ribpatch.ui.widgets import lanes_view, spoken, themed
 from ribpatch.ui.widgets.by_eye import by_eye, tabbed
 from ribpatch.ui.widgets.canvas import Canvas
+from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.chart_view import ChartView
 
 
@@ -385,6 +386,17 @@ def test_who_listens_is_told_once_the_window_is_seen(window, monkeypatch):
     assert spoken.listened() and children(canvas)
     monkeypatch.setattr(Active, "isActive", lambda: False)
     assert not spoken.listened()
+
+
+def test_who_listens_meets_the_parts_in_the_order_of_the_eye(window):
+    parts = [w for w in window.work.children() if isinstance(w, QWidget) and w.isVisible()]
+    assert parts == sorted(parts, key=lambda w: (w.y(), w.x())) and len(parts) == 5
+    stage = window.showing.stage("open")
+    cards = [w for w in stage.widget().children() if isinstance(w, Card) and w.isVisible()]
+    assert cards == sorted(cards, key=lambda w: w.y()) and len(cards) > 3
+    for split in (window.zone_bench.split, window.work._beside):
+        shown = [w for w in split.children() if isinstance(w, QWidget) and w.isVisible()]
+        assert shown == sorted(shown, key=lambda w: (w.y(), w.x())) and len(shown) == 3
 
 
 def test_nothing_is_made_while_nobody_listens(window):

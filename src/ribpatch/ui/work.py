@@ -24,7 +24,7 @@ from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
-from ribpatch.ui.widgets.by_eye import by_eye
+from ribpatch.ui.widgets.by_eye import by_eye, parts_by_eye
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent, QResizeEvent
@@ -67,9 +67,9 @@ class Work(QWidget):
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
         self._parent = parent
-        self.strip, self.ladder, self.ledger, self.busy = BoatStrip(self), Ladder(self), Ledger(self), BusyLine(self)
-        self.way = WayStrip(self)
+        self.strip, self.way, self.ladder = BoatStrip(self), WayStrip(self), Ladder(self)  # as the eye goes
         self._beside = QSplitter(Qt.Orientation.Horizontal, self)
+        self.busy, self.ledger = BusyLine(self), Ledger(self)
         self._centre = QWidget(self._beside)
         self.zone_bench = ZoneBench(self._session, tasks, self._centre)
         self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
@@ -94,6 +94,7 @@ class Work(QWidget):
         beside.setChildrenCollapsible(False)
         beside.addWidget(self._centre)
         beside.addWidget(self.showing.decisions)
+        parts_by_eye(beside)
         beside.handle(1).setAccessibleName("line between the bench and the choices")
         beside.setStretchFactor(0, 1)
         beside.setStretchFactor(1, 0)

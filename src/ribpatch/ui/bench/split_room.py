@@ -9,8 +9,11 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QSplitter
 
+from ribpatch.ui.widgets.by_eye import parts_by_eye
+
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
+
 
 USUAL = 0.43  # of the height, for the lower part
 LEAST, MOST = 0.1, 0.9
@@ -25,6 +28,7 @@ class SplitRoom(QSplitter):
         super().__init__(Qt.Orientation.Vertical, parent)
         self.addWidget(upper)
         self.addWidget(lower)
+        parts_by_eye(self)
         self.setChildrenCollapsible(False)
         self.handle(1).setAccessibleName("line between the plan and the page below")
         self._upper, self._lower = upper, lower

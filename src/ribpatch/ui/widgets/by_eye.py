@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QAbstractButton, QApplication, QWidget
 
 from ribpatch.ui.within import within
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QSplitter
 
 ROW = 12  # pixels of height within which things stand beside each other
 
@@ -56,3 +61,11 @@ def next_by_eye(room: QWidget, onward: bool) -> QWidget | None:
         beyond = after
         if not room.isAncestorOf(beyond) and beyond.window() is room.window() and tabbed(beyond):
             return beyond
+
+
+def parts_by_eye(split: QSplitter) -> None:
+    """A splitter keeps its parts the last first; who listens is to meet them as the eye does."""
+    for n in range(split.count()):
+        for part in (split.handle(n), split.widget(n)):
+            if part is not None:
+                part.raise_()

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture, QScroller, QWidget
+from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QGestureEvent, QPinchGesture, QScroller, QWidget
 
 from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
@@ -23,13 +25,22 @@ class Pinch(QObject):
         return True
 
 
+@cache
+def _drawn() -> Qt.GestureType:
+    """The gesture of a finger that is drawn over something: one for all, as each that is asked for stays for ever."""
+    asks = QObject(QApplication.instance())
+    return QScroller.grabGesture(asks, QScroller.ScrollerGestureType.TouchGesture)
+
+
 def touchable(widget: QWidget) -> None:
     """Have a widget and all in it follow fingers; once is enough."""
     every = [widget, *within(widget)]
     for area in (w for w in every if isinstance(w, QAbstractScrollArea)):
-        if not area.property(FOLLOWS):  # each time that it is asked for, the binding keeps something for ever
+        if not area.property(FOLLOWS):
             area.setProperty(FOLLOWS, True)
-            QScroller.grabGesture(area.viewport(), QScroller.ScrollerGestureType.TouchGesture)
+            QScroller.scroller(area.viewport())
+            area.viewport().grabGesture(_drawn())
+            area.viewport().setAttribute(Qt.WidgetAttribute.WA_AcceptTouchEvents)
     for canvas in (w for w in every if isinstance(w, Canvas)):
         if canvas.findChild(Pinch) is None:
             canvas.grabGesture(Qt.GestureType.PinchGesture)

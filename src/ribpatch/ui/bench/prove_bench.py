@@ -233,6 +233,7 @@ class ProveBench(QWidget):
     def _show_cases(self, cases: tuple[tuple[str, str], ...], chosen: str) -> None:
         if tuple(self.case_buttons) != tuple(key for key, _ in cases):
             clear_layout(self._cases.flow)
+            self._case_group.deleteLater()
             self._case_group = QButtonGroup(self)
             self.case_buttons = {
                 key: self._button(name, self._cases.flow, self._case_group, partial(self.show_case, key))

@@ -24,6 +24,8 @@ class ButtonRows(FlowRow):
     def set_names(self, names: tuple[str, ...], chosen: Callable[[str], object]) -> None:
         """Offer pages by name; ``chosen(name)`` is called where one is pressed."""
         clear_layout(self.flow)
+        if self._group is not None:
+            self._group.deleteLater()
         self.buttons, self._group = {}, QButtonGroup(self)
         for name in names:
             button = QPushButton(name[0].upper() + name[1:])

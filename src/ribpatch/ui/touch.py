@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from functools import cache
+from weakref import WeakKeyDictionary
 
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtWidgets import QAbstractScrollArea, QApplication, QGestureEvent, QPinchGesture, QScroller, QWidget
+from PySide6.QtWidgets import QAbstractScrollArea, QGestureEvent, QPinchGesture, QScroller, QWidget
 
 from ribpatch.ui.scaling import factor
 from ribpatch.ui.widgets.canvas import Canvas
@@ -25,11 +25,14 @@ class Pinch(QObject):
         return True
 
 
-@cache
-def _drawn() -> Qt.GestureType:
-    """The gesture of a finger that is drawn over something: one for all, as each that is asked for stays for ever."""
-    asks = QObject(QApplication.instance())
-    return QScroller.grabGesture(asks, QScroller.ScrollerGestureType.TouchGesture)
+_OF_WINDOW: WeakKeyDictionary[QWidget, Qt.GestureType] = WeakKeyDictionary()
+
+
+def _drawn(window: QWidget) -> Qt.GestureType:
+    """The gesture of a finger that is drawn over something: one for a window, as each one asked for stays for ever."""
+    if window not in _OF_WINDOW:
+        _OF_WINDOW[window] = QScroller.grabGesture(QObject(window), QScroller.ScrollerGestureType.TouchGesture)
+    return _OF_WINDOW[window]
 
 
 def touchable(widget: QWidget) -> None:
@@ -39,7 +42,7 @@ def touchable(widget: QWidget) -> None:
         if not area.property(FOLLOWS):
             area.setProperty(FOLLOWS, True)
             QScroller.scroller(area.viewport())
-            area.viewport().grabGesture(_drawn())
+            area.viewport().grabGesture(_drawn(widget.window()))
             area.viewport().setAttribute(Qt.WidgetAttribute.WA_AcceptTouchEvents)
     for canvas in (w for w in every if isinstance(w, Canvas)):
         if canvas.findChild(Pinch) is None:

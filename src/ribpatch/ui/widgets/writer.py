@@ -150,22 +150,23 @@ class Writer:
         low, high = self._room[1], self._room[1] + self._room[3]
         gap = 10 + (HANDLE + drawing.gap * (x1 - x0) * self._view.scale if drawing.gap else 0)
         for side in ("left", "right"):
-            rows = _alike([s for s in drawing.callouts if s.side == side])
+            rows = _alike([s for s in drawing.callouts if s.side == side])  # of which warnings find room first
             places = [[self._view.to(one.at) for one in row] for row in rows]
             wanted = [sum(at.y() for at in ends) / len(ends) for ends in places]
             middles = spread(wanted, metrics.height() + 2, low, high)
             edge = self._view.to((x0, 0)).x() - gap if side == "left" else self._view.to((x1, 0)).x() + gap
-            for row, ends, y in zip(rows, places, middles, strict=True):
+            placed = zip(rows, places, middles, strict=True)
+            for row, ends, y in sorted(placed, key=lambda one: one[0][0].role != "tight"):
                 self._callout(row[0], ends, edge, y)
 
     def _callout(self, shape: Callout, ends: list[QPointF], edge: float, y: float) -> None:
-        """Words at an edge, about so high, a line to each of their places; where there is no room only a warning."""
+        """Words at an edge, about so high, a line to each of their places; nothing where there is no room."""
         metrics = QFontMetricsF(self._p.font())
         tight = shape.role == "tight"
         words = f"⚠ {shape.text}" if tight else shape.text
         width, high = metrics.horizontalAdvance(words) + 6, metrics.height()
         wanted = (edge - width if shape.side == "left" else edge, y - high / 2, width, high)
-        box = self._in_column(wanted) or (wanted if tight else None)
+        box = self._in_column(wanted)
         if box is None:
             return
         self._taken.append(box)
@@ -182,6 +183,7 @@ class Writer:
         """The box, or where others lie under it the nearest place over or under them; None where none is free."""
         x, y, wide, high = box
         room = (x, self._room[1], wide, self._room[3])
+        y = min(max(y, room[1]), room[1] + room[3] - high)
         steps = (side * by for by in range(0, int(self._room[3]), 2) for side in (-1, 1))
         return first_free(((x, y + by, wide, high) for by in steps), self._taken, room)
 

@@ -66,13 +66,13 @@ class Work(QWidget):
     def __init__(self, window: Host, parent: QWidget) -> None:
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
-        self._parent = parent
+        self._parent = parent.window()
         self.strip, self.way, self.ladder = BoatStrip(self), WayStrip(self), Ladder(self)  # as the eye goes
         self._beside = QSplitter(Qt.Orientation.Horizontal, self)
         self.busy, self.ledger = BusyLine(self), Ledger(self)
         self._centre = QWidget(self._beside)
         self.zone_bench = ZoneBench(self._session, tasks, self._centre)
-        self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, parent)
+        self.survey = SurveyDesk(self._session, self.zone_bench, window.documents, self._parent)
         self.cutting = CuttingDesk(self._session, self.zone_bench)
         self.showing = Showing(self._session, window.settings, self.zone_bench, lambda s: s.connect_to(window), self)
         self.showing.frame(self.strip, self.way, self.ladder, self.ledger)

@@ -2,9 +2,12 @@
 
 from math import cos, pi, sin
 
+import numpy as np
 import pytest
+import shapely
 
-from ribpatch.core.supply.nesting.joining import _fitting, _whole
+from ribpatch.core.supply.nesting.joining import _fitting, _whole, wholes_of
+from ribpatch.core.supply.nesting.shape import Shape, turned
 
 
 def regular(corners, side=1.0):
@@ -41,3 +44,29 @@ def test_a_square_lies_beside_the_upright_side_of_one_that_leans():
     square = _whole(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), (0.0,), ())
     leaning = _whole(((0.0, 0.0), (1.5, 0.0), (1.0, 1.0), (0.0, 1.0)), (0.0,), ())
     assert (1, 3) in list(_fitting(square, leaning, 1.0, 0.0))
+
+
+HALF, OTHER = ((0.0, 0.0), (2.0, 0.0), (0.0, 1.0)), ((2.0, 0.0), (2.0, 1.0), (0.0, 1.0))
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "kept"),
+    [((0.0, 180.0), (0.0, 180.0), (0.0, 180.0)), ((0.0, 90.0), (0.0,), (0.0,)), ((0.0, 90.0, 180.0), (0.0, 180.0), (0.0, 180.0))],
+)  # fmt: skip
+def test_halves_of_a_box_are_joined_and_keep_the_turns_that_both_may_take(first, second, kept):
+    (whole,) = wholes_of([Shape(HALF, first), Shape(OTHER, second)], 1.2 if 90.0 not in first else 2.5)
+    assert whole.turns == kept and sorted(n for n, _ in whole.parts) == [0, 1]
+    assert shapely.Polygon(whole.ring).area == pytest.approx(2.0) and len(whole.ring) == 4
+
+
+def test_the_same_triangle_twice_is_joined_by_turning_one():
+    (whole,) = wholes_of([Shape(HALF, (0.0, 180.0))] * 2, 3.0)
+    (_, one), (_, other) = whole.parts
+    assert (one.turn - other.turn) % 360.0 == 180.0 and whole.turns == (0.0, 180.0)
+    laid = [shapely.Polygon(turned(HALF, p.turn) + np.array((p.x, p.y))) for p in (one, other)]
+    assert laid[0].intersection(laid[1]).area == pytest.approx(0.0, abs=1e-9)
+    assert shapely.union_all(laid).symmetric_difference(shapely.Polygon(whole.ring)).area == pytest.approx(0.0, abs=1e-9)  # fmt: skip
+
+
+def test_what_may_be_turned_in_no_way_that_fits_stays_apart():
+    assert len(wholes_of([Shape(HALF, (0.0,)), Shape(HALF, (0.0,))], 3.0)) == 2

@@ -70,3 +70,10 @@ def test_the_same_triangle_twice_is_joined_by_turning_one():
 
 def test_what_may_be_turned_in_no_way_that_fits_stays_apart():
     assert len(wholes_of([Shape(HALF, (0.0,)), Shape(HALF, (0.0,))], 3.0)) == 2
+
+
+def test_only_the_corners_at_the_ends_of_the_side_count():
+    """The far corners of the one that widens are blunt; its upright side is not."""
+    square = _whole(((0.0, 0.0), (1.0, 0.0), (1.0, 1.0), (0.0, 1.0)), (0.0,), ())
+    widening = _whole(((0.0, 0.0), (1.0, 0.0), (1.5, 1.0), (0.0, 1.0)), (0.0,), ())
+    assert (1, 3) in list(_fitting(square, widening, 1.0, 0.0)) and (3, 1) in list(_fitting(widening, square, 1.0, 0.0))

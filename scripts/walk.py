@@ -48,7 +48,7 @@ def walk(size: tuple[int, int], systems: tuple[str, ...], looks: tuple[str, ...]
     with recorded() as painted:
         for system, look in product(systems, looks):
             window.session.set_system(system)
-            for action in now ^ set(look.split()):
+            for action in sorted(now ^ set(look.split())):
                 window.menu_action(action).trigger()
             now = set(look.split())
             settle()

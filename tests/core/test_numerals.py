@@ -22,6 +22,7 @@ from ribpatch.core.numerals import (
     use_numerals,
     writing,
 )
+from ribpatch.core.plan import reworded
 from ribpatch.core.quantity import parse
 from ribpatch.core.text import parts_of
 from ribpatch.core.units import Kind, place_words, shown, shown_beside
@@ -245,3 +246,10 @@ def test_words_that_are_remembered_are_those_of_the_region_and_its_money(region)
     with plainly():
         assert "1.50" in priced(1.5)
     assert priced(1.5) == "1,50\u00a0€"
+
+
+def test_a_plan_is_asked_again_for_a_file_only_where_the_window_writes_otherwise(region, made):
+    assert reworded(made) is made
+    region(GERMAN)
+    other = reworded(made)
+    assert other is not made and other.job is made.job and other.system == made.system

@@ -1,8 +1,6 @@
 """A day's sheet on paper."""
 
-from io import BytesIO
-
-from pypdf import PdfReader
+from tests.papers import text_of
 
 from ribpatch.core.days import days_of
 from ribpatch.core.plan import plan
@@ -17,7 +15,7 @@ def test_the_sheet_of_a_day_tells_steps_cups_and_cautions(made):
     day = days.moment_of(days.first.by_id["z4.lay1"].start)[:10]
     data = day_pdf(made, days, days.first, day, "metric", "A4")
     assert data == day_pdf(made, days, days.first, day, "metric", "A4")
-    text = "\n".join(page.extract_text() for page in PdfReader(BytesIO(data)).pages)
+    text = text_of(data)
     assert "Bow topside: laminate, sitting 1 of 3" in text and "sensitises" in text and "[ ]" in text.replace("  ", " ")
     kept = evolve(made.job, timetable=evolve(made.job.timetable, kept=days.keep(days.first)))
     (head, words, *rest) = job_pages(plan(kept, made.shelf), "metric", 500.0)
@@ -26,4 +24,4 @@ def test_the_sheet_of_a_day_tells_steps_cups_and_cautions(made):
     assert "plan them anew" in job_pages(plan(other, made.shelf), "metric", 500.0)[1].text
     assert job_pages(made, "metric", 500.0) == []
     empty = day_pdf(made, days, days.first, "2026-12-06", "us", "Letter")
-    assert "No work is planned" in PdfReader(BytesIO(empty)).pages[0].extract_text()
+    assert "No work is planned" in text_of(empty)

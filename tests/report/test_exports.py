@@ -8,6 +8,7 @@ import ezdxf
 import pytest
 import shapely
 from pypdf import PdfReader
+from tests.papers import pages_of, text_of
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.scale import USUAL, scale_for
@@ -73,8 +74,7 @@ def test_a_dxf_holds_the_cut_line_at_full_size(drawings, made):
 
 
 def test_a_pdf_sheet_says_its_scale_and_carries_the_check_bar(drawings):
-    page = PdfReader(io.BytesIO(drawing_bytes(drawings["plan"], "Heron Reach, Foredeck", ".pdf"))).pages[0]
-    text = page.extract_text()
+    text = text_of(drawing_bytes(drawings["plan"], "Heron Reach, Foredeck", ".pdf"))
     assert f"1 : {sheet_scale(drawings['plan'], 'A4')}" in text and "100 mm" in text and "Foredeck" in text
 
 
@@ -100,10 +100,6 @@ def test_a_tile_is_as_large_as_the_paper_less_its_edges():
     assert tile.width == pytest.approx((210 - 2 * EDGE) / 1000, rel=1e-3)
     assert tile.height == pytest.approx((297 - 2 * EDGE - FOOT) / 1000, rel=1e-3)
     assert pytest.approx(72 / 25.4) == MM
-
-
-def pages_of(raw):
-    return [page.extract_text() for page in PdfReader(io.BytesIO(raw)).pages]
 
 
 def test_templates_hold_every_ply_with_its_grain_and_sheet_numbers(made):
@@ -198,5 +194,5 @@ def test_plies_as_svg_and_dxf_stand_full_size_each_on_its_layer(made):
 
 
 def test_no_plies_is_said_on_paper():
-    pdf = PdfReader(io.BytesIO(template_pdf((), "Heron Reach, Transom", "Letter", "us")))
-    assert "no plies" in pdf.pages[0].extract_text() and math.isclose(float(pdf.pages[0].mediabox.width), 612)
+    pdf = template_pdf((), "Heron Reach, Transom", "Letter", "us")
+    assert "no plies" in text_of(pdf) and math.isclose(float(PdfReader(io.BytesIO(pdf)).pages[0].mediabox.width), 612)

@@ -1,8 +1,6 @@
 """The hand-over report."""
 
-from io import BytesIO
-
-from pypdf import PdfReader
+from tests.papers import text_of
 
 from ribpatch.core.log_edits import log_entry
 from ribpatch.core.logged_days import logged_days
@@ -10,10 +8,6 @@ from ribpatch.core.plan import plan
 from ribpatch.core.readings import Photograph
 from ribpatch.core.record import evolve
 from ribpatch.report.hand_over import hand_over
-
-
-def text_of(data):
-    return "\n".join(page.extract_text() for page in PdfReader(BytesIO(data)).pages)
 
 
 def test_it_tells_what_was_found_done_and_when_to_look_again(job, shelf):

@@ -4,7 +4,7 @@ from io import BytesIO
 
 import pytest
 from PIL import Image
-from pypdf import PdfReader
+from tests.papers import flat, pages_of, text_of
 
 from ribpatch.core import survey_edits
 from ribpatch.core.job import Survey
@@ -20,7 +20,7 @@ SHELF = shipped_shelf()
 
 
 def text(pdf):
-    return " ".join(page.extract_text() for page in PdfReader(BytesIO(pdf)).pages).replace("\n", " ")
+    return flat(text_of(pdf))
 
 
 @pytest.fixture(scope="module")
@@ -49,7 +49,7 @@ def surveyed(job, album):
 @pytest.mark.parametrize("paper", ["A4", "Letter"])
 def test_a_findings_sheet_is_one_page(surveyed, album, zone, paper):
     pdf = findings_sheet(surveyed, zone, album, "metric", paper)
-    assert len(PdfReader(BytesIO(pdf)).pages) == 1
+    assert len(pages_of(pdf)) == 1
     said = text(pdf)
     assert surveyed.zone(zone).zone.name in said and "Not inspected" in said and "Causes" in said
 

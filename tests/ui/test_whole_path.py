@@ -1,11 +1,9 @@
 """The whole path in one sitting, as a new user would walk it, with a CSV that is not ours."""
 
-import io
-
 import pytest
-from pypdf import PdfReader
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QPushButton
+from tests.papers import flat, text_of
 
 from ribpatch.jobfile import archive, recovery
 from ribpatch.ui.app import make_window
@@ -105,7 +103,7 @@ def test_from_a_foreign_csv_to_a_work_pack(bare, qtbot, qapp, tmp_path, monkeypa
     one_zone(other, "z1")
     other.menu_action("work_pack").trigger()
     qtbot.waitUntil(pack.is_file, timeout=20000)
-    text = " ".join("\n".join(p.extract_text() for p in PdfReader(io.BytesIO(pack.read_bytes())).pages).split())
+    text = flat(text_of(pack.read_bytes()))
     assert "Heron Reach: work pack" in text and other.session.plan.by_id["z1.taper.length"].shown() in text
     assert other.session.plan.by_id["z1.taper.length"].value == pytest.approx(0.032)
     qtbot.waitUntil(lambda: "pack.pdf" in other.message.label.text())

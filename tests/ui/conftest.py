@@ -38,17 +38,14 @@ def demo_once(monkeypatch, one_demo_job):
 
 
 @pytest.fixture
-def bare(qtbot, qapp):
-    """A window with nothing open."""
+def unseen(qapp):
+    """A window that is not shown yet."""
     window = make_window(qapp)
     window.settings.unfolded = True  # what a test looks for stands there already; folding has tests of its own
     window.resize(1280, 800)
     window.showing.at_once = (
         True  # what a test looks at after an edit stands there already; two steps have their own tests
     )
-    window.show_start()
-    window.show()
-    qtbot.waitExposed(window)
     yield window
     window.session.stack.setClean()
     window.close()
@@ -58,11 +55,22 @@ def bare(qtbot, qapp):
 
 
 @pytest.fixture
-def window(bare, qtbot):
-    """A window with the demo job."""
-    bare.menu_action("demo_job").trigger()
+def bare(unseen, qtbot):
+    """A window with nothing open."""
+    unseen.show_start()
+    unseen.show()
+    qtbot.waitExposed(unseen)
+    return unseen
+
+
+@pytest.fixture
+def window(unseen, qtbot):
+    """A window with the demo job, which is open before it is shown."""
+    unseen.menu_action("demo_job").trigger()
+    unseen.show()
+    qtbot.waitExposed(unseen)
     QApplication.processEvents()
-    return bare
+    return unseen
 
 
 @pytest.fixture

@@ -29,7 +29,7 @@ def tabbed(widget: QWidget) -> bool:
 def by_eye(room: QWidget) -> list[QWidget]:
     """What Tab stops at in a column, in the order of the eye."""
     placed = []
-    for widget in within(room):
+    for widget in within(room, shown=True):
         if tabbed(widget):
             at = widget.mapTo(room, QPoint(0, 0))
             placed.append((at.y() + widget.height() // 2, at.x(), widget))

@@ -22,7 +22,8 @@ from ribpatch.core.day_words import (
     step_words,
     weekend_after,
 )
-from ribpatch.core.days import Done, days_of, spread_of
+from ribpatch.core.days import days_of, spread_of
+from ribpatch.core.days_stated import Done
 from ribpatch.core.log_edits import log_entry
 from ribpatch.core.logged_days import logged_days
 from ribpatch.core.plan import plan

@@ -6,8 +6,9 @@ import json
 from typing import TYPE_CHECKING
 
 from ribpatch.core.day_words import clash_words
-from ribpatch.core.days import HOUR_SLOTS, days_of, spread_of
+from ribpatch.core.days import days_of, spread_of
 from ribpatch.core.errors import Fault, FileProblem, InvalidValue
+from ribpatch.core.slots import HOUR_SLOTS
 from ribpatch.core.timetable_typed import days_typed
 
 if TYPE_CHECKING:

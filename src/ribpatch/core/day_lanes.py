@@ -10,7 +10,7 @@ import numpy as np
 from msgspec import Struct
 
 from ribpatch.core.calendar.waits import first_after, last_after
-from ribpatch.core.days import HOUR_SLOTS
+from ribpatch.core.slots import HOUR_SLOTS
 from ribpatch.core.step_rows import COAT
 
 if TYPE_CHECKING:

@@ -16,8 +16,8 @@ from ribpatch.core.calendar.words import freeing_words, ruling_words
 from ribpatch.core.cautions import cautions_of
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
-from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.numerals import fixed, general
+from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.step_rows import COAT
 from ribpatch.core.supply.buying import ordered_by
 from ribpatch.core.supply.figures import batch_prefix

@@ -7,7 +7,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from ribpatch.core.cure_now import factors_of
-from ribpatch.core.days import Done, days_of
+from ribpatch.core.days import days_of
+from ribpatch.core.days_stated import Done
 from ribpatch.core.logbook.standing import doings
 from ribpatch.core.memo import remembered
 

@@ -15,7 +15,7 @@ from ribpatch.core.calendar.first import first_schedule
 from ribpatch.core.calendar.problem import Worker
 from ribpatch.core.calendar.waits import first_after, last_after
 from ribpatch.core.dates import moment_words
-from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS
+from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.timetable import SKILLS
 
 if TYPE_CHECKING:

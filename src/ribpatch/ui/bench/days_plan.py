@@ -12,8 +12,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWi
 from ribpatch.core.dates import day_words
 from ribpatch.core.day_lanes import lanes_of
 from ribpatch.core.day_words import clash_words, finish_words, gripes, hours_between, step_words
-from ribpatch.core.days import DAY_SLOTS, HOUR_SLOTS, spread_of
+from ribpatch.core.days import spread_of
 from ribpatch.core.logged_days import logged_days
+from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS
 from ribpatch.core.timetable_edits import change_step, keep_schedule
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.widgets.combo import Combo

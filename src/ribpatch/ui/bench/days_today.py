@@ -11,9 +11,9 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QText
 
 from ribpatch.core.dates import date_example, date_words, day_words, moment_words
 from ribpatch.core.day_words import day_sheet, weekend_after
-from ribpatch.core.days import DAY_SLOTS
 from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import fixed, general
+from ribpatch.core.slots import DAY_SLOTS
 from ribpatch.core.spare_time import fits_in, worth_doing
 from ribpatch.core.timetable_typed import days_typed, spans_typed
 from ribpatch.ui.scaling import sized

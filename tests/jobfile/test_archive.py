@@ -40,6 +40,13 @@ def path(tmp_path, job):
     return target
 
 
+@pytest.fixture(scope="module")
+def validator():
+    import jsonschema
+
+    return jsonschema.Draft202012Validator(json.loads(schema_text()))
+
+
 def document(path):
     with zipfile.ZipFile(path) as z:
         return json.loads(z.read("job.json"))
@@ -264,14 +271,10 @@ def test_the_stored_sample_of_version_1_still_opens():
     assert job.boat.name == "Sample Punt" and job.zones[0].survey.readings[1].value == 31
 
 
-def test_the_schema_describes_what_is_saved(job):
-    import jsonschema
-
-    schema = json.loads(schema_text())
-    jsonschema.Draft202012Validator.check_schema(schema)
-    jsonschema.validate(json.loads(archive.job_json(job)), schema)
-    with pytest.raises(jsonschema.ValidationError):
-        jsonschema.validate({"format": "ribpatch-job"}, schema)
+def test_the_schema_describes_what_is_saved(job, validator):
+    validator.check_schema(validator.schema)
+    assert validator.is_valid(json.loads(archive.job_json(job)))
+    assert not validator.is_valid({"format": "ribpatch-job"})
 
 
 def test_the_published_schema_is_the_one_in_use():
@@ -601,13 +604,6 @@ def test_a_stored_sample_of_version_5_is_written_again_with_the_same_parts():
 # ---- the schema and the reader say the same ----
 
 
-@pytest.fixture(scope="module")
-def validator():
-    import jsonschema
-
-    return jsonschema.Draft202012Validator(json.loads(schema_text()))
-
-
 def measures(part, path=()):
     """Every Measure of a document, by its path."""
     if isinstance(part, dict):
@@ -624,9 +620,12 @@ def test_every_quantity_out_of_its_range_is_refused_by_both(job, validator):
     raw = json.loads(archive.job_json(job))
     for zone in raw["zones"]:  # two readings are as many as are looked at, and the rest takes its time
         zone["survey"].update(readings=zone["survey"]["readings"][:2], references=[])
-    found = list(measures(raw))
+    # The same place in another zone, scheme or ply has the same range.
+    found: dict = {}
+    for path, measure in measures(raw):
+        found.setdefault(tuple(p for p in path if isinstance(p, str)), measure)
     assert len(found) > 60
-    for path, measure in found:
+    for path, measure in found.items():
         kept = measure["si"]
         for wrong in (-1e9, 1e9):
             measure["si"] = wrong

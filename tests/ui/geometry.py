@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 from PySide6.QtCore import QPoint, QRect, QSize, Qt
@@ -258,6 +259,17 @@ def words_of(widget: QWidget) -> Iterator[str]:
             head = widget.horizontalHeaderItem(column)
             items = [head, *(widget.item(row, column) for row in range(min(widget.rowCount(), 5 * MOST_ROWS)))]
             yield from (words for i in items if i is not None for words in (i.text(), i.toolTip()))
+
+
+PLAIN_NUMBER = re.compile(
+    r"(?<![\d.,/])\d+\.(\d{1,2}|\d{4,})(?![\d.])|\b\d{4}-\d\d-\d\d\b(?! 14:00)"
+)  # that hour is of a file
+
+
+def plain_words(window: QWidget, painted: Iterable[str]) -> list[str]:
+    """Words that a person can come to read or hear with a number or a day as files have it."""
+    words = [w for widget in seen(window) for w in words_of(widget)]
+    return [text for text in (*words, *painted) if PLAIN_NUMBER.search(text)]
 
 
 # ---- where the keys are ----

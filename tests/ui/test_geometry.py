@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QLocale, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QLabel, QPushButton, QWidget
-from tests.ui.geometry import findings, places, settle
+from tests.ui.geometry import findings, places, plain_words, settle
 from tests.ui.painted import drawn_faults, painted_faults, recorded
 
 from ribpatch.core.drawing.shapes import Badge, Callout, Dimension, Drawing
@@ -38,22 +38,35 @@ def seen(window):
     return at
 
 
+@pytest.fixture
+def region(request):
+    use_numerals(numerals_of(QLocale(request.param)))
+    yield request.param
+    use_numerals(PLAIN)
+
+
 @pytest.mark.parametrize(
-    ("size", "system", "look", "zones"),
+    ("region", "size", "system", "look", "zones"),
     [
-        ((1024, 700), "us", "shed", ["z3"]),
-        ((1280, 800), "metric", "", ["z1"]),
-        ((1024, 700), "metric", "theme", ["z4"]),
-        ((1920, 1080), "us", "theme", ["z2"]),
+        ("de_DE", (1024, 700), "us", "shed", ["z3"]),
+        ("C", (1280, 800), "metric", "", ["z1"]),
+        ("de_DE", (1024, 700), "metric", "theme", ["z4"]),
+        ("C", (1920, 1080), "us", "theme", ["z2"]),
     ],
+    indirect=["region"],
 )
-def test_nothing_is_cut_off_or_overlaps_at_any_place(seen, size, system, look, zones):
+def test_nothing_is_cut_off_or_overlaps_at_any_place_nor_written_as_another_region_does(
+    region, seen, size, system, look, zones
+):
     window = seen(size, system, look)
     assert window.size() == QSize(*size)
     told = []
     with recorded() as painted:
         for place in places(window, zones):
             told += [f"{place}: {found}" for found in (*findings(window), *painted_faults(window, painted))]
+            if region != "C":
+                drawn = (w.text for rows in painted.values() for w in rows)
+                told += [f"{place}: “{words}” is plain" for words in plain_words(window, drawn)]
     assert not told, "\n".join(told)
 
 

@@ -125,7 +125,8 @@ def test_templates_are_looked_at_on_the_paper_that_is_picked(window, qtbot, one_
     dialog.reject()
 
 
-def test_every_paper_is_an_action_and_ctrl_p_begins_with_the_one_of_the_stage(window, monkeypatch):
+def test_every_paper_is_an_action_and_ctrl_p_begins_with_the_one_of_the_stage(window, one_zone, monkeypatch):
+    one_zone(window)
     assert all(window.menu_action(identity) is not None for identity in PAPERS)
     assert set(FIRST.values()) <= set(PAPERS)
     asked = []

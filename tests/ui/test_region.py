@@ -1,13 +1,11 @@
 """The window in a region of its own: a decimal comma, groups of three, days and money as they are written there."""
 
-import re
 from copy import deepcopy
 
 import pytest
 from PySide6.QtCore import QLocale, Qt
 from PySide6.QtWidgets import QApplication
-from tests.ui.geometry import findings, places, seen, settle, words_of
-from tests.ui.painted import painted_faults, recorded
+from tests.ui.geometry import PLAIN_NUMBER, settle
 
 from ribpatch.core.days import days_of
 from ribpatch.core.edits import set_value
@@ -143,32 +141,6 @@ def test_a_file_written_plainly_leaves_no_plain_words_in_the_window(region):
     assert [(f.formula, f.warnings, f.inputs) for f in first.figures] == [(f.formula, f.warnings, f.inputs) for f in fresh.figures]  # fmt: skip
     assert [str(n) for n in first.all_notices] == [str(n) for n in fresh.all_notices]
     assert any("8,05 m" in i.note for f in first.figures for i in f.inputs)
-
-
-PLAIN_NUMBER = re.compile(
-    r"(?<![\d.,/])\d+\.(\d{1,2}|\d{4,})(?![\d.])|\b\d{4}-\d\d-\d\d\b(?! 14:00)"
-)  # that hour is of a file
-
-
-@pytest.fixture
-def german():
-    use_numerals(numerals_of(QLocale("de_DE")))
-    yield
-    use_numerals(PLAIN)
-
-
-@pytest.mark.parametrize(("system", "zones"), [("metric", ["z1"]), ("us", ["z4"])])
-def test_numbers_and_days_are_the_regions_everywhere_and_are_not_cut_off(german, window, system, zones):
-    window.resize(1024, 700)
-    window.session.set_system(system)
-    plain, cut = {}, []
-    with recorded() as painted:
-        for place in places(window, zones):
-            cut += [f"{place}: {found}" for found in (*findings(window), *painted_faults(window, painted))]
-            words = [w for widget in seen(window) for w in words_of(widget)]
-            words += [w.text for rows in painted.values() for w in rows]
-            plain |= {text: place for text in words if PLAIN_NUMBER.search(text)}
-    assert not plain and not cut, "\n".join(cut)
 
 
 def test_what_the_region_should_have_written_would_be_found():

@@ -1,5 +1,5 @@
-"""Pictures of a set-off sheet made another way than it is read: drawn by hand on the printed page, seen by a camera with
-a lens, uneven light and noise.
+"""Pictures of a set-off sheet made another way than it is read: drawn by hand on the printed page, seen by a camera in
+uneven light and with noise.
 """
 
 import numpy as np
@@ -31,25 +31,22 @@ def page(shape, paper="A4", pen=0.9, gap=0.0):
     return np.asarray(made)
 
 
-def photographed(flat, paper="A4", eye=(0.1, -0.12, 0.42), roll=0.15, k=0.0, shade=0.35, noise=3.0, width=1600):
+def photographed(flat, paper="A4", eye=(0.1, -0.12, 0.42), roll=0.15, shade=0.35, noise=3.0, width=1600):
     """What a camera sees of a page that lies in the plane z = 0, its lower left corner at the origin, on a dark bench."""
     high = PAPERS[paper][1] / 1000
     eye, ahead, right, up = axes(eye, (PAPERS[paper][0] / 2000, high / 2), roll)
     tall = round(width * SHAPE)
-    u, v = np.meshgrid((np.arange(width) + 0.5) / width, (np.arange(tall) + 0.5) / width)
+    u, v = (np.arange(width) + 0.5) / width, ((np.arange(tall) + 0.5) / width)[:, None]
     focal = 0.8
-    xd, yd = (u - 0.5) / focal, (SHAPE / 2 - v) / focal
-    x, y = xd.copy(), yd.copy()
-    for _ in range(25):
-        r2 = x**2 + y**2
-        x, y = xd / (1 + k * r2), yd / (1 + k * r2)
-    ray = ahead + x[..., None] * right + y[..., None] * up
-    at = eye - ray * (eye[2] / ray[..., 2])[..., None]
-    column, row = at[..., 0] * 1000 * DOTS, (high - at[..., 1]) * 1000 * DOTS
+    x, y = (u - 0.5) / focal, (SHAPE / 2 - v) / focal
+    ray = [ahead[n] + x * right[n] + y * up[n] for n in range(3)]
+    far = -eye[2] / ray[2]
+    column = (eye[0] + far * ray[0]) * 1000 * DOTS
+    row = (high - eye[1] - far * ray[1]) * 1000 * DOTS
     inside = (column >= 0) & (row >= 0) & (column < flat.shape[1] - 1) & (row < flat.shape[0] - 1)
-    seen = np.full(u.shape, 70.0)
+    seen = np.full(inside.shape, 70.0)
     seen[inside] = flat[row[inside].astype(int), column[inside].astype(int)]
-    seen *= 1 - shade * u + np.random.default_rng(3).normal(0, noise / 255, u.shape)
+    seen *= 1 - shade * u + np.random.default_rng(3).normal(0, noise / 255, inside.shape)
     return np.clip(seen, 0, 255).astype(np.uint8)
 
 

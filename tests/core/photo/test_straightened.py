@@ -123,7 +123,7 @@ def test_how_far_off_a_place_may_be_read_is_what_clicks_with_noise_make():
     made = straightened(rectangle())
     spread = made.spread(OUTLINE)
     tries = []
-    for _ in range(150):
+    for _ in range(60):
         noisy = evolve(rectangle(), marks=tuple(map(tuple, seen(RECTANGLE) + rng.normal(0, 0.001, (4, 2)))))
         clicked = seen(OUTLINE) + rng.normal(0, 0.001, OUTLINE.shape)
         tries.append(((straightened.function(noisy).to_zone(clicked) - OUTLINE) ** 2).sum(axis=1))

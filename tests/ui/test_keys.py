@@ -1,11 +1,21 @@
 """By the keys alone, and for those who listen: order, traps, names, what is held, where the keys come back to."""
 
 from collections import Counter
+from itertools import pairwise, takewhile
 
 import pytest
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, QPoint, QRect, Qt
 from PySide6.QtGui import QAccessible, QKeyEvent
-from PySide6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QTableWidget, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QButtonGroup,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QTableWidget,
+    QWidget,
+)
 from tests.ui.geometry import findings, focus_contrast, name_of, places, settle, tab_path
 
 from ribpatch.core.chart import Bars, Chart
@@ -18,7 +28,7 @@ from ribpatch.ui.bench.handles import CornerTool, SectionTool
 from ribpatch.ui.print_dialog import PrintDialog
 from ribpatch.ui.widgets import canvas as canvases
 from ribpatch.ui.widgets import lanes_view, spoken, themed
-from ribpatch.ui.widgets.by_eye import by_eye, tabbed
+from ribpatch.ui.widgets.by_eye import by_eye, next_by_eye, tabbed
 from ribpatch.ui.widgets.canvas import Canvas
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.chart_view import ChartView
@@ -41,23 +51,107 @@ def line_of(window, stage: str) -> QLineEdit:
 # ---- Tab ----
 
 
+def upwards(path: list[QWidget], part: QWidget) -> list[str]:
+    """Where Tab goes up in a part of the window without going to a column farther right; what scrolls is looked at by
+    itself.
+    """
+
+    def ground(widget):
+        area = widget.parentWidget()
+        while area is not part and not isinstance(area, QScrollArea):
+            area = area.parentWidget()
+        return part if area is part else area.widget()
+
+    def box(widget):
+        return QRect(widget.mapTo(ground(widget), QPoint(0, 0)), widget.size())
+
+    inner = [w for w in path if part.isAncestorOf(w)]
+    return [
+        f"{name_of(after)} stands above {name_of(before)}, after which it comes"
+        for before, after in pairwise(inner)
+        if ground(before) is ground(after)
+        and box(after).bottom() < box(before).top()
+        and box(after).left() <= box(before).right()
+    ]
+
+
 @pytest.mark.parametrize("stage", [s.id for s in STAGES])
 def test_tab_goes_everywhere_stays_nowhere_and_every_stop_has_a_name_of_its_own(window, stage):
-    told = []
-    for place in places(window, ["z1"], stages=(stage,)):
+    told: list[str] = []
+    column, bench = window.showing.decisions, window.showing.centre
+    for number, place in enumerate(places(window, ["z1"], stages=(stage,))):
         start(window)
-        inner = [w for w in window.findChildren(QWidget) if tabbed(w) and not isinstance(w, QLineEdit)]
-        path = list(tab_path())
-        if len(path) < 12:
+        # The column of choices is the same beside every page: to go through it once is enough.
+        path = list(tab_path() if number == 0 else takewhile(lambda w: not column.isAncestorOf(w), tab_path()))
+        room = window if number == 0 else bench
+        if len(path) < (12 if number == 0 else 2):
             told.append(f"{place}: Tab stays in {name_of(path[-1])}")
-        told += [f"{place}: never at {name_of(w)}" for w in inner if w not in path and tabbed(w)]
+        missed = [w for w in room.findChildren(QWidget) if tabbed(w) and not isinstance(w, QLineEdit) and w not in path]
+        told += [f"{place}: never at {name_of(w)}" for w in missed]
         names = Counter((type(w).__name__, said(w)) for w in path)
         told += [f"{place}: {n} times {key}" for key, n in names.items() if n > 1 or not key[1].strip()]
-        here = [w for w in path if window.showing.decisions.isAncestorOf(w)]
-        eye = [w for w in by_eye(window.showing.decisions.currentWidget()) if w in here]
-        if here != eye:
-            told.append(f"{place}: order {[said(w) for w in here]} is not that of the eye {[said(w) for w in eye]}")
+        there = [w for w in path if bench.isAncestorOf(w)]
+        if there and there != path[path.index(there[0]) :][: len(there)]:
+            told.append(f"{place}: the bench is left and come back to")
+        told += [f"{place}: {found}" for part in (bench, column) for found in upwards(path, part)]
     assert not told, "\n".join(told)
+
+
+def test_tab_goes_row_by_row_and_by_columns_where_rows_do_not_go_through(qtbot):
+    room = QWidget()
+    qtbot.addWidget(room)
+
+    def put(name, x, y, wide=40, high=20, parent=None):
+        made = QPushButton(name, parent or room)
+        made.setGeometry(x, y, wide, high)
+        return made
+
+    for name, x, y in (("d", 0, 30), ("b", 50, 3), ("c", 100, 0), ("e", 60, 32), ("a", 0, 0)):
+        put(name, x, y)
+    put("tall", 0, 60, high=90)  # beside it three rows of their own, the last pushed a little into the one before
+    for name, y in (("h", 107), ("f", 60), ("g", 90)):
+        put(name, 60, y)
+    area, page = QScrollArea(room), QWidget()
+    page.resize(100, 300)
+    put("j", 0, 250, parent=page)
+    put("i", 0, 0, parent=page)
+    area.setWidget(page)
+    area.setGeometry(0, 160, 120, 40)
+    put("k", 0, 210)
+    put("hidden", 0, 40).hide()
+    group = QButtonGroup(room)
+    for name, x in (("up", 0), ("down", 50)):
+        made = put(name, x, 240)
+        made.setCheckable(True)
+        group.addButton(made)
+    made.setChecked(True)
+    room.show()
+    named = [w.text() for w in by_eye(room) if isinstance(w, QPushButton)]
+    assert named == ["a", "b", "c", "d", "e", "tall", "f", "g", "h", "i", "j", "k", "down"]
+    first = by_eye(room)[0]
+    room.activateWindow()
+    first.setFocus()
+    qtbot.waitUntil(lambda: QApplication.focusWidget() is first)
+    assert next_by_eye([room], False) is by_eye(room)[-1] and next_by_eye([room], True).text() == "b"
+
+
+def test_the_page_below_is_gone_through_before_the_choices_and_its_button_follows_it(window, qtbot):
+    window.session.go("z1", "rebuild")
+    window.showing.finish()
+    window.zone_bench.below.button("cut-through").setFocus()
+    window.menu_action("next_page").trigger()
+    settle()
+    assert window.zone_bench.below.shown == "Draft"
+    window.zone_bench.plan_canvas.setFocus()
+    names = [said(w) for w in takewhile(lambda w: not window.showing.decisions.isAncestorOf(w), tab_path())]
+    assert names == ["plan of the zone", "Draft", "Whole bench", "the draft", "Draft the repair"]
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
+    assert said(QApplication.focusWidget()) == "Draft the repair"
+    window.work.ladder.rungs["rebuild"].setFocus()
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
+    assert QApplication.focusWidget() is window.zone_bench.plan_canvas
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
+    assert QApplication.focusWidget() is window.work.ladder.rungs["rebuild"]
 
 
 def test_rows_that_are_built_anew_keep_their_place_in_the_order(window, qtbot):

@@ -14,16 +14,16 @@ if TYPE_CHECKING:
     from collections.abc import Iterator
 
 
-def within(room: QWidget, shown: bool = False) -> Iterator[QWidget]:
-    """Every widget in another, each before what lies in it; with ``shown`` only what is not hidden in it."""
-    waiting = _in(room, shown)
-    while waiting:
-        widget = waiting.pop()
-        yield widget
-        waiting += _in(widget, shown)
+def within(room: QWidget) -> Iterator[QWidget]:
+    """Every widget in another, each before what lies in it."""
+    for child in room.children():
+        if isinstance(child, QWidget):
+            yield child
+            yield from within(child)
 
 
-def _in(room: QWidget, shown: bool) -> list[QWidget]:
-    """What lies in a widget without anything between, the last first."""
-    inner = [child for child in room.children() if isinstance(child, QWidget) and not (shown and child.isHidden())]
-    return inner[::-1]
+def shown_in(room: QWidget) -> Iterator[QWidget]:
+    """What lies in a widget with nothing between, but what is hidden there or a window of its own."""
+    for child in room.children():
+        if isinstance(child, QWidget) and not child.isHidden() and not child.isWindow():
+            yield child

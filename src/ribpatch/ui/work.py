@@ -24,7 +24,8 @@ from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
 from ribpatch.ui.widgets.busy_line import BusyLine
-from ribpatch.ui.widgets.by_eye import by_eye, parts_by_eye
+from ribpatch.ui.widgets.by_eye import by_eye, next_by_eye, parts_by_eye, turn_to
+from ribpatch.ui.within import shown_in
 
 if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent, QResizeEvent
@@ -258,6 +259,23 @@ class Work(QWidget):
         for number in range(1, 10):
             shortcut = QShortcut(QKeySequence(f"Ctrl+{number}"), self)
             shortcut.activated.connect(lambda n=number: self._go_number(n))
+
+    @property
+    def _rooms(self) -> list[QWidget]:
+        """The parts of the page in the order of the eye: what lies over the bench comes before it."""
+        over = [w for w in shown_in(self._centre) if w is not self.showing.centre]
+        turn = [self.turn_bar] if "turn_bar" in self.__dict__ else []
+        bench = [*over, self.showing.centre] if self._centre.isVisible() else []
+        top = [self.strip, self.way, self.ladder, *turn]
+        return [*top, *bench, self._beside.handle(1), self.showing.decisions, self.busy, self.ledger]
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        """Tab goes as the eye does."""
+        to = next_by_eye(self._rooms, next)
+        if to is None:
+            return super().focusNextPrevChild(next)
+        turn_to(to, self, next)
+        return True
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Esc, where nothing else takes it, turns the keys back to the plan."""

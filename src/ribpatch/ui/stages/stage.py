@@ -8,7 +8,6 @@ from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.edits import set_done
-from ribpatch.ui.widgets.by_eye import next_by_eye
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.entry import Choice, Field
@@ -66,16 +65,6 @@ class Stage(QScrollArea):
         self.build()
         self._column.addStretch(1)
         self.unfold_all(False)
-
-    def focusNextPrevChild(self, next: bool) -> bool:
-        """Tab goes as the eye does."""
-        to = next_by_eye(self, next)
-        if to is None:
-            return super().focusNextPrevChild(next)
-        to.setFocus(Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason)
-        if self.isAncestorOf(to):
-            self.ensureWidgetVisible(to)
-        return True
 
     # ---- building ----
 

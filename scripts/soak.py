@@ -65,6 +65,11 @@ def readings(job: Job) -> int:
     return sum(len(zone.survey.readings) for zone in job.zones)
 
 
+def delete_due() -> None:
+    """Delete what is to be deleted, as the loop of events does each time that the program comes back to it."""
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+
 def kinds_of() -> Counter[str]:
     """How many objects of each kind there are."""
     return Counter(f"{type(o).__module__}.{type(o).__qualname__}" for o in gc.get_objects())
@@ -88,6 +93,7 @@ class Soak:
         self.dice.choices([k for _, k in kinds], [n for n, _ in kinds])[0]()
         for _ in range(2):
             QApplication.processEvents()
+            delete_due()
         self.least = min(self.least, used())
 
     def settled(self) -> float:
@@ -175,7 +181,7 @@ class Soak:
             QApplication.processEvents()
         dialog.done(0)
         dialog.deleteLater()
-        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        delete_due()
 
     def open(self) -> None:
         """Open another file; what was not saved is let go. One that was saved with many readings is begun anew: it is the program
@@ -262,7 +268,7 @@ def main() -> int:
             soak.suspend()
         if n % max(actions // EVERY, 1) == 0:
             window.tasks.wait()
-            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+            delete_due()
             gc.collect()
             rows.append((soak.settled(), len(app.allWidgets()), len(gc.get_objects())))
             kinds.append(kinds_of())

@@ -10,7 +10,10 @@ from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractScrollArea,
+    QAbstractSpinBox,
     QApplication,
+    QComboBox,
+    QLineEdit,
     QScrollArea,
     QSplitter,
     QWidget,
@@ -22,6 +25,7 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
 LAP = 4  # pixels that rows or columns may lie over each other
+WHOLE = (QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit)  # what lies in these is Qt's own, and not asked
 
 
 class Unit(NamedTuple):
@@ -54,8 +58,9 @@ def _units(part: QWidget, room: QWidget) -> Iterator[Unit]:
     """
     for child in shown_in(part):
         stops = [child] if tabbed(child) else []
-        if stops or isinstance(child, QAbstractScrollArea) or isinstance(part, QSplitter):
-            stops += by_eye(child)
+        whole = isinstance(child, WHOLE)
+        if whole or stops or isinstance(child, QAbstractScrollArea) or isinstance(part, QSplitter):
+            stops += [] if whole else by_eye(child)
             if stops:
                 yield Unit(QRect(child.mapTo(room, QPoint(0, 0)), child.size()), stops)
         else:

@@ -37,7 +37,7 @@ class Unit(NamedTuple):
 
 def tabbed(widget: QWidget) -> bool:
     """Whether Tab stops at a widget; of buttons of which one is down, it stops at that one."""
-    if not (widget.isVisible() and widget.isEnabled()) or widget.isWindow() or widget.focusProxy() is not None:
+    if not (widget.isVisible() and widget.isEnabled()) or widget.isWindow():
         return False
     group = widget.group() if isinstance(widget, QAbstractButton) else None
     down = group.checkedButton() if group is not None and group.exclusive() else None

@@ -2,25 +2,20 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QLayout, QWidget
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QLayout
 
 
 def clear_layout(layout: QLayout) -> None:
-    """Take every widget out of a layout and the layouts in it; each is hidden at once and deleted when Qt is idle.
-
-    Qt lets go of a widget's place in it only where it takes the widget out itself: what ``takeAt`` hands out belongs
-    to nobody, and would stay for ever.
-    """
-    for inner in layout.children():
-        if isinstance(inner, QLayout):
-            clear_layout(inner)
-            layout.removeItem(inner)
-            inner.deleteLater()
-    room = layout.parentWidget()
-    for widget in room.children() if room is not None else ():
-        if isinstance(widget, QWidget) and layout.indexOf(widget) >= 0:
-            layout.removeWidget(widget)
+    """Take every widget out of a layout and the layouts in it; each is hidden at once and deleted when Qt is idle."""
+    while layout.count():
+        item = layout.takeAt(0)
+        widget, inner = (item.widget(), item.layout()) if item else (None, None)
+        if widget is not None:
             widget.hide()
             widget.deleteLater()
-    while layout.count():  # what only keeps a distance
-        layout.takeAt(0)
+        elif inner is not None:
+            clear_layout(inner)
+            inner.deleteLater()

@@ -4,13 +4,13 @@ and column by column where rows do not go through.
 
 from __future__ import annotations
 
+from functools import cache
 from typing import TYPE_CHECKING, NamedTuple
 
 from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractScrollArea,
-    QAbstractSpinBox,
     QApplication,
     QComboBox,
     QLineEdit,
@@ -25,7 +25,6 @@ if TYPE_CHECKING:
     from collections.abc import Iterator, Sequence
 
 LAP = 4  # pixels that rows or columns may lie over each other
-WHOLE = (QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit)  # what lies in these is Qt's own, and not asked
 
 
 class Unit(NamedTuple):
@@ -58,13 +57,21 @@ def _units(part: QWidget, room: QWidget) -> Iterator[Unit]:
     """
     for child in shown_in(part):
         stops = [child] if tabbed(child) else []
-        whole = isinstance(child, WHOLE)
+        whole = isinstance(child, _whole())
         if whole or stops or isinstance(child, QAbstractScrollArea) or isinstance(part, QSplitter):
             stops += [] if whole else by_eye(child)
             if stops:
                 yield Unit(QRect(child.mapTo(room, QPoint(0, 0)), child.size()), stops)
         else:
             yield from _units(child, room)
+
+
+@cache
+def _whole() -> tuple[type[QWidget], ...]:
+    """Kinds of widgets in which all is Qt's own, and not asked; the start does without one of them."""
+    from PySide6.QtWidgets import QAbstractSpinBox
+
+    return QAbstractButton, QAbstractSpinBox, QComboBox, QLineEdit
 
 
 def _ordered(units: list[Unit]) -> list[Unit]:

@@ -3,10 +3,12 @@
 from datetime import date
 from itertools import pairwise
 
+import numpy as np
 import pytest
 from msgspec.structs import replace
 from tests.schedules import faults
 
+from ribpatch.core import days_question
 from ribpatch.core.calendar.first import first_schedule, replayed
 from ribpatch.core.calendar.range import Spread, finish_range
 from ribpatch.core.dates import day_words, moment_words
@@ -371,3 +373,22 @@ def test_a_step_over_a_night_goes_on_on_the_next_sheet(job, shelf):
     assert not any(
         "transom" in c.lower() or "engine" in c.lower() for s in first.steps for c in s.cautions if s.step == "z4.strip"
     )
+
+
+@pytest.mark.parametrize("name", ["epoxy-5-1-slow", "coat"])
+def test_each_clock_runs_by_its_own_activation_in_air_that_holds(job, shelf, name):
+    """By Arrhenius, at the temperature that the shed is stated at: worth / time = exp[(E/R)(1/298.15 - 1/T)]."""
+    held = days_with(job, shelf)
+    kelvin = job.air.temperature.si + 273.15
+    activation = 55_000.0 if name == "coat" else shelf.resin(name).activation
+    clock = days_question._clock(held, name)
+    assert len(clock.slow) == len(clock.fast) == held.slots + 1
+    pace = np.exp(activation / 8.314462618 * (1 / 298.15 - 1 / kelvin))
+    assert clock.fast[800] - clock.fast[400] == pytest.approx(400 * 900 * pace, rel=1e-6)
+
+
+def test_what_was_begun_and_ended_within_a_slot_has_taken_one(days):
+    step = days.problem.tasks[0].id
+    moment = f"{MONDAY}T09:00"
+    task = days_of(days.plan, MONDAY, (Done(step, moment, moment),), moment).problem.task(step)
+    assert (task.at, task.work) == (36, 1)

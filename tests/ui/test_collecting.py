@@ -1,5 +1,6 @@
 """Circles of objects are let go in the window's thread only; what was copied does not take the program down at its end."""
 
+import ctypes
 import gc
 import subprocess
 import sys
@@ -7,9 +8,19 @@ import weakref
 from enum import EnumType
 from pathlib import Path
 
-from PySide6.QtCore import QCoreApplication, QEvent, QPoint, QThread
+import pytest
+from PySide6.QtCore import QCoreApplication, QEvent, QPoint, Qt, QThread
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QButtonGroup, QLabel, QScrollArea, QWidget
+from PySide6.QtWidgets import (
+    QApplication,
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 from shiboken6 import isValid
 from tests.ui.geometry import places
 
@@ -17,6 +28,8 @@ from ribpatch.ui import collecting, typed
 from ribpatch.ui.collecting import Collector, give_back
 from ribpatch.ui.touch import touchable
 from ribpatch.ui.widgets.by_eye import by_eye
+from ribpatch.ui.widgets.emptying import clear_layout
+from ribpatch.ui.widgets.flow import Flow
 
 
 class Circle:
@@ -162,3 +175,74 @@ def test_where_tab_goes_is_found_without_asking_for_proxies(window, monkeypatch)
     for _ in places(window, ["z1"], stages=("order", "prove", "rebuild")):
         assert by_eye(window.showing.centre) and by_eye(window.showing.decisions)
     assert not asked
+
+
+class InUse(ctypes.Structure):
+    """What glibc's allocator tells of itself, bytes."""
+
+    _fields_ = tuple(
+        (name, ctypes.c_size_t)
+        for name in [
+            "arena",
+            "ordblks",
+            "smblks",
+            "hblks",
+            "hblkhd",
+            "usmblks",
+            "fsmblks",
+            "uordblks",
+            "fordblks",
+            "keepcost",
+        ]
+    )
+
+
+def test_nothing_is_left_of_a_layout_that_was_emptied(qtbot):
+    room = QWidget()
+    qtbot.addWidget(room)
+    column, row, flow = QVBoxLayout(room), QHBoxLayout(), Flow()
+    for layout in (row, flow):
+        layout.addWidget(QLabel("words"))
+        column.addLayout(layout)
+    row.addStretch(1)
+    column.addWidget(QPushButton("press"))
+    widgets = [layout.itemAt(n).widget() for layout, n in ((row, 0), (flow, 0), (column, 2))]
+    room.show()
+    clear_layout(column)
+    assert column.count() == 0 and all(isValid(w) and not w.isVisible() for w in widgets)
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    assert not any(isValid(part) for part in (*widgets, row)) and not room.findChildren(QWidget)
+
+
+@pytest.mark.skipif(not hasattr(ctypes.CDLL(None), "mallinfo2"), reason="the allocator does not tell what is in use")
+def test_the_places_of_widgets_are_let_go_with_them(qtbot):
+    """They were not: 96 bytes for each widget that was made anew."""
+    libc = ctypes.CDLL(None)
+    libc.mallinfo2.restype = InUse
+    room = QWidget()
+    qtbot.addWidget(room)
+    column = QVBoxLayout(room)
+
+    def used_after(times):
+        for _ in range(times):
+            for _ in range(20):
+                column.addWidget(QLabel("a"))
+            clear_layout(column)
+            QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+        return libc.mallinfo2().uordblks
+
+    first = used_after(300)  # what is kept once and for all is made
+    assert used_after(200) - first < 0.25 * 96 * 20 * 200
+
+
+def test_a_button_may_empty_its_own_row(qtbot):
+    room = QWidget()
+    qtbot.addWidget(room)
+    row = QHBoxLayout(room)
+    for name in ("one", "two"):
+        button = QPushButton(name)
+        button.clicked.connect(lambda: clear_layout(row))
+        row.addWidget(button)
+    room.show()
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert row.count() == 0 and isValid(button)

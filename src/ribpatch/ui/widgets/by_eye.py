@@ -119,10 +119,10 @@ def next_by_eye(rooms: Sequence[QWidget], onward: bool) -> QWidget | None:
     order = stops_in(rooms[at])
     if here is not rooms[at] and here not in order:
         return None
-    place = (order.index(here) if here in order else -1) + (1 if onward else -1)
+    step = 1 if onward else -1
+    place = (order.index(here) if here in order else -1) + step
     if 0 <= place < len(order):
         return order[place]
-    step = 1 if onward else -1
     for other in (rooms[(at + step * k) % len(rooms)] for k in range(1, len(rooms) + 1)):
         if stops := stops_in(other):
             return stops[0 if onward else -1]

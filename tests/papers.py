@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from pathlib import Path
 
 import pypdfium2
 
 
 @lru_cache(maxsize=8)
-def pages_of(pdf: bytes | Path) -> tuple[str, ...]:
-    """The words of each page, lines as they stand. A file is read once: give its bytes where it is written anew."""
+def pages_of(pdf: bytes) -> tuple[str, ...]:
+    """The words of each page, lines as they stand."""
     with pypdfium2.PdfDocument(pdf) as document:
         made = []
         for page in document:
@@ -21,7 +20,7 @@ def pages_of(pdf: bytes | Path) -> tuple[str, ...]:
         return tuple(made)
 
 
-def text_of(pdf: bytes | Path) -> str:
+def text_of(pdf: bytes) -> str:
     """The words of all pages."""
     return "\n".join(pages_of(pdf))
 

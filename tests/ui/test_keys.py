@@ -154,6 +154,18 @@ def test_the_page_below_is_gone_through_before_the_choices_and_its_button_follow
     assert QApplication.focusWidget() is window.work.ladder.rungs["rebuild"]
 
 
+def test_esc_goes_to_the_bench_not_to_a_message_over_it(window, qtbot):
+    window.session.go("z1", "order")
+    window.showing.finish()
+    window.message.tell("Something was said.")
+    settle()
+    line_of(window, "order").setFocus()
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    assert QApplication.focusWidget() is by_eye(window.showing.centre)[0]
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
+    assert said(QApplication.focusWidget()) == "close the message"
+
+
 def test_rows_that_are_built_anew_keep_their_place_in_the_order(window, qtbot):
     window.session.go("z1", "rebuild")
     stage = window.showing.stage("rebuild")

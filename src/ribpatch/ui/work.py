@@ -283,7 +283,7 @@ class Work(QWidget):
             if self._narrow:
                 self._turn_to(PLAN)
             if stage_of(self._session.stage).bench:
-                order = by_eye(self._centre)
+                order = by_eye(self.showing.centre)
                 if order:
                     order[0].setFocus()
             self.take_focus()

@@ -10,6 +10,7 @@ from tests.schedules import faults
 
 from ribpatch.core import days_question
 from ribpatch.core.calendar.first import first_schedule, replayed
+from ribpatch.core.calendar.problem import Missed, Wait
 from ribpatch.core.calendar.range import Spread, finish_range
 from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_air import air_table
@@ -32,6 +33,7 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.simulated_air import simulated_forecast
 from ribpatch.core.spare_time import fits_in, worth_doing
+from ribpatch.core.step_rows import StepWait, Until
 from ribpatch.core.timetable import AidKept, DaySpan, Forecast, Person, StepChange, Timetable
 from ribpatch.core.timetable_edits import keep_schedule
 from ribpatch.core.units import Measure
@@ -392,3 +394,27 @@ def test_what_was_begun_and_ended_within_a_slot_has_taken_one(days):
     moment = f"{MONDAY}T09:00"
     task = days_of(days.plan, MONDAY, (Done(step, moment, moment),), moment).problem.task(step)
     assert (task.at, task.work) == (36, 1)
+
+
+@pytest.mark.parametrize("outdoors", [True, False])
+def test_outdoors_it_is_as_cold_and_as_wet_as_the_forecast_says(job, shelf, outdoors):
+    told = Forecast(start=f"{MONDAY}T00:00", temperature=(8.0,) * 24, humidity=(0.7,) * 24, rain=(1.0,) * 24)
+    air = days_with(job, shelf, forecast=told, outdoors=outdoors).work_air
+    warmer = 0.0 if outdoors else shelf.rule("shed.warmer")
+    assert np.allclose(air.air.temperature, 8.0 + warmer) and np.all(air.rained == float(outdoors))
+
+
+def test_waits_are_told_in_slots_by_the_wall_or_by_a_resins_clock(days):
+    """A window missed costs whole slots: an hour four, a second more a fifth."""
+    hour = StepWait(
+        "a", "b", Until("", worth=7200.0), Until("epoxy-5-1-slow", worth=600.0), 3600.0, Until("", worth=60.0)
+    )
+    lag = days_question._lag(days, hour)
+    assert (lag.least, lag.most) == (Wait(hours=7200.0), Wait(worth=600.0, clock="epoxy-5-1-slow"))
+    assert lag.missed == Missed(4, Wait(hours=60.0))
+    assert days_question._lag(days, replace(hour, missed=3601.0)).missed.work == 5
+
+
+def test_air_that_is_too_cold_is_told_by_what_is_laid(days):
+    names = {key: days_question._blocked(days, key).why for key in ("coat", "epoxy-5-1-slow")}
+    assert names == {"coat": "coats", "epoxy-5-1-slow": days.plan.shelf.resin("epoxy-5-1-slow").name}

@@ -284,7 +284,7 @@ def test_nine_of_ten_finishes_lie_in_the_range_whoever_draws_the_hours(job, shel
     rng, held = np.random.default_rng(11), []
     same = replayed(days.problem, days.first)
     assert same is not None
-    for _ in range(40):
+    for _ in range(25):
         shop = rng.gamma(1 / 0.136**2, 0.136**2) if kind == "gamma" else rng.uniform(0.78, 1.26)
         tasks = []
         for task in days.problem.tasks:

@@ -80,7 +80,7 @@ def test_all_pages_of_any_job(edits):
     assert svg_text(cut, 10).endswith("</svg>\n")
 
 
-@settings(max_examples=10, deadline=None)
+@settings(max_examples=6, deadline=None)
 @given(st.lists(strategies.any_edit, min_size=2, max_size=10), st.floats(-30, 60), st.sampled_from(SHELF.resins))
 def test_what_order_says_of_any_job_in_any_shed(edits, temperature, resin):
     job = evolve(JOB, air=evolve(JOB.air, temperature=Measure(si=round(temperature, 2))))

@@ -109,7 +109,7 @@ def test_no_figure_or_text_gives_a_verdict(made):
 
 
 def test_a_figure_asked_for_by_itself_is_the_one_of_the_whole_plan(job, shelf):
-    for zone in job.zones:
+    for zone in job.zones[2:]:  # a run and a panel
         whole = zone_plan.function(zone, job.air, job.boat, shelf)
         for key, figure in whole.by_id.items():
             alone = zone_plan.function(zone, job.air, job.boat, shelf)

@@ -68,7 +68,7 @@ def inside(rule):
     return rule.low + 1e-6 * span, rule.high - 1e-6 * span
 
 
-GROUPS = len(SHELF.rules) // 4
+GROUPS = len(SHELF.rules) // 6
 
 
 @pytest.mark.parametrize("end", ["low", "high"])

@@ -248,6 +248,6 @@ def test_a_huge_cell_is_told_by_its_line(cell):
     assert [b.line for b in found.bad] == [2] and len(found.readings) == 1 and len(found.bad[0].reason) < 400
 
 
-def test_two_hundred_thousand_rows_come_in():
-    text = "x,y,kind,value\n" + "1,1,tap,ring\n" * 200_000
-    assert len(read(text).readings) == 200_000
+def test_fifty_thousand_rows_come_in():
+    text = "x,y,kind,value\n" + "1,1,tap,ring\n" * 50_000
+    assert len(read(text).readings) == 50_000

@@ -18,6 +18,7 @@ from ribpatch.cli.papers import add_papers
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, member_name, members_of
 from ribpatch.core.survey_edits import import_survey
+from ribpatch.core.text import counted
 from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
@@ -156,8 +157,8 @@ def _check(chosen: argparse.Namespace) -> None:
     if bad:
         raise bad[0] if len(bad) == 1 else ManyFaults(bad)
     print(
-        f"{chosen.file.name}: a job of version {made.job.version}, {len(made.job.zones)} zones, "
-        f"{len(made.all_notices)} open warnings"
+        f"{chosen.file.name}: a job of version {made.job.version}, {counted(len(made.job.zones), 'zone', 'zones')}, "
+        f"{counted(len(made.all_notices), 'open warning', 'open warnings')}"
     )
     names = {zone.id: zone.name for zone in made.job.zones}
     for notice in made.all_notices:
@@ -278,10 +279,8 @@ def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -
     edit = import_survey(zone.id, read.readings, read.sessions, read.references)
     left_out = archive.save(edit.change(job), chosen.output, carry_from=chosen.file)
     repeats = f", {read.repeats} of them at a place that another row reads too" if read.repeats else ""
-    print(
-        f"{len(read.readings)} readings added to {zone.name}{repeats}, {len(read.bad)} left out; "
-        f"understood as {read.understood}"
-    )
+    came = counted(len(read.readings), "reading", "readings")
+    print(f"{came} added to {zone.name}{repeats}, {len(read.bad)} left out; understood as {read.understood}")
     for name in left_out:
         print(
             f"{chosen.file.name}, {member_name(job, name)}: is damaged or not there, and is left out.", file=sys.stderr

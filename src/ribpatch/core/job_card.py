@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from ribpatch.core.drawing.boat_view import hull_ring, zone_patch
 from ribpatch.core.geometry import rings_of
+from ribpatch.core.text import counted
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Job, Zone
@@ -42,7 +43,7 @@ def _words(job: Job) -> str:
     planned = sum(_planned(z) for z in job.zones)
     parts = [f"{zones} zone{'s' if zones > 1 else ''}", f"{planned} planned"]
     if job.log.entries:
-        parts.append(f"{len(job.log.entries)} entries logged")
+        parts.append(f"{counted(len(job.log.entries), 'entry', 'entries')} logged")
     elif job.timetable.kept is not None:
         parts.append("days planned")
     return ", ".join(parts)

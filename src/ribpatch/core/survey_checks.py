@@ -14,7 +14,7 @@ from ribpatch.core.survey.inside import all_inside
 from ribpatch.core.survey.lone import lone_readings
 from ribpatch.core.survey.score import levels_of, scores_of
 from ribpatch.core.survey.sessions import drying_curves
-from ribpatch.core.text import percent, upper
+from ribpatch.core.text import counted, percent, upper
 from ribpatch.core.units import Kind, place_words, shown
 
 if TYPE_CHECKING:
@@ -61,7 +61,7 @@ def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) 
             "find",
             "sessions",
             "not-drying",
-            f"{len(still)} places are not drying.",
+            f"{counted(len(still), 'place is', 'places are')} not drying.",
             "Look for the source of the water before waiting longer.",
             True,
         )
@@ -73,11 +73,12 @@ def _references(told: NoticeBuilder, survey: Survey, shelf: Shelf) -> Iterator[N
     kinds = {card.name for card in cards if card.reference}
     if scores.left_out and kinds:
         what = " and ".join(sorted(kinds)).replace("capacitance ", "")
+        silent = counted(scores.left_out, f"{what} reading says", f"{what} readings say")
         yield told.add(
             "find",
             "reference",
             "no-reference",
-            f"{scores.left_out} {what} readings say nothing without a sound reference and are left out.",
+            f"Left out: {silent} nothing without a sound reference.",
             "Read a dry, sound place of the same panel with the same instrument and mark it as reference (key S).",
             True,
         )

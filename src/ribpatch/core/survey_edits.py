@@ -12,6 +12,7 @@ from ribpatch.core.record import evolve
 from ribpatch.core.said import Answer, Looked, Settled
 from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.survey.sessions import latest_session
+from ribpatch.core.text import counted
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -267,7 +268,7 @@ def import_survey(
         new = _numbered(evolve(survey, sessions=whole), told)
         return _added(evolve(survey, sessions=whole), new, (new[n].id for n in references))
 
-    return _in_survey(f"import {len(readings)} readings", zone, change)
+    return _in_survey(f"import {counted(len(readings), 'reading', 'readings')}", zone, change)
 
 
 def _merged_sessions(

@@ -22,7 +22,7 @@ from ribpatch.core.survey.lone import lone_readings
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.sessions import drying_curves, drying_words
 from ribpatch.core.survey.way_in import ways_in
-from ribpatch.core.text import percent, upper
+from ribpatch.core.text import counted, percent, upper
 from ribpatch.core.units import Kind, System, display_unit, place_numbers, place_words, shown
 from ribpatch.formats.photographs import is_picture
 from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
@@ -197,7 +197,8 @@ def not_inspected(made: ZonePlan, plan: Plan, system: System) -> list[Any]:
         told.append(f"{unseen.shown(system)} of the zone, which no reading reaches or the readings leave open")
     scores = scores_of(zone.survey, plan.shelf)
     if scores.left_out:
-        told.append(f"{scores.left_out} readings that say nothing for want of a sound reference")
+        silent = counted(scores.left_out, "reading that says", "readings that say")
+        told.append(f"{silent} nothing for want of a sound reference")
     places = {p.id: p.where for p in places_to_look(plan.job, zone, plan.shelf)}
     told += [
         f"{places.get(p.place, p.place)}: not reachable" for p in zone.diagnosis.looked if p.found == "not reachable"

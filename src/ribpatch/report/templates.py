@@ -20,6 +20,7 @@ from ribpatch.core.geometry import rings_of
 from ribpatch.core.numerals import general
 from ribpatch.core.paper_sizes import PAPERS
 from ribpatch.core.patch.nested import Template, templates_of
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.report.canvas import Canvas
 from ribpatch.report.page import fonts
@@ -141,7 +142,9 @@ def _maps(c: Any, sheets: tuple[Sheet, ...], name: str, system: System, ways: tu
     c.drawString(EDGE * MM, height - EDGE * MM - 6, f"{name}: ply templates, full size")
     c.setFont(FONT, 8)
     c.drawString(
-        EDGE * MM, height - EDGE * MM - 20, f"{len(sheets)} sheets; x {ways[0]}, y {ways[1]}. Measure the bar first."
+        EDGE * MM,
+        height - EDGE * MM - 20,
+        f"{counted(len(sheets), 'sheet', 'sheets')}; x {ways[0]}, y {ways[1]}. Measure the bar first.",
     )
     check_bar(c, width - EDGE * MM - 100 * MM, EDGE * MM)
     top = height - EDGE * MM - 34

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.survey.entry import reading_words
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, display_unit, place_numbers
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
 from ribpatch.ui.widgets.combo import Combo
@@ -35,14 +36,18 @@ class ImportDialog(QDialog):
         self.setWindowTitle(f"Import readings into {zone}")
         self.resize(760, 560)
         layout = QVBoxLayout(self)
-        head = QLabel(f"{name}: {len(read.readings)} readings for {zone}, {len(read.bad)} rows left out")
+        came, bad = counted(len(read.readings), "reading", "readings"), counted(len(read.bad), "row", "rows")
+        head = QLabel(f"{name}: {came} for {zone}, {bad} left out")
         head.setObjectName("title")
         head.setWordWrap(True)
         layout.addWidget(head)
         layout.addWidget(QLabel(f"Read as {read.understood}."))
         if read.repeats:
             layout.addWidget(
-                QLabel(f"{read.repeats} readings repeat a place with the same instrument; all of them count.")
+                QLabel(
+                    f"{counted(read.repeats, 'reading repeats', 'readings repeat')} a place with the same instrument; "
+                    "all of them count."
+                )
             )
         unit = display_unit(Kind.SIZE, system).unit
         self.good = _table(
@@ -62,7 +67,7 @@ class ImportDialog(QDialog):
             )
             layout.addWidget(self.bad, 2)
         buttons = QDialogButtonBox()
-        self.add = buttons.addButton(f"Add {len(read.readings)} readings", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.add = buttons.addButton(f"Add {came}", QDialogButtonBox.ButtonRole.AcceptRole)
         self.add.setEnabled(bool(read.readings))
         buttons.addButton("Cancel", QDialogButtonBox.ButtonRole.RejectRole)
         buttons.accepted.connect(self.accept)

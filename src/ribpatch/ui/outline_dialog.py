@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.geometry import check_ring
+from ribpatch.core.text import counted
 from ribpatch.core.units import FOOT, INCH, Kind, shown
 from ribpatch.formats.outline_file import laid_at_origin
 from ribpatch.ui.scaling import room_of, sized
@@ -116,7 +117,7 @@ class OutlineDialog(QDialog):
         x, y = zip(*ring, strict=True)
         wide, high = ((max(v) - min(v)) * self._factor for v in (x, y))
         sizes = f"{shown(wide, Kind.SIZE, self._system)} × {shown(high, Kind.SIZE, self._system)}"
-        return f"{sizes}, {len(ring)} corners" + (f"  ({name})" if name else "")
+        return f"{sizes}, {counted(len(ring), 'corner', 'corners')}" + (f"  ({name})" if name else "")
 
     def _fill(self) -> None:
         for name, ring in self._drawn.rings:

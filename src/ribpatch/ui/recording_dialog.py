@@ -27,7 +27,7 @@ from ribpatch.core.survey.acoustics import MOST_FREQUENCY, WINDOW, Measured, mon
 from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
-from ribpatch.core.text import percent
+from ribpatch.core.text import counted, percent
 from ribpatch.ui.scaling import grown, room_of, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
@@ -169,7 +169,7 @@ class RecordingDialog(QDialog):
             )
         )
         simulated = "What counts as dull or drummy was learned from simulated strikes; real panels differ: a hint."
-        self.words.setText(f"{len(self._made.strikes)} strikes. {judged} {simulated}")
+        self.words.setText(f"{counted(len(self._made.strikes), 'strike', 'strikes')}. {judged} {simulated}")
         for row, strike in enumerate(self._made.strikes):
             verdict = verdict_of(strike, self._known, shelf)
             for column, text in enumerate(_cells(strike, verdict)):

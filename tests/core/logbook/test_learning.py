@@ -38,7 +38,7 @@ def test_before_any_job_nothing_is_learned_and_many_jobs_say_it_all():
 @pytest.mark.parametrize("kind", ["gamma", "tails", "wrong"])
 def test_nine_of_ten_next_jobs_lie_in_the_range(kind, jobs):
     rng = np.random.default_rng(7)
-    held, tried = 0, 400
+    held, tried = 0, 250
     for _ in range(tried):
         own, s = rng.normal(0, 0.22), rng.uniform(0.15, 0.32)
         draw = {

@@ -230,14 +230,14 @@ def test_pieces_as_wide_as_the_roll_are_laid_too_and_a_library_that_gives_up_is_
     shapes = [Shape(strip, HALF)] * 5 + [Shape(TRIANGLE, HALF)] * 3
     made = nest(shapes, 1.27)
     check(shapes, made, 1.27)
-    check(shapes, searched(shapes, 1.27, 4.0, made), 1.27)
+    check(shapes, searched(shapes, 1.27, 1.5, made), 1.27)
 
     assert those_beside(shapes, 1.27) == (5, 6, 7) and those_beside(shapes[:5], 1.27) == ()
     assert those_beside([box(1, 0.7), box(1, 0.6), box(1, 0.4)], 1.0) == (1, 2)
     assert those_beside([box(1, 0.4), box(1, 0.4)], 1.0) == (0, 1) and those_beside([box(1, 0.4)], 1.0) == ()
     alone = nest(shapes[:5], 1.27)
     assert alone.length <= 5 * 1.5 + 1e-6
-    check(shapes[:5], searched(shapes[:5], 1.27, 2.0, alone), 1.27)
+    check(shapes[:5], searched(shapes[:5], 1.27, 1.0, alone), 1.27)
 
     class PanicException(BaseException):
         pass

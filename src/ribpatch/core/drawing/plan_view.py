@@ -15,6 +15,7 @@ from ribpatch.core.patch.access.proving_cut import proving_cut
 from ribpatch.core.patch.strips import strips_in
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of, standards_of
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, number_text, shown
 from ribpatch.core.zone_axes import AXES, facing_words
 
@@ -188,7 +189,9 @@ def _opening(zone: Zone, patch: Patch, depth: Depth, shelf: Shelf, system: Syste
     for pad in patch.pads if depth == "rebuild" else ():
         for outline in pad.outlines:
             shapes += _lines(outline.region, "backing")
-        shapes.append(Callout((pad.pad.x, pad.pad.y), f"{pad.pad.name}, {len(pad.outlines)} plies", "right"))
+        shapes.append(
+            Callout((pad.pad.x, pad.pad.y), f"{pad.pad.name}, {counted(len(pad.outlines), 'ply', 'plies')}", "right")
+        )
     for tight in patch.band.tight[:4]:
         words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))

@@ -10,6 +10,7 @@ from ribpatch.core.resin.vessel import VESSELS
 from ribpatch.core.supply.consumables import BASES
 from ribpatch.core.supply.finish import finish_figures
 from ribpatch.core.supply.putty_figures import putty_figures
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind
 
 if TYPE_CHECKING:
@@ -88,7 +89,11 @@ def _cloth(book: FigureBook, needs: Needs, shelf: Shelf) -> None:
     parts = []
     for cloth in needs.cloth:
         pieces = Given(
-            "pieces", f"{len(cloth.pieces)} pieces, {sum(p.strips for p in cloth.pieces)} strips", None, Origin.WORKED
+            "pieces",
+            f"{counted(len(cloth.pieces), 'piece', 'pieces')}, "
+            f"{counted(sum(p.strips for p in cloth.pieces), 'strip', 'strips')}",
+            None,
+            Origin.WORKED,
         )
         net = Given("net area of the plies", cloth.net, Kind.AREA, Origin.WORKED)
         key = f"cloth.{cloth.fabric.id}"

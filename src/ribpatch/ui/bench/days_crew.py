@@ -21,6 +21,7 @@ from ribpatch.core.dates import date_words
 from ribpatch.core.day_air import air_table
 from ribpatch.core.errors import Fault
 from ribpatch.core.quantity import parse
+from ribpatch.core.text import counted
 from ribpatch.core.timetable import SKILLS
 from ribpatch.core.timetable_edits import add_aid, add_person, change_person, remove_aid, remove_person, set_forecast
 from ribpatch.core.timetable_typed import days_text, days_typed, spans_text, spans_typed, weekdays_text, weekdays_typed
@@ -190,7 +191,9 @@ class CrewPanel(QWidget):
             self.origin.setText("None told: the air of the shed as stated goes on, day and night.")
         else:
             count = len(told.temperature)
-            self.origin.setText(f"{count} hours from {date_words(told.start)}; {told.origin}. Then as before it.")
+            self.origin.setText(
+                f"{counted(count, 'hour', 'hours')} from {date_words(told.start)}; {told.origin}. Then as before it."
+            )
         self.forget.setEnabled(told is not None)
         self.table.show_table(air_table(days, system), system)
 

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.text import counted
 from ribpatch.core.units import place_words
 from ribpatch.ui.bench.cross import middle_of, nudged, paint_cross
 from ribpatch.ui.brush import LINES, NONE, Brush
@@ -73,7 +74,8 @@ class LineTool:
         if self.points:
             self.states.append(str(dict(self.brush.facts).get("state", "sound")))
         self.points.append(point)
-        self._echo(f"{len(self.points)} points; Enter ends the line, Backspace takes one back, Esc drops it")
+        so_far = counted(len(self.points), "point", "points")
+        self._echo(f"{so_far}; Enter ends the line, Backspace takes one back, Esc drops it")
         return True
 
     def move(self, at: QPointF, canvas: Canvas) -> bool:
@@ -133,6 +135,8 @@ class LineTool:
             self._echo("A point of the line lies outside the zone; Backspace takes it back.")
             return True
         if self._session.apply(add_readings(zone.id, (reading,), f"read {reading_words(reading)}")):
-            self._echo(f"{reading_words(reading, self._session.system)}, {len(self.points)} points")
+            self._echo(
+                f"{reading_words(reading, self._session.system)}, {counted(len(self.points), 'point', 'points')}"
+            )
         self.points, self.states = [], []
         return True

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
+from ribpatch.core.text import counted
 from ribpatch.core.timetable_edits import all_free, none_skipped
 from ribpatch.core.units import Kind, shown
 from ribpatch.ui.stages.stage import Stage
@@ -74,7 +75,11 @@ class DaysStage(Stage):
         )
         put = [c for c in table.changes if c.at]
         skipped = [c for c in table.changes if c.skipped]
-        words = f"{len(put)} steps stay where they were put." if put else "No step was put by hand."
+        words = (
+            f"{counted(len(put), 'step stays where it was put', 'steps stay where they were put')}."
+            if put
+            else "No step was put by hand."
+        )
         if skipped:
             words += " Skipped: " + "; ".join(f"{c.step} ({c.skipped})" for c in skipped) + "."
         self.hand_note.setText(words)

@@ -10,6 +10,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.logged_days import logged_days
 from ribpatch.core.numerals import fixed
 from ribpatch.core.shop import job_mark, ratios_of, taught
+from ribpatch.core.text import counted
 from ribpatch.library.shelf import user_shelf
 from ribpatch.library.shop import read_shop, write_shop
 from ribpatch.ui.bench.days_bench import today
@@ -61,7 +62,7 @@ class LogStage(Stage):
     def show_plan(self, plan: Plan) -> None:
         count = len(plan.job.log.entries)
         corrected = sum(bool(e.corrects) for e in plan.job.log.entries)
-        words = f"{count} entries, {corrected} of them corrections." if count else "Nothing yet."
+        words = f"{counted(count, 'entry', 'entries')}, {corrected} of them corrections." if count else "Nothing yet."
         self.count_note.setText(f"{words} Entries are never changed: what corrects one stands beside it.")
         self.learn.setEnabled(count > 0)
         self._show_learned(plan)
@@ -81,7 +82,7 @@ class LogStage(Stage):
         for kind in plan.shelf.steps:
             seen = ratios_of(kind.id, shop)
             if seen:
-                lines.append(f"{kind.name}: × {fixed(kind.pace, 2)}, from {len(seen)} jobs")
+                lines.append(f"{kind.name}: × {fixed(kind.pace, 2)}, from {counted(len(seen), 'job', 'jobs')}")
         lines += [
             f"{r.name}: {r.reason.rpartition('; ')[2]}" for r in plan.shelf.resins if "times are yours" in r.reason
         ]

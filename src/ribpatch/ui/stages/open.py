@@ -13,7 +13,7 @@ from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import fixed, general
 from ribpatch.core.quantity import parse
 from ribpatch.core.scheme import SCHOOLS
-from ribpatch.core.text import listed
+from ribpatch.core.text import counted, listed
 from ribpatch.core.units import Kind, shown, usual
 from ribpatch.ui.stages.open_before import BeforePanel
 from ribpatch.ui.stages.open_side_fields import SideFields
@@ -309,7 +309,8 @@ class OpenStage(Stage):
         self.backing_note.setVisible(strips is not None)
         if strips is not None:
             weight = shown(strips.weight, Kind.MASS, self.session.system)
-            self.backing_note.setText(f"{len(strips.strips)} strips that pass through the hole, {weight} in all.")
+            count = counted(len(strips.strips), "strip that passes", "strips that pass")
+            self.backing_note.setText(f"{count} through the hole, {weight} in all.")
 
 
 STAGE = OpenStage

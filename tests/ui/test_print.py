@@ -1,19 +1,23 @@
 """Print and print preview: every paper, at its true size."""
 
 import io
+import time
 
 import numpy as np
 import pypdfium2
 import pytest
+from msgspec.structs import replace
 from pypdf import PdfReader
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QRectF, Qt, QTimer
 from PySide6.QtPrintSupport import QPrinter, QPrinterInfo
+from PySide6.QtWidgets import QProgressDialog
 from reportlab.pdfgen.canvas import Canvas
 
 from ribpatch.ui.paper_actions import PaperActions
 from ribpatch.ui.papers import FIRST, PAPERS
 from ribpatch.ui.pdf_pages import PdfPages, pages_of
-from ribpatch.ui.print_dialog import NO_PRINTER, PrintDialog
+from ribpatch.ui.print_dialog import NO_PRINTER, PageRoll, PrintDialog
+from ribpatch.ui.tasks import Cancelled
 
 MM = 72 / 25.4
 
@@ -135,3 +139,84 @@ def test_every_paper_is_an_action_and_ctrl_p_begins_with_the_one_of_the_stage(wi
         window.session.go("z4", stage)
         window.menu_action("print_paper").trigger()
         assert asked[-1] == paper
+
+
+def test_a_paper_tells_how_far_it_is_and_another_one_calls_it_off(window, qtbot, one_zone, monkeypatch):
+    one_zone(window)
+    made, real = [], PAPERS["work_pack"]
+
+    def slow(_suffix, _paper, told):
+        for n in range(4000):
+            made.append(n)
+            told(0.42 if n < 3000 else 1.0)
+            time.sleep(0.005)
+        return sample((210, 297))
+
+    monkeypatch.setitem(PAPERS, "work_pack", replace(real, prepare=lambda _window: slow))
+    dialog = PrintDialog(window, "work_pack", PaperActions(window).write)
+    dialog.show()
+    qtbot.waitUntil(lambda: dialog.roll.said == "Making the work pack… 42%", timeout=10_000)
+    dialog.list.setCurrentRow(list(PAPERS).index("labels"))
+    qtbot.waitUntil(lambda: dialog.pages is not None, timeout=60_000)
+    assert 0 < len(made) < 3000 and dialog.roll.said == ""
+    dialog.list.setCurrentRow(list(PAPERS).index("work_pack"))
+    qtbot.waitUntil(lambda: "42%" in dialog.roll.said, timeout=10_000)
+    dialog.reject()
+    window.tasks.wait()
+    assert made.count(0) == 2 and len(made) < 3500
+
+
+def test_printing_is_stopped_between_pages(window, qtbot, one_zone, printer, tmp_path):
+    one_zone(window)
+    dialog = shown(qtbot, window, "labels")
+    dialog.pages.close()
+    dialog.pages = PdfPages(sample(*[(210, 297)] * 40))
+    dialog.roll.show_pages(dialog.pages)
+
+    def stop():
+        told = dialog.findChild(QProgressDialog)
+        if told is None or told.value() < 3:
+            QTimer.singleShot(0, stop)
+        else:
+            assert told.labelText() == f"Page {told.value() + 1} of 40"
+            told.cancel()
+
+    QTimer.singleShot(0, stop)
+    dialog.print_on(printer, list(range(40)))
+    printed = len(PdfReader(tmp_path / "printed.pdf").pages)
+    assert (
+        3 <= printed < 40
+        and dialog.told.text().startswith(f"{printed} of 40 pages")
+        and "stopped" in dialog.told.text()
+    )
+    dialog.reject()
+
+
+def test_pages_lie_one_below_the_other_and_only_those_in_view_are_drawn(qapp):
+    """A page of 100 x 200 and 99 of 100 x 50 mm, 372 pixels wide: 744 and 186 high, 14 apart."""
+    roll = PageRoll("light")
+    roll.show_pages(PdfPages(sample((100, 200), *[(100, 50)] * 99)))
+    roll.fit(400)
+    assert [roll.place_of(n) for n in (0, 1, 2, 99)] == [0, 758, 958, 758 + 98 * 200]
+    assert [roll.page_at(y) for y in (-5, 0, 771, 773, 971, 973, 10**6)] == [0, 0, 0, 1, 1, 2, 99]
+    assert roll.height() == 14 + 758 + 99 * 200
+    assert [n for n, _ in roll._in_view(QRectF(0, 700, 400, 300))] == [0, 1, 2]
+    assert [box.height() for _, box in roll._in_view(QRectF(0, 700, 400, 300))] == pytest.approx(
+        [744, 186, 186], abs=0.5
+    )
+    roll.pages.close()
+
+
+@pytest.mark.parametrize("paper", ["work_pack", "survey_report", "hand_over"])
+def test_a_long_paper_comes_nearer_to_its_end_and_stops_where_it_is_called_off(window, one_zone, paper):
+    one_zone(window)
+    heard, make = [], PAPERS[paper].prepare(window)
+    assert make(".pdf", "A4", heard.append).startswith(b"%PDF")
+    assert heard == sorted(heard) and heard[0] < 0.1 and heard[-1] == 1.0 and len(heard) > 20
+
+    def off(share):
+        if share > 0.9:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        make(".pdf", "A4", off)

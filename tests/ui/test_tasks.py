@@ -1,6 +1,7 @@
 """Work beside the window: one answer each, in the window's thread, unless it was called off or the window is gone."""
 
 import gc
+import os
 import threading
 import time
 import weakref
@@ -9,7 +10,7 @@ import pytest
 from PySide6.QtCore import QThread
 from PySide6.QtWidgets import QApplication
 
-from ribpatch.ui.tasks import Cancelled, Steps, Tasks
+from ribpatch.ui.tasks import Cancelled, Steps, Tasks, _Work
 from ribpatch.ui.widgets.busy_line import BusyLine
 
 
@@ -126,6 +127,41 @@ def test_a_closed_window_gets_no_answers(qtbot, qapp):
     made.close()
     QApplication.processEvents()
     assert answers == []
+
+
+def test_work_that_is_done_before_it_was_handed_over_wholly_is_let_go_too(tasks, qtbot):
+    """As happens to short work on a busy machine: here both threads share one core."""
+    cores, answers = os.sched_getaffinity(0), []
+    os.sched_setaffinity(0, {min(cores)})
+    try:
+        for _ in range(400):
+            tasks.run("", lambda: None, lambda *_: answers.append(True))
+        tasks.wait()
+    finally:
+        os.sched_setaffinity(0, cores)
+    qtbot.waitUntil(lambda: len(answers) == 400)
+    gc.collect()
+    assert not [o for o in gc.get_objects() if isinstance(o, _Work)]
+
+
+def test_what_is_being_written_is_finished_before_the_window_goes_and_the_rest_is_not(qapp):
+    made, ended, going = Tasks(), [], threading.Barrier(3)
+
+    def work(name):
+        def steps_of(steps):
+            going.wait(5)
+            for n in range(60):
+                steps(n / 60)
+                time.sleep(0.005)
+            ended.append(name)
+
+        return steps_of
+
+    made.run_steps("writing", work("written"), lambda *_answer: None, finish=True)
+    made.run_steps("searching", work("searched"), lambda *_answer: None, aside=True)
+    going.wait(5)
+    made.close()
+    assert ended == ["written"]
 
 
 def test_the_busy_line_is_hidden_while_nothing_runs_and_stops_only_what_can_be_stopped(qtbot):

@@ -23,8 +23,12 @@ from ribpatch.report.glyphs import marked_up
 from ribpatch.report.paint import BOLD, FONT
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.table import Table as CoreTable
     from ribpatch.core.units import System
+
+    Told = Callable[[float], None]  # how far a paper has come, 0 to 1; it raises where the paper is called off
 
 
 MARGIN, TOP, BOTTOM = 42.0, 44.0, 46.0
@@ -85,11 +89,18 @@ def page_width(paper: Paper) -> float:
     return float((A4 if paper == "A4" else LETTER)[0]) - 2 * MARGIN - 12  # the frame's own padding
 
 
+def unheard(_share: float) -> None:
+    """Nobody waits to be told how far a paper has come."""
+
+
 class _Document(SimpleDocTemplate):  # type: ignore[misc]  # reportlab carries no types
-    """A document whose headings are its bookmarks."""
+    """A document whose headings are its bookmarks. ``drawn`` is called for every part of it that is on its page."""
+
+    drawn: Callable[[], None]
 
     def afterFlowable(self, flowable: Any) -> None:
         """Bookmark a heading, parts of it one level below."""
+        self.drawn()
         style = getattr(flowable, "style", None)
         if style is not HEAD and style is not SUB:
             return
@@ -122,9 +133,11 @@ def page_height(paper: Paper) -> float:
     return float((A4 if paper == "A4" else LETTER)[1]) - TOP - BOTTOM - 12  # the frame's own padding
 
 
-def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
-    """A paper as PDF bytes, with bookmarks and numbered pages; the same story gives the same bytes."""
-    stream = BytesIO()
+def built(story: list[Any], title: str, foot: str, paper: Paper, told: Told = unheard, composed: float = 0.0) -> bytes:
+    """A paper as PDF bytes, with bookmarks and numbered pages; the same story gives the same bytes. ``composed`` is the
+    share of the work that was done before.
+    """
+    stream, count = BytesIO(), len(story)
     size = A4 if paper == "A4" else LETTER
     document = _Document(
         stream,
@@ -145,6 +158,8 @@ def built(story: list[Any], title: str, foot: str, paper: Paper) -> bytes:
         canvas.drawString(MARGIN, 28, foot)
         canvas.drawRightString(size[0] - MARGIN, 28, f"page {page} of {pages}")
 
+    done = iter(range(1, 10**9))
+    document.drawn = lambda: told(composed + (1 - composed) * min(next(done) / count, 1.0))
     document.build(_led(story), canvasmaker=numbered(footer))
     return stream.getvalue()
 

@@ -25,7 +25,20 @@ from ribpatch.core.survey.way_in import ways_in
 from ribpatch.core.text import counted, percent, upper
 from ribpatch.core.units import Kind, System, display_unit, place_numbers, place_words, shown
 from ribpatch.formats.photographs import is_picture
-from ribpatch.report.page import BODY, HEAD, SMALL, SUB, WARN, Paper, built, fonts, page_width, paragraph, table
+from ribpatch.report.page import (
+    BODY,
+    HEAD,
+    SMALL,
+    SUB,
+    WARN,
+    Paper,
+    built,
+    fonts,
+    page_width,
+    paragraph,
+    table,
+    unheard,
+)
 from ribpatch.report.paint import DrawingFlowable
 from ribpatch.report.photograph import PhotographFlowable
 
@@ -36,9 +49,11 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.readings import Photograph, Reading
     from ribpatch.core.zone_plan import ZonePlan
+    from ribpatch.report.page import Told
 
 MOST_ROWS = 400  # of the readings table of a zone; more are in the CSV
 FIRST = 4
+COMPOSED = 0.6  # of the time, until all is composed
 MOST_PLACES = 12
 PICTURE = 0.55  # of the width, for a photograph; the rest is for what is known of it
 HIGHEST = 200.0  # points of a photograph
@@ -69,8 +84,10 @@ def findings_sheet(plan: Plan, zone: str, album: Pictures, system: System = "met
     return built(story, f"{boat}: findings, {made.zone.name}", FOOT.format(boat=boat), paper)
 
 
-def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper: Paper = "A4") -> bytes:
-    """The whole survey as PDF bytes."""
+def survey_report(
+    plan: Plan, album: Pictures, system: System = "metric", paper: Paper = "A4", told: Told = unheard
+) -> bytes:
+    """The whole survey as PDF bytes; ``told`` hears how far it is."""
     fonts()
     boat, width = plan.job.boat, page_width(paper)
     story: list[Any] = [
@@ -78,7 +95,8 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
         paragraph(boat.use or "use not stated"),
         *_overview(plan, system, width),
     ]
-    for made in plan.zones:
+    for number, made in enumerate(plan.zones):
+        told(COMPOSED * number / len(plan.zones))
         story += [PageBreak(), paragraph(made.zone.name, HEAD), paragraph(f"{made.zone.kind}, {made.zone.place.side}")]
         story += [paragraph("Map", SUB), zone_map(made, plan, system, width, 260)]
         story += in_short(made, plan, system)
@@ -89,7 +107,7 @@ def survey_report(plan: Plan, album: Pictures, system: System = "metric", paper:
         story += _drying(made.zone, plan, system)
         story += _readings(made.zone, plan, width, system)
     story.append(KeepTogether([paragraph("Limits", SUB), paragraph(LIMITS)]))
-    return built(story, f"{boat.name}: survey report", FOOT.format(boat=boat.name), paper)
+    return built(story, f"{boat.name}: survey report", FOOT.format(boat=boat.name), paper, told, COMPOSED)
 
 
 def _overview(plan: Plan, system: System, width: float) -> list[Any]:

@@ -22,11 +22,25 @@ from ribpatch.core.hours import worked_hours
 from ribpatch.core.record import as_json
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.digests import digest_of
-from ribpatch.report.page import BODY, HEAD, SUB, WARN, Paper, built, fonts, page_height, page_width, paragraph, table
+from ribpatch.report.page import (
+    BODY,
+    HEAD,
+    SUB,
+    WARN,
+    Paper,
+    built,
+    fonts,
+    page_height,
+    page_width,
+    paragraph,
+    table,
+    unheard,
+)
 from ribpatch.report.paint import DrawingFlowable
 from ribpatch.report.zone_sheet import zone_sheet
 from ribpatch.stages import STAGES
 
+SHEETS, COMPOSED = 0.3, 0.75  # of the time, until the sheets are made, and the appendices
 FIRST = 3  # warnings of a zone that the cover tells
 
 if TYPE_CHECKING:
@@ -34,27 +48,35 @@ if TYPE_CHECKING:
 
     from ribpatch.core.plan import Plan
     from ribpatch.core.zone_plan import ZonePlan
+    from ribpatch.report.page import Told
 
 
-def work_pack(plan: Plan, system: System = "metric", paper: Paper = "A4", dated: str = "") -> bytes:
-    """The work pack as PDF bytes, ``dated`` as an ISO day or not at all; the same job and day give the same bytes."""
+def work_pack(
+    plan: Plan, system: System = "metric", paper: Paper = "A4", dated: str = "", told: Told = unheard
+) -> bytes:
+    """The work pack as PDF bytes, ``dated`` as an ISO day or not at all; the same job and day give the same bytes.
+    ``told`` hears how far it is.
+    """
     fonts()
     boat = plan.job.boat.name
     width = page_width(paper)
     state = state_of(plan)
     story: list[Any] = _cover(plan, system, width, f"{f'{day_words(dated)} {dated[:4]}, ' if dated else ''}{state}")
-    for number, zone in enumerate(_ordered(plan), 1):
+    zones = _ordered(plan)
+    for number, zone in enumerate(zones, 1):
+        told(SHEETS * (number - 1) / len(zones))
         story += [PageBreak(), *zone_sheet(zone, plan, number, system, (width, page_height(paper)))]
     story.append(PageBreak())
     for pages in _pages("job_pages"):
         story += pages(plan, system, width)
-    for made in _ordered(plan):
+    for number, made in enumerate(zones):
+        told(SHEETS + (COMPOSED - SHEETS) * number / len(zones))
         story += _appendix(made, plan, system, width)
     story += _cautions(plan)
     foot = (
         f"{boat}: work pack{f', {dated}' if dated else ''}, {state}. Screening values; see the limits on the last page."
     )
-    return built(story, f"{boat}: work pack", foot, paper)
+    return built(story, f"{boat}: work pack", foot, paper, told, COMPOSED)
 
 
 def state_of(plan: Plan) -> str:

@@ -24,6 +24,7 @@ if TYPE_CHECKING:
 
     from ribpatch.core.geometry import Point
     from ribpatch.core.job import Job, Zone
+    from ribpatch.report.page import Told
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
 
@@ -270,18 +271,24 @@ class Documents(Asking):
 
     # ---- papers ----
 
-    def write_paper(self, path: Path, name: str, make: Callable[[], bytes]) -> None:
-        """Make a paper beside the window and write it whole."""
+    def write_paper(self, path: Path, name: str, make: Callable[[Told], bytes]) -> None:
+        """Make a paper beside the window and write it whole; called off, nothing is written."""
         inputs = (self._session.path,) if self._session.path else ()
 
-        def work() -> Path:
-            write_output(path, make(), inputs)
+        def work(told: Told) -> Path:
+            write_output(path, make(told), inputs)
             return path
 
         def done(result: Any, error: Exception | None) -> None:
             self._session.told.emit(f"{name} written to {result}" if error is None else _said(error))
 
-        self._tasks.run(f"writing {name}", work, done)
+        self._tasks.run_steps(
+            f"writing {name}",
+            work,
+            done,
+            lambda: self._session.told.emit(f"{name} was called off; nothing is written."),
+            finish=True,
+        )
 
     # ---- readings, recordings, photographs ----
 

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
+    from ribpatch.report.page import Told
     from ribpatch.ui.window import Window
 
 
@@ -104,7 +105,7 @@ class PaperActions:
         if path is None:
             return
         chosen = paper or next((p for words, p in ON.items() if words in kind), usual_paper(self._w))
-        documents.write_paper(path, spec.said, lambda: make(path.suffix, chosen))
+        documents.write_paper(path, spec.said, lambda told: make(path.suffix, chosen, told))
 
     def export_ics(self) -> None:
         """Write the schedule as a calendar file."""
@@ -117,7 +118,7 @@ class PaperActions:
         days, schedule, _ = made
         boat = self._w.session.job.boat.name
 
-        def make() -> bytes:
+        def make(_told: Told) -> bytes:
             from ribpatch.formats.days_ics import days_ics
 
             return days_ics(days, schedule, boat)
@@ -138,7 +139,7 @@ class PaperActions:
             return
         plan, system, day = session.plan, session.system, today()
 
-        def make() -> bytes:
+        def make(_told: Told) -> bytes:
             from ribpatch.formats.log_csv import log_text
 
             return log_text(plan.job, logged_days(plan, day, ""), system).encode()

@@ -17,10 +17,11 @@ if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Schedule
     from ribpatch.core.days import Days
     from ribpatch.core.drawing.shapes import Drawing
-    from ribpatch.report.page import Paper
+    from ribpatch.report.page import Paper, Told
     from ribpatch.ui.window import Window
 
-    Make = Callable[[str, str], bytes]  # of the ending of the file and the kind of paper
+    # Of the ending of the file, the kind of paper, and what hears how far it is.
+    Make = Callable[[str, str, Told], bytes]
 
 PDF = "PDF (*.pdf)"
 DRAWINGS = "Drawings (*.svg *.dxf *.pdf *.png)"
@@ -76,10 +77,10 @@ def _common(paper: str) -> Paper:
 def _work_pack(window: Window) -> Make | None:
     plan, system, today = window.session.plan, window.session.system, date.today().isoformat()
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, told: Told) -> bytes:
         from ribpatch.report.workpack import work_pack
 
-        return work_pack(plan, system, _common(paper), today)
+        return work_pack(plan, system, _common(paper), today, told)
 
     return make
 
@@ -87,10 +88,10 @@ def _work_pack(window: Window) -> Make | None:
 def _survey_report(window: Window) -> Make | None:
     plan, system, album = window.session.plan, window.session.system, window.session.album
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, told: Told) -> bytes:
         from ribpatch.report.survey_report import survey_report
 
-        return survey_report(plan, album, system, _common(paper))
+        return survey_report(plan, album, system, _common(paper), told)
 
     return make
 
@@ -101,7 +102,7 @@ def _findings(window: Window) -> Make | None:
     if zone is None:
         return None
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.survey_report import findings_sheet
 
         return findings_sheet(plan, zone.id, album, system, _common(paper))
@@ -112,7 +113,7 @@ def _findings(window: Window) -> Make | None:
 def _shopping(window: Window) -> Make | None:
     plan, system, today = window.session.plan, window.session.system, date.today().isoformat()
 
-    def make(suffix: str, paper: str) -> bytes:
+    def make(suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.order_list import order_file
 
         return order_file(plan, suffix, system, today)
@@ -126,7 +127,7 @@ def _labels(window: Window) -> Make | None:
         window.session.told.emit("Nothing is cut yet: choose plies or a core in Rebuild first.")
         return None
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.labels import label_pdf
 
         return label_pdf(plan, system, _common(paper))
@@ -140,7 +141,7 @@ def _templates(window: Window) -> Make | None:
         return None
     outlines, name = plan.zone(zone.id).patch.all_outlines, f"{plan.job.boat.name}, {zone.name}"
 
-    def make(suffix: str, paper: str) -> bytes:
+    def make(suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.core.zone_axes import AXES
         from ribpatch.report.export import plies_file
 
@@ -155,7 +156,7 @@ def _set_off(window: Window) -> Make | None:
         return None
     name = f"{window.session.job.boat.name}, {zone.name}"
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.set_off_sheet import set_off_pdf
 
         return set_off_pdf(name, paper, system)
@@ -190,7 +191,7 @@ def _day_sheet(window: Window) -> Make | None:
         return None
     (days, schedule, day), plan, system = made, window.session.plan, window.session.system
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.day_sheet import day_pdf
 
         return day_pdf(plan, days, schedule, day, system, _common(paper))
@@ -205,10 +206,10 @@ def _hand_over(window: Window) -> Make | None:
     session = window.session
     plan, system, album, day = session.plan, session.system, session.album, today()
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, told: Told) -> bytes:
         from ribpatch.report.hand_over import hand_over
 
-        return hand_over(plan, logged_days(plan, day, ""), album, system, _common(paper))
+        return hand_over(plan, logged_days(plan, day, ""), album, system, _common(paper), told)
 
     return make
 
@@ -222,7 +223,7 @@ def _coupons(window: Window) -> Make | None:
     looked_at = getattr(getattr(window.showing.benches.get("log_bench"), "coupons", None), "set", None)
     wanted, plan = looked_at if looked_at is not None else sets[-1], session.plan
 
-    def make(_suffix: str, paper: str) -> bytes:
+    def make(_suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.coupon_sheet import coupon_pdf
 
         return coupon_pdf(plan, wanted, _common(paper))
@@ -278,7 +279,7 @@ def _shown(window: Window, drawing: Drawing | None) -> Make | None:
 
 
 def _drawn(drawing: Callable[[], Drawing], title: str) -> Make:
-    def make(suffix: str, paper: str) -> bytes:
+    def make(suffix: str, paper: str, _told: Told) -> bytes:
         from ribpatch.report.export import drawing_bytes
 
         return drawing_bytes(drawing(), title, suffix, _common(paper))

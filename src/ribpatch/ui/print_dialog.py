@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from itertools import accumulate
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -12,6 +14,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QProgressDialog,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -31,6 +34,7 @@ if TYPE_CHECKING:
     from PySide6.QtPrintSupport import QPrinter
 
     from ribpatch.ui.pdf_pages import PdfPages
+    from ribpatch.ui.tasks import Steps
     from ribpatch.ui.window import Window
 
 GAP = 14  # pixels between pages
@@ -49,6 +53,7 @@ class PageRoll(Themed):
         self.pages: PdfPages | None = None
         self._drawn: dict[tuple[int, int], QImage] = {}
         self._wide = 400
+        self._tops = [float(GAP)]  # where each page begins, and the next one would, pixels
         self.said = ""
 
     def show_pages(self, pages: PdfPages | None, said: str = "") -> None:
@@ -57,29 +62,28 @@ class PageRoll(Themed):
         self._drawn.clear()
         self.fit(self._wide)
 
+    def say(self, words: str) -> None:
+        """Say something else where there are no pages."""
+        if words != self.said:
+            self.said = words
+            self.update()
+
     def fit(self, wide: int) -> None:
         """Give the pages a width, pixels."""
         self._wide = max(wide, 120)
-        high = int(self._top(len(self.pages.sizes))) if self.pages is not None else 200
-        self.setFixedSize(self._wide, high)
+        sizes = self.pages.sizes if self.pages is not None else ()
+        highs = ((self._wide - 2 * GAP) * high / across for across, high in sizes)
+        self._tops = list(accumulate((high + GAP for high in highs), initial=float(GAP)))
+        self.setFixedSize(self._wide, round(self._tops[-1]) if sizes else 200)
         self.update()
 
-    def _high(self, page: int) -> float:
-        assert self.pages is not None
-        wide, high = self.pages.sizes[page]
-        return (self._wide - 2 * GAP) * high / wide
-
-    def _top(self, page: int) -> float:
-        return GAP + sum(self._high(n) + GAP for n in range(page))
-
-    def page_at(self, y: int) -> int:
+    def page_at(self, y: float) -> int:
         """The number of the page at a height, from 0."""
-        count = len(self.pages.sizes) if self.pages is not None else 0
-        return next((n for n in range(count) if y < self._top(n + 1)), max(count - 1, 0))
+        return min(bisect_right(self._tops, y, lo=1) - 1, max(len(self._tops) - 2, 0))
 
     def place_of(self, page: int) -> int:
         """The height at which a page begins, pixels."""
-        return int(self._top(page) - GAP)
+        return round(self._tops[page] - GAP)
 
     def paint(self, painter: QPainter) -> None:
         c = colours(self.theme)
@@ -98,8 +102,9 @@ class PageRoll(Themed):
 
     def _in_view(self, seen: QRectF) -> list[tuple[int, QRectF]]:
         """The pages of which something is seen, and where they lie."""
-        count = len(self.pages.sizes) if self.pages is not None else 0
-        boxes = [(n, QRectF(GAP, self._top(n), self._wide - 2 * GAP, self._high(n))) for n in range(count)]
+        near = range(self.page_at(seen.top()), min(self.page_at(seen.bottom()) + 1, len(self._tops) - 1))
+        wide = self._wide - 2 * GAP
+        boxes = [(n, QRectF(GAP, self._tops[n], wide, self._tops[n + 1] - GAP - self._tops[n])) for n in near]
         return [(n, box) for n, box in boxes if box.intersects(seen)]
 
     def told(self) -> list[tuple[str, QPointF]]:
@@ -131,6 +136,7 @@ class PrintDialog(QDialog):
         self._write = write
         self.setWindowTitle("Print")
         self._w, self._asked = window, 0
+        self._making: Steps | None = None
         self.pages: PdfPages | None = None
         self.list = QListWidget()
         self.list.setAccessibleName("papers")
@@ -153,6 +159,7 @@ class PrintDialog(QDialog):
         self.zoom = 1.0
         self._compose()
         window.session.told.connect(self._heard)
+        window.tasks.busy.connect(self._busy)
         self._listens = True
         self.list.currentRowChanged.connect(lambda _row: self._picked())
         self.paper.activated.connect(lambda _index: self.make())
@@ -217,7 +224,7 @@ class PrintDialog(QDialog):
 
     def make(self) -> None:
         """Make the paper chosen beside the window, and show it."""
-        self._asked += 1
+        self._call_off()
         mine, spec, paper = self._asked, PAPERS[self.chosen], str(self.paper.currentData())
         self._show(None, f"Making {spec.said}…")
         make = spec.prepare(self._w)
@@ -227,6 +234,7 @@ class PrintDialog(QDialog):
         def done(result: Any, error: Exception | None) -> None:
             if mine != self._asked or not self.isVisible():
                 return
+            self._making = None
             if error is not None:
                 words = error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
                 self._show(None, words)
@@ -235,7 +243,19 @@ class PrintDialog(QDialog):
 
             self._show(PdfPages(result), "")
 
-        self._w.tasks.run(f"making {spec.said}", lambda: make(".pdf", paper), done)
+        self._making = self._w.tasks.run_steps(f"making {spec.said}", lambda told: make(".pdf", paper, told), done)
+
+    def _call_off(self) -> None:
+        """What is being made is not wanted any more: nothing else has to wait for it."""
+        self._asked += 1
+        if self._making is not None:
+            self._making.cancel()
+            self._making = None
+
+    def _busy(self, _said: str) -> None:
+        """How far the paper has come."""
+        if self.pages is None and self._making is not None and self._making.share > 0:
+            self.roll.say(f"Making {PAPERS[self.chosen].said}… {self._making.share:.0%}")
 
     def _heard(self, sentence: str) -> None:
         """What is told to the window, which stands behind: why a paper cannot be made, where it was written."""
@@ -299,9 +319,21 @@ class PrintDialog(QDialog):
     def print_on(self, printer: QPrinter, numbers: list[int]) -> None:
         """Print pages on a printer, and say how it went."""
         assert self.pages is not None
-        done = self.pages.print_on(printer, numbers)
-        few = "" if done == len(numbers) else ": the printer took no more"
-        self.told.setText(f"{done} of {len(numbers)} pages sent to {printer.printerName() or 'the file'}{few}.")
+        count = len(numbers)
+        told = QProgressDialog("", "Stop", 0, count, self)
+        told.setWindowTitle("Print")
+        told.setWindowModality(Qt.WindowModality.WindowModal)
+
+        def go_on(done: int) -> bool:
+            told.setLabelText(f"Page {done + 1} of {count}")
+            told.setValue(done)
+            return not told.wasCanceled()
+
+        done = self.pages.print_on(printer, numbers, go_on)
+        few = "" if done == count else ": stopped" if told.wasCanceled() else ": the printer took no more"
+        told.reset()
+        told.deleteLater()
+        self.told.setText(f"{done} of {count} pages sent to {printer.printerName() or 'the file'}{few}.")
 
     def _numbers(self) -> list[int] | None:
         from ribpatch.ui.pdf_pages import pages_of
@@ -321,9 +353,10 @@ class PrintDialog(QDialog):
         return QSize(1100, 720)
 
     def done(self, result: int) -> None:
-        self._asked += 1
+        self._call_off()
         if self._listens:
             self._listens = False
+            self._w.tasks.busy.disconnect(self._busy)
             self._w.session.told.disconnect(self._heard)
         if self.pages is not None:
             self.roll.show_pages(None)

@@ -32,7 +32,7 @@ class SurveyActions:
         if zone is not None and path is not None:
             survey = zone.survey
             text = write_text(survey.readings, survey.references, survey.sessions)
-            self._w.documents.write_paper(path, "the readings", lambda: text.encode())
+            self._w.documents.write_paper(path, "the readings", lambda _told: text.encode())
 
     def open_recording(self) -> None:
         """Open a recording of taps."""

@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, QTimer, Signal
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from contextlib import AbstractContextManager
 
 
 class _Answers(QObject):
@@ -22,14 +23,19 @@ class _Asked(Struct):
     name: str
     steps: Steps | None
     then: Callable[[Any, Exception | None], None]
+    finish: bool = False
 
 
 class _Work(QRunnable):
-    def __init__(self, number: int, function: Callable[[], Any], answers: _Answers) -> None:
+    def __init__(
+        self, number: int, function: Callable[[], Any], answers: _Answers, handing: AbstractContextManager[Any]
+    ) -> None:
         super().__init__()
-        self._number, self._function, self._answers = number, function, answers
+        self._number, self._function, self._answers, self._handing = number, function, answers, handing
 
     def run(self) -> None:
+        with self._handing:
+            pass  # what is done before the pool has it wholly is never let go
         try:
             result, error = self._function(), None
         except Exception as caught:
@@ -77,6 +83,7 @@ class Tasks(QObject):
         self._running: dict[int, _Asked] = {}
         self._count = 0
         self._answers = _Answers()
+        self._handing = threading.Lock()
         self._answers.done.connect(self._done, Qt.ConnectionType.QueuedConnection)
         self._closed = False
         self._pulse = QTimer(self)
@@ -94,9 +101,11 @@ class Tasks(QObject):
         then: Callable[[Any, Exception | None], None],
         off: Callable[[], None] = lambda: None,
         aside: bool = False,
+        finish: bool = False,
     ) -> Steps:
         """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do
-        so. ``aside`` is for what goes on for long: nothing waits for it.
+        so. ``aside`` is for what goes on for long: nothing waits for it. ``finish`` is for what is written: a window
+        that closes waits for it.
         """
         steps = Steps()
 
@@ -106,7 +115,7 @@ class Tasks(QObject):
             else:
                 then(result, error)
 
-        self._run(name, lambda: function(steps), ended, steps, self._aside if aside else None)
+        self._run(name, lambda: function(steps), ended, steps, self._aside if aside else None, finish)
         return steps
 
     def cancel(self) -> None:
@@ -127,11 +136,13 @@ class Tasks(QObject):
         then: Callable[[Any, Exception | None], None],
         steps: Steps | None,
         pool: QThreadPool | None = None,
+        finish: bool = False,
     ) -> None:
         self._count += 1
-        self._running[self._count] = _Asked(name, steps, then)
+        self._running[self._count] = _Asked(name, steps, then, finish)
         self._tell()
-        (pool or self._pool).start(_Work(self._count, function, self._answers))
+        with self._handing:
+            (pool or self._pool).start(_Work(self._count, function, self._answers, self._handing))
 
     def _done(self, number: int, result: Any, error: Exception | None) -> None:
         asked = self._running.pop(number, None)
@@ -146,8 +157,10 @@ class Tasks(QObject):
         self._aside.waitForDone()
 
     def close(self) -> None:
-        """Wait for all running work and drop its answers: the window is going."""
-        self.cancel()
+        """Wait for what is being written, call the rest off and drop all answers: the window is going."""
+        for asked in self._running.values():
+            if asked.steps is not None and not asked.finish:
+                asked.steps.cancel()
         self.wait()
         self._pulse.stop()
         self._closed = True

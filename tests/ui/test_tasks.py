@@ -101,6 +101,16 @@ def test_work_in_steps_tells_its_share_and_stops_where_it_is_called_off(tasks, q
     assert told[-1] == "" and told[0] == "reading 0%"
 
 
+def test_work_that_is_called_off_before_its_turn_is_not_begun(tasks, qtbot):
+    gate, begun, off = threading.Event(), [], []
+    tasks.run("saving", gate.wait, lambda *_answer: None)
+    steps = tasks.run_steps("making", begun.append, lambda *_answer: None, lambda: off.append(True))
+    steps.cancel()
+    gate.set()
+    qtbot.waitUntil(lambda: off == [True])
+    assert begun == []
+
+
 def test_work_that_cannot_be_called_off_goes_on(tasks, qtbot):
     gate, answers = threading.Event(), []
     tasks.run("saving", gate.wait, lambda result, _error: answers.append(result))

@@ -109,13 +109,17 @@ class Tasks(QObject):
         """
         steps = Steps()
 
+        def work() -> Any:
+            steps(0.0)  # it may have been called off while it waited for its turn
+            return function(steps)
+
         def ended(result: Any, error: Exception | None) -> None:
             if isinstance(error, Cancelled):
                 off()
             else:
                 then(result, error)
 
-        self._run(name, lambda: function(steps), ended, steps, self._aside if aside else None, finish)
+        self._run(name, work, ended, steps, self._aside if aside else None, finish)
         return steps
 
     def cancel(self) -> None:

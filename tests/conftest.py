@@ -24,7 +24,7 @@ from ribpatch.library.shelf import shipped_shelf
 
 LIMIT = 600.0  # s for one test; the slowest take ten
 
-settings.register_profile("quick", max_examples=40, deadline=None, derandomize=True)
+settings.register_profile("quick", max_examples=30, deadline=None, derandomize=True)
 settings.load_profile("quick")
 
 

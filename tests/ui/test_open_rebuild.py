@@ -45,8 +45,7 @@ def test_each_stage_has_its_pages_and_the_keys_go_round(window, below):
     assert below.shown == "cut-through"
 
 
-@pytest.mark.parametrize("zone", ["z1", "z2", "z3", "z4"])
-@pytest.mark.parametrize("system", ["metric", "us"])
+@pytest.mark.parametrize(("zone", "system"), [("z1", "metric"), ("z2", "us"), ("z3", "metric"), ("z4", "us")])
 def test_every_page_shows_every_zone_and_makes_no_edit(window, below, zone, system):
     window.session.set_system(system)
     steps = window.session.stack.count()

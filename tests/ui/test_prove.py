@@ -33,8 +33,7 @@ def proof(window):
     return window.session.zone.proof
 
 
-@pytest.mark.parametrize("zone", ["z1", "z2", "z3", "z4"])
-@pytest.mark.parametrize("system", ["metric", "us"])
+@pytest.mark.parametrize(("zone", "system"), [("z1", "metric"), ("z2", "us"), ("z3", "metric"), ("z4", "us")])
 def test_every_page_shows_every_zone_and_makes_no_edit(window, prove, zone, system):
     window.session.set_system(system)
     steps = window.session.stack.count()

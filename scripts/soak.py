@@ -51,7 +51,7 @@ OPENS = 500  # of a whole soak
 EVERY = 50  # times that it is measured
 WARM = 0.2  # of the actions, until which caches fill
 MOST = 0.10  # growth after that
-MANY = 1.2  # times the readings a job began with
+MUCH = 1.2  # times the size that a job began with
 KEYS = (Qt.Key.Key_Space, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown, Qt.Key.Key_Home, Qt.Key.Key_Escape, Qt.Key.Key_Tab)  # fmt: skip
 
 
@@ -61,8 +61,9 @@ def used() -> float:
     return int(line.split()[1]) / 1024
 
 
-def readings(job: Job) -> int:
-    return sum(len(zone.survey.readings) for zone in job.zones)
+def size(job: Job) -> int:
+    """How much a job holds: readings, schemes, plies, entries."""
+    return len(archive.job_json(job))
 
 
 def delete_due() -> None:
@@ -184,11 +185,11 @@ class Soak:
         delete_due()
 
     def open(self) -> None:
-        """Open another file; what was not saved is let go. One that was saved with many readings is begun anew: it is the program
-        whose growth is measured, not the job's."""
+        """Open another file; what was not saved is let go. One that holds much more than it began with is begun anew: it is the
+        program whose growth is measured, not the job's. Drafts alone double the schemes of a job, and what is worked out of it."""
         self.w.session.stack.setClean()
         path = self.dice.choice(list(self.files))
-        if not path.exists() or readings(archive.load(path)) > MANY * readings(self.files[path]):
+        if not path.exists() or size(archive.load(path)) > MUCH * size(self.files[path]):
             archive.save(self.files[path], path)
         if not self.w.documents.open(path):
             self.faults.append(f"not opened: {self.w.message.label.text()}")

@@ -12,7 +12,6 @@ from ribpatch.core.laminate.stack import plies_for, skin_thickness, stack_up
 from ribpatch.core.laminate.stack_text import named_text
 from ribpatch.core.laminate.suggest import Question, Wanted, proposed, question_of, usable
 from ribpatch.core.scheme import MOST_PLIES, Stack, StackLine
-from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, shown
 
 if TYPE_CHECKING:
@@ -46,7 +45,7 @@ def plies_for_goal(made: ZonePlan, goal: str, system: System) -> PliesFound:
         # Each search puts the best by its own measure first; of both, few plies that are not heavy.
         best = min(found, key=lambda f: (f.plies * f.weight, f.price)) if goal == "sound" else found[0]
         many = (
-            f"one of {counted(len(found), 'stack', 'stacks')} of usual cloths that match"
+            f"one of {len(found)} stacks of usual cloths that match"
             if len(found) > 1
             else "the only stack that matches"
         )

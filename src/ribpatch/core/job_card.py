@@ -41,7 +41,7 @@ def _words(job: Job) -> str:
     if not zones:
         return "no zone yet"
     planned = sum(_planned(z) for z in job.zones)
-    parts = [f"{zones} zone{'s' if zones > 1 else ''}", f"{planned} planned"]
+    parts = [counted(zones, "zone", "zones"), f"{planned} planned"]
     if job.log.entries:
         parts.append(f"{counted(len(job.log.entries), 'entry', 'entries')} logged")
     elif job.timetable.kept is not None:

@@ -33,11 +33,12 @@ from ribpatch.report.page import (
     page_width,
     paragraph,
     table,
+    telling,
     titled_table,
     unheard,
 )
 from ribpatch.report.photograph import PhotographFlowable
-from ribpatch.report.survey_report import causes_of, in_short, not_inspected, zone_map
+from ribpatch.report.survey_report import COMPOSED, HIGHEST, causes_of, in_short, not_inspected, zone_map
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -50,9 +51,6 @@ if TYPE_CHECKING:
     from ribpatch.report.page import Told
 
 YEAR, HALF_YEAR = 365, 182  # days until she is looked at again
-
-HIGHEST = 200  # points of a photograph
-COMPOSED = 0.6  # of the time, until all is composed
 
 
 def hand_over(
@@ -67,8 +65,7 @@ def hand_over(
     fonts()
     width, job = page_width(paper), plan.job
     story: list[Any] = [paragraph(f"{job.boat.name}: hand-over", HEAD), *_boat(plan, days, system, width)]
-    for number, made in enumerate(plan.zones):
-        told(COMPOSED * number / len(plan.zones))
+    for made in telling(plan.zones, told, COMPOSED):
         if made.patch.cut.region.is_empty and not made.patch.outlines:
             continue
         story += [PageBreak(), *_zone(plan, made, days, album, system, width)]

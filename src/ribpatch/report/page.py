@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from io import BytesIO
-from typing import TYPE_CHECKING, Any, Literal
+from itertools import count
+from typing import TYPE_CHECKING, Any, Literal, TypeVar
 from xml.sax.saxutils import escape
 
 from reportlab import rl_config
@@ -23,7 +24,7 @@ from ribpatch.report.glyphs import marked_up
 from ribpatch.report.paint import BOLD, FONT
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterator, Sequence
 
     from ribpatch.core.table import Table as CoreTable
     from ribpatch.core.units import System
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
 MARGIN, TOP, BOTTOM = 42.0, 44.0, 46.0
 LED = 46.0  # points that a heading wants below its top: itself and a few lines
 Paper = Literal["A4", "Letter"]
+Z = TypeVar("Z")
 INK = HexColor(LIGHT["ink"])
 BODY = ParagraphStyle("body", fontName=FONT, fontSize=8.5, leading=11.5, textColor=INK)
 SMALL = ParagraphStyle("small", parent=BODY, fontSize=7, leading=9.2, textColor=HexColor(LIGHT["soft"]))
@@ -93,6 +95,13 @@ def unheard(_share: float) -> None:
     """Nobody waits to be told how far a paper has come."""
 
 
+def telling(zones: Sequence[Z], told: Told, until: float, since: float = 0.0) -> Iterator[Z]:
+    """The zones one by one; before each it is told how far the work is, from the share ``since`` to ``until``."""
+    for number, zone in enumerate(zones):
+        told(since + (until - since) * number / len(zones))
+        yield zone
+
+
 class _Document(SimpleDocTemplate):  # type: ignore[misc]  # reportlab carries no types
     """A document whose headings are its bookmarks. ``drawn`` is called for every part of it that is on its page."""
 
@@ -137,7 +146,7 @@ def built(story: list[Any], title: str, foot: str, paper: Paper, told: Told = un
     """A paper as PDF bytes, with bookmarks and numbered pages; the same story gives the same bytes. ``composed`` is the
     share of the work that was done before.
     """
-    stream, count = BytesIO(), len(story)
+    stream, parts = BytesIO(), len(story)
     size = A4 if paper == "A4" else LETTER
     document = _Document(
         stream,
@@ -158,8 +167,8 @@ def built(story: list[Any], title: str, foot: str, paper: Paper, told: Told = un
         canvas.drawString(MARGIN, 28, foot)
         canvas.drawRightString(size[0] - MARGIN, 28, f"page {page} of {pages}")
 
-    done = iter(range(1, 10**9))
-    document.drawn = lambda: told(composed + (1 - composed) * min(next(done) / count, 1.0))
+    done = count(1)
+    document.drawn = lambda: told(composed + (1 - composed) * min(next(done) / parts, 1.0))
     document.build(_led(story), canvasmaker=numbered(footer))
     return stream.getvalue()
 

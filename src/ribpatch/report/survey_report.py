@@ -37,6 +37,7 @@ from ribpatch.report.page import (
     page_width,
     paragraph,
     table,
+    telling,
     unheard,
 )
 from ribpatch.report.paint import DrawingFlowable
@@ -95,8 +96,7 @@ def survey_report(
         paragraph(boat.use or "use not stated"),
         *_overview(plan, system, width),
     ]
-    for number, made in enumerate(plan.zones):
-        told(COMPOSED * number / len(plan.zones))
+    for made in telling(plan.zones, told, COMPOSED):
         story += [PageBreak(), paragraph(made.zone.name, HEAD), paragraph(f"{made.zone.kind}, {made.zone.place.side}")]
         story += [paragraph("Map", SUB), zone_map(made, plan, system, width, 260)]
         story += in_short(made, plan, system)

@@ -34,6 +34,7 @@ from ribpatch.report.page import (
     page_width,
     paragraph,
     table,
+    telling,
     unheard,
 )
 from ribpatch.report.paint import DrawingFlowable
@@ -63,14 +64,12 @@ def work_pack(
     state = state_of(plan)
     story: list[Any] = _cover(plan, system, width, f"{f'{day_words(dated)} {dated[:4]}, ' if dated else ''}{state}")
     zones = _ordered(plan)
-    for number, zone in enumerate(zones, 1):
-        told(SHEETS * (number - 1) / len(zones))
+    for number, zone in enumerate(telling(zones, told, SHEETS), 1):
         story += [PageBreak(), *zone_sheet(zone, plan, number, system, (width, page_height(paper)))]
     story.append(PageBreak())
     for pages in _pages("job_pages"):
         story += pages(plan, system, width)
-    for number, made in enumerate(zones):
-        told(SHEETS + (COMPOSED - SHEETS) * number / len(zones))
+    for made in telling(zones, told, COMPOSED, SHEETS):
         story += _appendix(made, plan, system, width)
     story += _cautions(plan)
     foot = (

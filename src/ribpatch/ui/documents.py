@@ -12,8 +12,8 @@ from ribpatch.core.errors import Fault
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
-from ribpatch.ui.asking import Asking
 from ribpatch.ui.file_watch import FileWatch
+from ribpatch.ui.incoming import Incoming, said
 from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD, ended, file_name, free_name, left_out_words, which_stays
 from ribpatch.ui.tasks import Tasks
 
@@ -22,8 +22,7 @@ if TYPE_CHECKING:
 
     from PySide6.QtWidgets import QWidget
 
-    from ribpatch.core.geometry import Point
-    from ribpatch.core.job import Job, Zone
+    from ribpatch.core.job import Job
     from ribpatch.report.page import Told
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
@@ -31,15 +30,13 @@ if TYPE_CHECKING:
 AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
 
 
-class Documents(Asking):
+class Documents(Incoming):
     """Everything between the session and the disk. ``state`` carries the save state in words."""
 
     state = Signal(object)
-    recording_ready = Signal(object)
 
     def __init__(self, session: Session, settings: Settings, tasks: Tasks, window: QWidget) -> None:
-        super().__init__(session, window)
-        self._settings, self._tasks = settings, tasks
+        super().__init__(session, settings, tasks, window)
         self._autosave = recovery.Autosave()
         # A thread of its own: a long search must not hold up what would be lost in a power cut.
         self._keeping = Tasks(self)
@@ -109,7 +106,7 @@ class Documents(Asking):
             self._autosave.clear()  # saved, undone or left while the copy was being written
             return
         if error is not None:
-            self._session.told.emit(_said(error))
+            self._session.told.emit(said(error))
             return
         self._kept_at = _clock()
         self.tell_state()
@@ -280,7 +277,7 @@ class Documents(Asking):
             return path
 
         def done(result: Any, error: Exception | None) -> None:
-            self._session.told.emit(f"{name} written to {result}" if error is None else _said(error))
+            self._session.told.emit(f"{name} written to {result}" if error is None else said(error))
 
         self._tasks.run_steps(
             f"writing {name}",
@@ -289,115 +286,6 @@ class Documents(Asking):
             lambda: self._session.told.emit(f"{name} was called off; nothing is written."),
             finish=True,
         )
-
-    # ---- readings, recordings, photographs ----
-
-    def import_readings(self, path: Path) -> None:
-        """Read a CSV beside the window, show what it holds, add it as one step where the user agrees."""
-        from ribpatch.formats.csv_columns import UnclearColumns
-        from ribpatch.formats.readings_csv import Read, read_file
-        from ribpatch.ui.import_dialog import ColumnsDialog, ImportDialog
-
-        zone = self._session.zone
-        if zone is None:
-            return
-        outline, shelf = zone.outline, self._session.plan.shelf
-
-        def start(mapping: dict[str, str]) -> None:
-            self._tasks.run_steps(
-                f"reading {path.name}",
-                lambda steps: read_file(path, outline, shelf, mapping, steps),
-                self._for(zone, done, unclear),
-            )
-
-        def unclear(error: Exception) -> bool:
-            if not isinstance(error, UnclearColumns):
-                return False
-            asked = ColumnsDialog(path.name, error, self._settings.mapping(error.header), self._window)
-            if asked.exec() == ColumnsDialog.DialogCode.Accepted:
-                self._settings.keep_mapping(error.header, asked.mapping)
-                start(asked.mapping)
-            return True
-
-        def done(read: Read) -> None:
-            dialog = ImportDialog(path.name, zone.name, read, self._session.system, self._window)
-            if dialog.exec() == ImportDialog.DialogCode.Accepted:
-                from ribpatch.core.survey_edits import import_survey
-
-                self._session.apply(import_survey(zone.id, read.readings, read.sessions, read.references))
-
-        start({})
-
-    def _for(
-        self, zone: Zone, then: Callable[[Any], None], mend: Callable[[Exception], bool] = lambda _error: False
-    ) -> Callable[[Any, Exception | None], None]:
-        """What becomes of work done for a zone: ``then`` takes it, unless the job or the zone is gone by then."""
-        album = self._session.album
-
-        def done(result: Any, error: Exception | None) -> None:
-            if self._session.album is not album or all(z.id != zone.id for z in self._session.job.zones):
-                self._session.told.emit(f"{zone.name} is no longer open; what was read for it was not used.")
-            elif error is None:
-                then(result)
-            elif not mend(error):
-                self._session.told.emit(_said(error))
-
-        return done
-
-    def open_recording(self, path: Path) -> None:
-        """Measure the strikes of a WAV beside the window, show them, add them where the user agrees."""
-        from ribpatch.core.survey.acoustics import strikes_in
-        from ribpatch.formats.recordings import read_file, read_wave
-        from ribpatch.ui.recording_dialog import Recording, RecordingDialog
-
-        zone = self._session.zone
-        if zone is None:
-            return
-
-        def work() -> Recording:
-            raw = read_file(path)
-            samples, rate = read_wave(raw, path.name)
-            return Recording(path.name, raw, samples, rate, strikes_in(samples, rate, path.name))
-
-        def done(made: Recording) -> None:
-            self.recording_ready.emit(RecordingDialog(made, self._session, zone, self._window))
-
-        self._tasks.run(f"measuring {path.name}", work, self._for(zone, done))
-
-    def add_photographs(
-        self,
-        paths: list[Path],
-        at: Point | None = None,
-        reading: str = "",
-        then: Callable[[], None] = lambda: None,
-    ) -> None:
-        """Scale and strip photographs beside the window, then add them to the zone, pinned or tied where that is
-        given; ``then`` is called after each.
-        """
-        from ribpatch.formats.photographs import kept_picture, read_file
-
-        zone = self._session.zone
-        if zone is None:
-            return
-        side = int(self._session.plan.shelf.rule("photo.side"))
-
-        def done(data: bytes) -> None:
-            member = self._session.album.add("photographs/", data, ".jpg")
-            from ribpatch.core.survey_edits import add_photograph
-
-            if self._session.apply(add_photograph(zone.id, member, "", at, reading)):
-                then()
-
-        for path in paths:
-
-            def work(one: Path = path) -> bytes:
-                return kept_picture(read_file(one), side, one.name)
-
-            self._tasks.run(f"adding {path.name}", work, self._for(zone, done))
-
-
-def _said(error: Exception) -> str:
-    return error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
 
 
 def _clock() -> str:

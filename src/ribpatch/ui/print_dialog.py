@@ -135,7 +135,7 @@ class PrintDialog(QDialog):
         super().__init__(window)
         self._write = write
         self.setWindowTitle("Print")
-        self._w, self._asked = window, 0
+        self._w = window
         self._making: Steps | None = None
         self.pages: PdfPages | None = None
         self.list = QListWidget()
@@ -225,15 +225,15 @@ class PrintDialog(QDialog):
     def make(self) -> None:
         """Make the paper chosen beside the window, and show it."""
         self._call_off()
-        mine, spec, paper = self._asked, PAPERS[self.chosen], str(self.paper.currentData())
+        spec, paper = PAPERS[self.chosen], str(self.paper.currentData())
         self._show(None, f"Making {spec.said}…")
         make = spec.prepare(self._w)
         if make is None:
             return
 
         def done(result: Any, error: Exception | None) -> None:
-            if mine != self._asked or not self.isVisible():
-                return
+            if mine is not self._making:
+                return  # it had ended before it was called off
             self._making = None
             if error is not None:
                 words = error.sentence if isinstance(error, Fault) else f"It did not work: {error}"
@@ -243,11 +243,11 @@ class PrintDialog(QDialog):
 
             self._show(PdfPages(result), "")
 
-        self._making = self._w.tasks.run_steps(f"making {spec.said}", lambda told: make(".pdf", paper, told), done)
+        mine = self._w.tasks.run_steps(f"making {spec.said}", lambda told: make(".pdf", paper, told), done)
+        self._making = mine
 
     def _call_off(self) -> None:
         """What is being made is not wanted any more: nothing else has to wait for it."""
-        self._asked += 1
         if self._making is not None:
             self._making.cancel()
             self._making = None

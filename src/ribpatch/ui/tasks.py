@@ -122,10 +122,10 @@ class Tasks(QObject):
         self._run(name, work, ended, steps, self._aside if aside else None, finish)
         return steps
 
-    def cancel(self) -> None:
-        """Call off all work that can be."""
+    def cancel(self, written: bool = True) -> None:
+        """Call off all work that can be, what is ``written`` with it or not."""
         for asked in self._running.values():
-            if asked.steps is not None:
+            if asked.steps is not None and (written or not asked.finish):
                 asked.steps.cancel()
 
     @property
@@ -162,9 +162,7 @@ class Tasks(QObject):
 
     def close(self) -> None:
         """Wait for what is being written, call the rest off and drop all answers: the window is going."""
-        for asked in self._running.values():
-            if asked.steps is not None and not asked.finish:
-                asked.steps.cancel()
+        self.cancel(written=False)
         self.wait()
         self._pulse.stop()
         self._closed = True

@@ -19,6 +19,7 @@ from ribpatch.core.record import built
 from ribpatch.core.timetable import MOST_HOURS, Forecast
 from ribpatch.formats.csv_lines import lines_of, rows_of
 from ribpatch.formats.csv_numbers import number
+from ribpatch.formats.whole_file import read_whole
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -45,10 +46,7 @@ class _Row(Struct, frozen=True):
 
 def read_weather(path: Path) -> Forecast:
     """The forecast in a file; raises FileProblem that says what, where and how to mend it."""
-    with open(path, "rb") as stream:
-        raw = stream.read(MOST_BYTES + 1)
-    if len(raw) > MOST_BYTES:
-        raise FileProblem(str(path), reason=f"is larger than {MOST_BYTES >> 20} MiB", advice="Take fewer hours.")
+    raw = read_whole(path, MOST_BYTES, FileProblem, "Take fewer hours.")
     try:
         text = raw.decode("utf-8-sig")
     except UnicodeDecodeError:

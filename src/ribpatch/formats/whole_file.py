@@ -15,10 +15,12 @@ def read_whole(path: Path, most: int, fault: type[FileProblem], too_large: str) 
     one.
     """
     try:
-        if path.stat().st_size > most:
-            raise fault(path.name, reason=f"is larger than {most // 2**20} MiB", advice=too_large)
-        return path.read_bytes()
+        with path.open("rb") as stream:  # what it says of its size is not asked: a device or a pipe says 0
+            raw = stream.read(most + 1)
     except OSError as error:
         raise fault(
             path.name, reason=f"cannot be read ({error.strerror})", advice="Check its name and permissions."
         ) from None
+    if len(raw) > most:
+        raise fault(path.name, reason=f"is larger than {most // 2**20} MiB", advice=too_large)
+    return raw

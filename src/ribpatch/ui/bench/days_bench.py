@@ -131,8 +131,6 @@ class DaysBench(PagedBench):
             self._session.apply(set_forecast(read_weather(path)))
         except Fault as fault:
             self._session.told.emit(fault.sentence)
-        except OSError as error:
-            self._session.told.emit(f"{path} cannot be read ({error.strerror or error}). Choose another file.")
 
     def _simulate(self) -> None:
         """Weather that could be, from the day on which the work begins."""

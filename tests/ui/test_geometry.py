@@ -101,6 +101,15 @@ def test_nothing_is_cut_off_before_a_job_is_open(bare, size, system, look):
     assert not told, "\n".join(told)
 
 
+@pytest.mark.parametrize("size", [(1405, 900), (1500, 900), (1920, 690)])
+def test_in_the_shed_the_choices_beside_the_plan_leave_it_room(window, size):
+    window.menu_action("shed").trigger()
+    window.resize(*size)
+    settle()
+    told = [f"{place}: {found}" for place in places(window, ["z1"], ("days", "prove")) for found in findings(window)]
+    assert window.size() == QSize(*size) and not told, "\n".join(told)
+
+
 @pytest.mark.parametrize("system", ["metric", "us32"])
 def test_nothing_is_cut_off_in_a_job_that_is_all_assumed(bare, system):
     use_numerals(numerals_of(QLocale("de_DE")))

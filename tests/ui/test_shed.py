@@ -138,6 +138,34 @@ def test_where_there_is_no_room_for_both_one_part_is_shown_at_a_time(window, qtb
     assert window.zone_bench.plan_canvas.isVisible() and window.zone_bench.section_canvas.isVisible()
 
 
+def test_in_a_wide_low_window_the_page_takes_the_place_of_the_plan_beside_the_choices(window, qtbot):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.resize(1920, 760)
+    QApplication.processEvents()
+    bench, bar, choices = window.zone_bench, window.work.turn_bar, window.work.showing.decisions
+    assert bar.isVisible() and bar.buttons[CHOICES].isHidden() and choices.isVisible()
+    assert bench.plan_canvas.isVisible() and not bench.below.isVisible()
+    window.work.take_focus()
+    window.menu_action("turn").trigger()
+    assert bar.part == PAGE and bench.section_canvas.isVisible() and not bench.plan_canvas.isVisible()
+    window.menu_action("turn").trigger()
+    assert choices.isAncestorOf(QApplication.focusWidget()) and bar.part == PAGE
+    window.menu_action("turn").trigger()
+    assert bar.part == PLAN and bench.plan_canvas.hasFocus() and choices.isVisible()
+    window.cutting.show_page("Sides")
+    assert bar.part == PAGE and bench.below.shown == "Sides"
+    window.session.go(stage="days")
+    assert not bar.isVisible()  # one part only
+    window.session.go(stage="open")
+    window.resize(1920, 1000)
+    QApplication.processEvents()
+    assert not bar.isVisible() and bench.plan_canvas.isVisible() and bench.below.isVisible()
+    window.resize(1280, 760)  # too narrow as well
+    QApplication.processEvents()
+    assert bar.isVisible() and not bar.buttons[CHOICES].isHidden() and not choices.isVisible()
+
+
 def test_a_window_that_changes_its_size_leaves_the_keys_where_they_are(window, qtbot):
     window.session.go("z1", "open")
     window.menu_action("shed").trigger()

@@ -19,7 +19,7 @@ from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
 from ribpatch.ui.frame.parts import CHOICES, PAGE, PLAN
 from ribpatch.ui.frame.way_strip import WayStrip
-from ribpatch.ui.scaling import px
+from ribpatch.ui.scaling import factor, px
 from ribpatch.ui.shell import Shell
 from ribpatch.ui.showing import LEAST_COLUMN, Showing
 from ribpatch.ui.survey_desk import SurveyDesk
@@ -44,6 +44,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.widgets.working import Working
 
 MOST_SHARE = 0.42  # of the window's width that the decisions may need beside the plan
+LEAST_HIGH = 575  # pixels of height under which plan and page have no room one over the other
 ALL = 16_777_215  # pixels: no limit
 BOAT = "boat"  # what the strip says where the hull beside the zones was clicked
 
@@ -113,7 +114,7 @@ class Work(QWidget):
 
     @cached_property
     def turn_bar(self) -> TurnBar:
-        """Plan, page or choices, where there is room for one of them."""
+        """Plan, page or choices, where there is no room for all of them."""
         from ribpatch.ui.frame.turn_bar import TurnBar
 
         bar = TurnBar()
@@ -131,9 +132,12 @@ class Work(QWidget):
 
     def turn(self) -> None:
         """Turn from the plan to its page, to the choices and back; beside each other they only pass the keys on."""
+        at_choices = self.showing.decisions.isAncestorOf(QApplication.focusWidget() or self)
         if self._narrow:
             self._turn_to(self.turn_bar.next_part)
-        elif self.showing.decisions.isAncestorOf(QApplication.focusWidget() or self):
+        elif self._low and (at_choices or self.turn_bar.next_part == PAGE):
+            self._turn_to(PLAN if at_choices else PAGE)
+        elif at_choices:
             self.take_focus()
         else:
             self.showing.decisions.setFocus()
@@ -142,18 +146,19 @@ class Work(QWidget):
     def _turn_to(self, part: str) -> None:
         """Show one part alone, and turn the keys to it."""
         self._show_part(part)
+        below = getattr(self.showing.centre.currentWidget(), "below", None)
         if self.turn_bar.part == CHOICES:
             self.showing.decisions.setFocus()
+        elif self.turn_bar.part == PAGE and below is not None:
+            below.take_focus()
         else:
             self.take_focus()
 
     def _show_part(self, part: str) -> None:
-        split = getattr(self.showing.centre.currentWidget(), "split", None)
-        self.turn_bar.offer_page(split is not None)
-        part = PLAN if part == PAGE and split is None else part
-        self.turn_bar.show_part(part)
+        narrow, split = self._narrow, getattr(self.showing.centre.currentWidget(), "split", None)
+        part = self.turn_bar.offer((PLAN, *((PAGE,) if split else ()), *((CHOICES,) if narrow else ())), part)
         self._centre.setVisible(part != CHOICES)
-        self.showing.decisions.setVisible(part == CHOICES)
+        self.showing.decisions.setVisible(not narrow or part == CHOICES)
         self._share_height("lower" if part == PAGE else "upper")
         if part != PLAN:
             self.showing.hurry()
@@ -168,17 +173,27 @@ class Work(QWidget):
 
     def _page_wanted(self) -> None:
         """A page was asked for: where one part is shown it is that one."""
-        if self._narrow:
+        if self._turns:
             self._turn_to(PAGE)
 
     def _centre_turned(self) -> None:
-        if self._narrow:
+        if self._turns:
             self._show_part(self.turn_bar.part)
 
     @property
     def _narrow(self) -> bool:
         """Whether plan and choices cannot stand beside each other."""
         return px(LEAST_COLUMN) > MOST_SHARE * self.width()
+
+    @property
+    def _low(self) -> bool:
+        """Whether larger text leaves no room for the page below the plan (a window of usual text is never so low)."""
+        return factor() > 1 and px(LEAST_HIGH) > self.height()
+
+    @property
+    def _turns(self) -> bool:
+        """Whether one part takes the place of another."""
+        return self._narrow or self._low
 
     def fit(self) -> None:
         """Share the room anew, after text became larger or the window another size."""
@@ -193,22 +208,22 @@ class Work(QWidget):
 
     def _share_width(self) -> None:
         """The decisions take what the user gave them, up to a third of the window; of a wide one, a quarter. Where even
-        the least of them would leave too little for the plan, one of the two is shown.
+        the least of them would leave too little for the plan, one of the two is shown; of plan and page one where they
+        would be too low.
         """
-        narrow = self._narrow
-        if narrow or "turn_bar" in self.__dict__:
-            self.turn_bar.setVisible(narrow)
-        if narrow:
-            self.showing.decisions.setMaximumWidth(ALL)
+        if self._turns:
             self._show_part(self.turn_bar.part)
+        elif "turn_bar" in self.__dict__:
+            self.turn_bar.hide()
+            self._centre.show()
+            self.showing.decisions.show()
+            self._share_height("")
+        if self._narrow:
+            self.showing.decisions.setMaximumWidth(ALL)
             return
         least = px(LEAST_COLUMN)
         most = max(least, self.width() // 3)
         self.showing.decisions.setMaximumWidth(most)
-        if "turn_bar" in self.__dict__:
-            self._centre.show()
-            self.showing.decisions.show()
-            self._share_height("")
         wanted = self._window.settings.column or self.width() // 4
         column = min(max(wanted, least), most)
         self._beside.setSizes([max(self.width() - column, 1), column])

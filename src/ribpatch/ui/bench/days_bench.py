@@ -6,7 +6,7 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from ribpatch.core.day_words import order_table, step_table
 from ribpatch.core.errors import Fault
@@ -37,6 +37,21 @@ def today() -> str:
     return date.today().isoformat()
 
 
+class _OverStep(QWidget):
+    """A page over the step looked at."""
+
+    def __init__(self, page: QWidget) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.addWidget(page, 1)
+
+    def take(self, step: StepPanel) -> None:
+        """Have the step below, which stood below another page."""
+        self._column.addWidget(step)
+        step.show()
+
+
 class DaysBench(PagedBench):
     """Five pages under a row of their names. ``asked`` carries the id of a figure."""
 
@@ -55,12 +70,13 @@ class DaysBench(PagedBench):
         self.crew.simulate_wanted.connect(lambda: self._simulate())
         self.order = TableView("what to order by when")
         self.step = StepPanel(session)
-        self._column.addWidget(self.step)  # before it is shown: what has no place yet would be a window of its own
-        self.set_pages(PAGES, (self.plan, self.day, self.steps, self.crew, self.order))
+        self._over_step = {PLAN: _OverStep(self.plan), STEPS: _OverStep(self.steps)}
+        self.set_pages(PAGES, (self._over_step[PLAN], self.day, self._over_step[STEPS], self.crew, self.order))
 
     def turned(self, number: int) -> None:
-        """The step looked at stands below the plan and the list of steps."""
-        self.step.setVisible(number in (PLAN, STEPS))
+        """The step looked at stands below the plan and the list of steps, and scrolls with them."""
+        if number in self._over_step:
+            self._over_step[number].take(self.step)
         if self._session.is_open:
             self._fill()
 

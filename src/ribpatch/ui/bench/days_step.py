@@ -15,6 +15,7 @@ from ribpatch.core.timetable_edits import add_step, as_usual, change_step, remov
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.combo import Combo, show_items
+from ribpatch.ui.widgets.flow import FlowRow
 
 if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Schedule
@@ -65,21 +66,19 @@ class StepPanel(QWidget):
         for column, stretch in ((0, 2), (1, 1), (2, 4), (3, 1), (4, 3)):
             grid.setColumnStretch(column, stretch)
         grid.setVerticalSpacing(2)
-        buttons = QGridLayout()
-        buttons.setContentsMargins(0, 0, 0, 0)
+        buttons = FlowRow()
         self.join = self._button("Join to the one before", "Done together with the step that it follows", self._join)
         self.usual = self._button("As usual", "Forget what was changed of it", self._usual)
         self.add = self._button("Add a step after it", "A step of your own, between this one and the next", self._add)
         self.remove = self._button("Take it away", "A step that you added", self._remove)
-        for n, button in enumerate((self.join, self.usual, self.add, self.remove)):
-            buttons.addWidget(button, 0, n)
-        buttons.setColumnStretch(4, 1)
+        for button in (self.join, self.usual, self.add, self.remove):
+            buttons.flow.addWidget(button)
         self.fields = QWidget()
         inner = QVBoxLayout(self.fields)
         inner.setContentsMargins(0, 0, 0, 0)
         inner.setSpacing(4)
         inner.addLayout(grid)
-        inner.addLayout(buttons)
+        inner.addWidget(buttons)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)

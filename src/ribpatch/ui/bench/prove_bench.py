@@ -40,6 +40,7 @@ if TYPE_CHECKING:
 BENT = "bent shape"
 SHORT: dict[Shows, str] = {"deflection": "deflection", "strain": "strain", "shear": "core shear"}
 MARGINS = (20, 44, 20, 20)  # left, top, right, bottom of the maps, pixels
+LEAST = 96  # pixels of their height
 
 
 class ProveBench(QWidget):
@@ -61,6 +62,7 @@ class ProveBench(QWidget):
         self.map_canvas.tools = (self.members,)
         self.map_canvas.setMouseTracking(True)
         self.map_canvas.margins = MARGINS
+        sized(self.map_canvas, least_height=LEAST)
         self._cases, self._kinds = FlowRow(), QHBoxLayout()
         self.case_buttons: dict[str, QPushButton] = {}
         self.kind_buttons: dict[str, QPushButton] = {}

@@ -34,7 +34,7 @@ class TurnBar(QWidget):
             self._group.addButton(button, number)
             self.buttons[part] = button
             column.addWidget(button, len(part))
-        self.show_part(PLAN)
+        self.buttons[PLAN].setChecked(True)
         self._group.idClicked.connect(lambda number: self.turned.emit(PARTS[number]))
 
     @property
@@ -42,13 +42,16 @@ class TurnBar(QWidget):
         """The part that is shown."""
         return PARTS[max(self._group.checkedId(), 0)]
 
-    def show_part(self, part: str) -> None:
-        """Mark a part as the one shown."""
+    def offer(self, parts: tuple[str, ...], part: str) -> str:
+        """Offer these parts to turn to, of one only there is nothing to turn; mark one of them as the one shown, the
+        plan where it is none of them, and give it back.
+        """
+        part = part if part in parts else PLAN
         self.buttons[part].setChecked(True)
-
-    def offer_page(self, there: bool) -> None:
-        """Whether there is a page below the plan to turn to."""
-        self.buttons[PAGE].setVisible(there)
+        for name, button in self.buttons.items():
+            button.setVisible(name in parts)
+        self.setVisible(len(parts) > 1)
+        return part
 
     @property
     def next_part(self) -> str:

@@ -98,6 +98,10 @@ class LowerPane(QWidget):
         if name == self.first:
             self.section_wanted.emit()
 
+    def take_focus(self) -> None:
+        """Turn the keys to the name of the page shown; to what is shown where there is no choice."""
+        self._bar.buttons.get(self.shown, self._section).setFocus()
+
     def next_page(self) -> None:
         """Go to the page after this one, round and round."""
         names = list(self._bar.buttons)

@@ -227,6 +227,21 @@ def test_in_the_shed_every_stage_fits_its_window_with_targets_for_gloves(window,
         window.work._turn_to(PLAN)
 
 
+def test_words_that_were_written_out_of_sight_have_their_room(window):
+    window.resize(1072, 758)
+    window.menu_action("shed").trigger()
+    below = window.zone_bench.below
+    for zone in ("z3", "z4"):
+        window.session.go(zone, "rebuild")
+        QApplication.processEvents()
+        below.show_page("Bonds")
+        QApplication.processEvents()
+        steps = below.pages["Bonds"].steps
+        assert steps.height() >= steps.heightForWidth(steps.width()) > 300
+        below.show_page("cut-through")
+        QApplication.processEvents()
+
+
 def test_words_of_buttons_are_whole_in_the_shed(window):
     window.menu_action("shed").trigger()
     for stage in ("boat", "find", "open", "rebuild"):

@@ -12,6 +12,8 @@ from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
+    from PySide6.QtGui import QShowEvent
+
     from ribpatch.core.job import Zone
     from ribpatch.core.patch.bonding.protocol import Interface
     from ribpatch.core.plan import Plan
@@ -40,6 +42,10 @@ class BondsPage(Page):
         layout.setContentsMargins(4, 0, 4, 0)
         layout.addWidget(self.table, 5)
         layout.addWidget(scroll, 3)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.steps.updateGeometry()  # words that were written while it was out of sight asked for no room
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         self._interfaces = made.interfaces

@@ -5,11 +5,9 @@ from __future__ import annotations
 from html import escape
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer, QUrl, Signal
+from PySide6.QtCore import Qt, QUrl
 from PySide6.QtGui import QTextCursor
 from PySide6.QtWidgets import (
-    QApplication,
-    QFrame,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -21,9 +19,8 @@ from PySide6.QtWidgets import (
 from ribpatch.library.manual import ABOUT, KEYS, page_text, search, slug, title_of
 from ribpatch.ui.about import about_html
 from ribpatch.ui.actions import key_sheet
-from ribpatch.ui.scaling import px
 from ribpatch.ui.widgets.flow import FlowRow
-from ribpatch.ui.widgets.keys_back import give_back
+from ribpatch.ui.widgets.sheet_over import SheetOver
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -32,21 +29,17 @@ if TYPE_CHECKING:
     from PySide6.QtGui import QKeyEvent
     from PySide6.QtWidgets import QWidget
 
-WIDE, HIGH = 800, 900  # pixels, at most
-EDGE = 20
 MADE = {KEYS: key_sheet, ABOUT: about_html}
 ALWAYS = (("contents", "Contents"), ("schools", "Schools"), ("glossary", "Glossary"), (KEYS, "Keys"))
 
 
-class HelpSheet(QFrame):
-    """Shows pages of the manual. ``closed`` is told when it is put away."""
+class HelpSheet(SheetOver):
+    """Shows pages of the manual."""
 
-    closed = Signal()
+    wide, high = 800, 900
 
     def __init__(self, parent: QWidget, room: Callable[[], QRect]) -> None:
-        super().__init__(parent)
-        self._room = room  # of the parent, that it may lie over
-        self.setObjectName("overlay")
+        super().__init__(parent, room)
         self.setAccessibleName("manual")
         self.title = QLabel()
         self.title.setObjectName("title")
@@ -59,14 +52,11 @@ class HelpSheet(QFrame):
         self.text.setAccessibleName("page of the manual")
         self.text.setOpenLinks(False)
         self._trail: list[str] = []
-        self._before: QWidget | None = None
         self._lay_out()
         self.back.clicked.connect(lambda: self._step_back())
         self.away.clicked.connect(lambda: self.close_sheet())
         self.line.textChanged.connect(lambda: self._look_up())
         self.text.anchorClicked.connect(lambda url: self.go(url.toString()))
-        parent.installEventFilter(self)
-        self.hide()
 
     def _lay_out(self) -> None:
         row = FlowRow()
@@ -91,12 +81,8 @@ class HelpSheet(QFrame):
     def show_page(self, page: str) -> None:
         """Open the manual at a page."""
         if not self.isVisible():
-            self._before = QApplication.focusWidget()
             self._trail = []
-        self._fit()
-        self.show()
-        self._fit()  # the buttons know only now in how many lines they stand
-        self.raise_()
+        self.lay_over()
         self.go(page)
         self.text.setFocus()
 
@@ -156,31 +142,13 @@ class HelpSheet(QFrame):
         self.title.setText("Look up")
         self.text.setHtml(rows or "<p>The manual does not hold these words together: try one of them.</p>")
 
-    # ---- its place ----
-
-    def _fit(self) -> None:
-        room = self._room()
-        wide = min(px(WIDE), room.width() - 2 * EDGE)
-        high = min(px(HIGH), room.height() - 2 * EDGE)
-        self.setGeometry(room.right() + 1 - wide - EDGE, room.y() + EDGE, wide, high)
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.Resize and self.isVisible():
-            QTimer.singleShot(0, self, self._fit)  # once what it lies over has its size
-        return False
-
     def close_sheet(self) -> None:
-        """Put the manual away, and the keys back where they were."""
-        if self.isVisible():
-            self.hide()
-            self.line.clear()
-            give_back(self._before)
-            self.closed.emit()
+        """Put the manual away; what was looked up is forgotten."""
+        super().close_sheet()
+        self.line.clear()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.close_sheet()
-        elif event.key() == Qt.Key.Key_Backspace:
+        if event.key() == Qt.Key.Key_Backspace:
             self._step_back()
         else:
             super().keyPressEvent(event)

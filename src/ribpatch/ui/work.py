@@ -7,7 +7,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, QRect, Qt
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QApplication, QHBoxLayout, QSplitter, QVBoxLayout, QWidget
 
@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.tracing_desk import TracingDesk
     from ribpatch.ui.widgets.finder import Finder
     from ribpatch.ui.widgets.messages import MessageBar
+    from ribpatch.ui.widgets.sheet_over import SheetOver
     from ribpatch.ui.widgets.working import Working
 
 MOST_SHARE = 0.42  # of the window's width that the decisions may need beside the plan
@@ -231,14 +232,23 @@ class Work(QWidget):
     def _keep_column(self) -> None:
         self._window.settings.column = self.showing.decisions.width()
 
-    # Sheets over the bench are made when first laid over it.
+    # Sheets over the bench (over the choices where they are shown alone) are made when first laid over it.
+
+    def _under_sheets(self) -> QRect:
+        under = self._centre if self._centre.isVisible() else self.showing.decisions
+        return QRect(under.mapTo(self, QPoint(0, 0)), under.size())
+
+    @property
+    def _sheets(self) -> list[SheetOver]:
+        """The sheets that lie over it now."""
+        return [s for s in (self.__dict__.get("working"), self.__dict__.get("finder")) if s and s.isVisible()]
 
     @cached_property
     def working(self) -> Working:
         """The working of a figure."""
         from ribpatch.ui.widgets.working import Working
 
-        working = Working(self._centre)
+        working = Working(self, self._under_sheets)
         working.manual_wanted.connect(lambda page: self._window.manual.show_page(page))
         return working
 
@@ -247,7 +257,7 @@ class Work(QWidget):
         """The list of figures."""
         from ribpatch.ui.widgets.finder import Finder
 
-        finder = Finder(self._centre)
+        finder = Finder(self, self._under_sheets)
         finder.asked.connect(self.ask_by_id)
         return finder
 
@@ -281,7 +291,7 @@ class Work(QWidget):
         over = [w for w in shown_in(self._centre) if w is not self.showing.centre]
         turn = [self.turn_bar] if "turn_bar" in self.__dict__ else []
         bench = [*over, self.showing.centre] if self._centre.isVisible() else []
-        top = [self.strip, self.way, self.ladder, *turn]
+        top = [self.strip, self.way, self.ladder, *turn, *self._sheets]
         return [*top, *bench, self._beside.handle(1), self.showing.decisions, self.busy, self.ledger]
 
     def focusNextPrevChild(self, next: bool) -> bool:

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QScrollArea
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea
 
 from ribpatch.core.table import NOTHING
 from ribpatch.core.tables import zone_table
 from ribpatch.ui.pages.page import Page
 from ribpatch.ui.widgets.table_view import TableView
+from ribpatch.ui.widgets.words import Words
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QShowEvent
-
     from ribpatch.core.job import Zone
     from ribpatch.core.patch.bonding.protocol import Interface
     from ribpatch.core.plan import Plan
@@ -30,8 +29,7 @@ class BondsPage(Page):
         self._test: tuple[str, ...] = ()
         self.table = TableView("bond plan")
         self.table.grid.currentCellChanged.connect(lambda row, *_: self._show_steps(row))
-        self.steps = QLabel("")
-        self.steps.setWordWrap(True)
+        self.steps = Words()
         self.steps.setAccessibleName("steps of the bond")
         scroll = QScrollArea()
         scroll.setAccessibleName("steps of the bond plan")
@@ -42,10 +40,6 @@ class BondsPage(Page):
         layout.setContentsMargins(4, 0, 4, 0)
         layout.addWidget(self.table, 5)
         layout.addWidget(scroll, 3)
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.steps.updateGeometry()  # words that were written while it was out of sight asked for no room
 
     def show_zone(self, zone: Zone, made: ZonePlan, plan: Plan) -> None:
         self._interfaces = made.interfaces

@@ -11,6 +11,10 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from ribpatch.ui.widgets.working import Overlay
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from PySide6.QtCore import QRect
+
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
 
@@ -22,8 +26,8 @@ class Finder(Overlay):
 
     asked = Signal(object)
 
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
+    def __init__(self, parent: QWidget, room: Callable[[], QRect]) -> None:
+        super().__init__(parent, room)
         self.back.hide()
         self.line = QLineEdit()
         self.line.setPlaceholderText("part of a name: resin, taper, weight…")
@@ -45,6 +49,7 @@ class Finder(Overlay):
         self.line.clear()
         self.show_sheet("Find a figure", "")
         self._list()
+        self.fit()
         self.line.setFocus()
 
     def _list(self) -> None:

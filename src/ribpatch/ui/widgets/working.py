@@ -7,18 +7,23 @@ from html import escape
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QApplication, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from ribpatch.core.numerals import in_words
-from ribpatch.ui.widgets.keys_back import give_back
+from ribpatch.ui.scaling import px
+from ribpatch.ui.widgets.sheet_over import SheetOver
+from ribpatch.ui.widgets.words import Words
 
 if TYPE_CHECKING:
-    from PySide6.QtGui import QKeyEvent
+    from collections.abc import Callable
+
+    from PySide6.QtCore import QRect
 
     from ribpatch.core.figure import Figure
     from ribpatch.core.plan import Plan
     from ribpatch.core.units import System
 
+ASIDE, ABOVE, LEAST = 40, 90, 170  # pixels beside and above the words of a sheet, and of its height at least
 MANUAL = "manual:"  # begins a link to a page of it
 
 
@@ -67,14 +72,11 @@ def _in_manual(figure: Figure) -> str:
     return f"<p><b>In the manual</b> {', '.join(links)}</p>"
 
 
-class Overlay(QFrame):
-    """A sheet laid over the bench with a title, rich text and a way back; Esc closes it."""
+class Overlay(SheetOver):
+    """A sheet over the bench with a title, rich text and a way back."""
 
-    closed = Signal()
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setObjectName("overlay")
+    def __init__(self, parent: QWidget, room: Callable[[], QRect]) -> None:
+        super().__init__(parent, room)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         layout = QVBoxLayout(self)
         top = QHBoxLayout()
@@ -89,51 +91,29 @@ class Overlay(QFrame):
         top.addWidget(self.back)
         top.addWidget(self._close)
         layout.addLayout(top)
-        self.text = QLabel()
-        self.text.setWordWrap(True)
+        self.text = Words()
         self.text.setTextFormat(Qt.TextFormat.RichText)
         self.text.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.text.setTextInteractionFlags(
             Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
         )
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setWidget(self.text)
-        layout.addWidget(scroll, 1)
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setWidget(self.text)
+        layout.addWidget(self._scroll, 1)
         self._close.clicked.connect(lambda: self.close_sheet())
-        self._before: QWidget | None = None  # where the keys were
-        self.hide()
+
+    def wanted_height(self, width: int) -> int:
+        wanted = self.text.heightForWidth(width - px(ASIDE)) + px(ABOVE)
+        return min(max(wanted, px(LEAST)), px(self.high))
 
     def show_sheet(self, title: str, html: str) -> None:
-        """Show text over the bench."""
+        """Show text over the bench, from its beginning."""
         self.title.setText(title)
         self.text.setText(html)
-        parent = self.parentWidget()
-        assert parent is not None
-        width = min(620, parent.width() - 40)
-        wanted = self.text.heightForWidth(width - 40) + 90
-        height = min(max(wanted, 170), 480, parent.height() - 40)
-        self.setGeometry(parent.width() - width - 20, 20, width, height)
-        if not self.isVisible():
-            self._before = QApplication.focusWidget()
-        self.show()
-        self.raise_()
+        self.lay_over()
+        self._scroll.verticalScrollBar().setValue(0)
         self.setFocus()
-
-    def close_sheet(self) -> None:
-        """Put the sheet away."""
-        if self.isVisible():
-            inside = self.hasFocus() or self.isAncestorOf(QApplication.focusWidget() or self)
-            self.hide()
-            give_back(self._before if inside else None)
-            self._before = None
-            self.closed.emit()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape:
-            self.close_sheet()
-            return
-        super().keyPressEvent(event)
 
 
 class Working(Overlay):
@@ -141,8 +121,8 @@ class Working(Overlay):
 
     manual_wanted = Signal(str)
 
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(parent)
+    def __init__(self, parent: QWidget, room: Callable[[], QRect]) -> None:
+        super().__init__(parent, room)
         self._plan: Plan | None = None
         self._system: System = "metric"
         self._trail: list[str] = []

@@ -6,10 +6,13 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton
 from tests.ui.geometry import findings, settle
 
 from ribpatch.core.drawing.palette import PALETTES
+from ribpatch.core.readings import Photograph
+from ribpatch.core.units import usual
 from ribpatch.stages import STAGES
 from ribpatch.ui.frame.parts import CHOICES, PAGE, PLAN
 from ribpatch.ui.scaling import SIZES, factor, px, set_factor, sized
 from ribpatch.ui.settings import Settings
+from ribpatch.ui.widgets.by_eye import by_eye
 
 LEFT = Qt.MouseButton.LeftButton
 
@@ -191,6 +194,45 @@ def test_a_page_that_is_asked_for_from_the_choices_comes_into_view(window, qtbot
     window.work._turn_to(CHOICES)
     window.menu_action("draft").trigger()
     assert window.work.turn_bar.part == PAGE and window.zone_bench.below.shown == "Draft"
+
+
+def test_what_is_told_is_seen_at_the_choices_and_at_the_plan(window, qtbot):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.work._turn_to(CHOICES)
+    window.cutting.merge()  # of one cut
+    QApplication.processEvents()
+    message, choices = window.message, window.work.showing.decisions
+    assert message.isVisible() and "one" in message.label.text()
+    assert not window.work._beside.geometry().intersects(message.geometry())
+    close = message.findChild(QPushButton)
+    by_eye(choices)[0].setFocus()
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
+    assert QApplication.focusWidget() is close  # Tab goes from what is told to the choices under it
+    window.work._turn_to(PLAN)
+    assert message.isVisible()
+    window.menu_action("shed").trigger()
+    assert message.isVisible() and message.parentWidget() is window.work._centre
+    qtbot.mouseClick(close, LEFT)
+    window.menu_action("shed").trigger()
+    assert message.isHidden()
+
+
+def test_what_is_to_be_done_on_the_plan_turns_to_it_from_the_choices(window):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    photograph = Photograph(id="p1", member="one.jpg")
+    for begin in (
+        lambda: window.cutting.note_depth(usual(0.01)),
+        lambda: window.tracing.draw(),
+        lambda: window.tracing.two_places(("the first", "the second"), lambda a, b: None),
+        lambda: window.zone_bench.pin(photograph),
+        lambda: window.zone_bench.draw_extent(),
+    ):
+        window.work._turn_to(CHOICES)
+        begin()
+        assert window.work.turn_bar.part == PLAN and window.zone_bench.plan_canvas.hasFocus()
+        assert window.zone_bench.echo.isVisible() and window.zone_bench.echo.text() and window.message.isHidden()
 
 
 def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot):

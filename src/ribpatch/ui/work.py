@@ -89,6 +89,7 @@ class Work(QWidget):
         bench.setSpacing(4)
         bench.addWidget(self._window.message)
         bench.addWidget(self.showing.centre, 1)
+        self._over_bench, self._over_all = bench, QVBoxLayout()  # where messages are told
         middle = self._middle = QHBoxLayout()
         middle.setContentsMargins(0, 6, 0, 4)
         middle.setSpacing(6)
@@ -102,7 +103,9 @@ class Work(QWidget):
         beside.setStretchFactor(0, 1)
         beside.setStretchFactor(1, 0)
         beside.splitterMoved.connect(lambda: self._keep_column())
-        middle.addWidget(beside, 1)
+        self._over_all.setSpacing(4)
+        self._over_all.addWidget(beside, 1)
+        middle.addLayout(self._over_all, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
@@ -172,10 +175,10 @@ class Work(QWidget):
                 split.one(alone)
                 below.offer_whole(not alone)
 
-    def _page_wanted(self) -> None:
-        """A page was asked for: where one part is shown it is that one."""
+    def _part_wanted(self, part: str) -> None:
+        """Something is to be looked at, or done, in a part: where one takes the place of another it is shown."""
         if self._turns:
-            self._turn_to(PAGE)
+            self._turn_to(part)
 
     def _centre_turned(self) -> None:
         if self._turns:
@@ -212,6 +215,7 @@ class Work(QWidget):
         the least of them would leave too little for the plan, one of the two is shown; of plan and page one where they
         would be too low.
         """
+        self._place_message()
         if self._turns:
             self._show_part(self.turn_bar.part)
         elif "turn_bar" in self.__dict__:
@@ -228,6 +232,14 @@ class Work(QWidget):
         wanted = self._window.settings.column or self.width() // 4
         column = min(max(wanted, least), most)
         self._beside.setSizes([max(self.width() - column, 1), column])
+
+    def _place_message(self) -> None:
+        """Messages stand over the bench; where the choices take its place, over either."""
+        message, place = self._window.message, self._over_all if self._narrow else self._over_bench
+        if place.indexOf(message) < 0:
+            told = not message.isHidden()
+            place.insertWidget(0, message)
+            message.setVisible(told)
 
     def _keep_column(self) -> None:
         self._window.settings.column = self.showing.decisions.width()
@@ -270,7 +282,8 @@ class Work(QWidget):
         session.focus_changed.connect(lambda: self.look())
         tasks.busy.connect(lambda text: self.busy.show_busy(text, tasks.can_cancel))
         self.busy.stop.clicked.connect(lambda: tasks.cancel())
-        self.zone_bench.below.page_wanted.connect(lambda: self._page_wanted())
+        self.zone_bench.below.page_wanted.connect(lambda: self._part_wanted(PAGE))
+        self.zone_bench.plan_wanted.connect(lambda: self._part_wanted(PLAN))
         self.showing.centre.currentChanged.connect(lambda _index: self._centre_turned())
         self.showing.asked_by_id.connect(self.ask_by_id)
         self.showing.refreshed.connect(self._refreshed)
@@ -289,9 +302,10 @@ class Work(QWidget):
     def _rooms(self) -> list[QWidget]:
         """The parts of the page in the order of the eye: what lies over the bench comes before it."""
         over = [w for w in shown_in(self._centre) if w is not self.showing.centre]
+        message = [] if self._window.message in over else [self._window.message]
         turn = [self.turn_bar] if "turn_bar" in self.__dict__ else []
         bench = [*over, self.showing.centre] if self._centre.isVisible() else []
-        top = [self.strip, self.way, self.ladder, *turn, *self._sheets]
+        top = [self.strip, self.way, self.ladder, *turn, *message, *self._sheets]
         return [*top, *bench, self._beside.handle(1), self.showing.decisions, self.busy, self.ledger]
 
     def focusNextPrevChild(self, next: bool) -> bool:

@@ -35,6 +35,7 @@ class Drawing:
         if zone is None:
             return
         self._bench.take(NONE)
+        self._bench.plan_wanted.emit()
         self.tool.system = self._session.system
         self.tool.begin(done, zone.outline[0])
         self.bar.begin()

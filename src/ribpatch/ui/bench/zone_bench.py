@@ -48,6 +48,7 @@ class ZoneBench(QWidget):
     """Plan over section. ``asked`` carries a figure whose working is wanted."""
 
     asked = Signal(object)
+    plan_wanted = Signal()  # something is to be done on the plan next
 
     def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -126,7 +127,12 @@ class ZoneBench(QWidget):
             self.below.forget()
 
     def say(self, text: str) -> None:
-        """Say the last entry."""
+        """Say the last entry; over what is seen where the bench is not."""
+        self._echo(text)
+        if text and not self.isVisible():
+            self._session.told.emit(text)
+
+    def _echo(self, text: str) -> None:
         self.echo.setText(text)
         self.echo.setToolTip(text)
         announce(self.echo, text)
@@ -226,7 +232,7 @@ class ZoneBench(QWidget):
         """Use a brush on the plan."""
         self.readings.brush = brush
         self.lines.take(brush)
-        self.say(brush.words)
+        self._echo(brush.words)
 
     def show_picture(self, shows: Shows, pair: tuple[str, str]) -> None:
         """Show another picture behind the readings."""
@@ -246,6 +252,7 @@ class ZoneBench(QWidget):
         """Pin a photograph to the next place clicked."""
         self.pins.system = self._session.system
         self.pins.wait_for(photograph.id)
+        self.plan_wanted.emit()
         self.plan_canvas.setFocus()
         self.say("Click on the plan where it was taken, or Enter at the cross of the arrows; Esc leaves it.")
 
@@ -253,6 +260,7 @@ class ZoneBench(QWidget):
         """Give the next place clicked on the plan to ``put``."""
         self.pins.system = self._session.system
         self.pins.wait_for("place", lambda what, at: put(what, self._meant(at)))
+        self.plan_wanted.emit()
 
     def cut_rings(self, zone: Zone, made: ZonePlan) -> tuple[Ring, ...]:
         """The cut line as it can be dragged."""
@@ -389,6 +397,7 @@ class ZoneBench(QWidget):
             x, y = (x0 + x1) / 2, (y0 + y1) / 2
             rings = (((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h)),)
         if self._session.apply(edits.draw_extent(zone.id, rings)):
+            self.plan_wanted.emit()
             self.say("Drag the corners; double-click a side to add one.")
 
     def _section_moved(self, line: tuple[Point, Point]) -> None:

@@ -37,19 +37,19 @@ def today() -> str:
     return date.today().isoformat()
 
 
-class _OverStep(QWidget):
-    """A page over the step looked at."""
+class _List(QWidget):
+    """The list of steps over the one looked at."""
 
-    def __init__(self, page: QWidget) -> None:
+    def __init__(self, steps: TableView) -> None:
         super().__init__()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.addWidget(page, 1)
+        self._column.addWidget(steps, 1)
 
-    def take(self, step: StepPanel) -> None:
-        """Have the step below, which stood below another page."""
-        self._column.addWidget(step)
-        step.show()
+    def put_below(self, panel: QWidget) -> None:
+        """Have a panel below, which may have stood elsewhere."""
+        self._column.addWidget(panel)
+        panel.show()
 
 
 class DaysBench(PagedBench):
@@ -70,13 +70,13 @@ class DaysBench(PagedBench):
         self.crew.simulate_wanted.connect(lambda: self._simulate())
         self.order = TableView("what to order by when")
         self.step = StepPanel(session)
-        self._over_step = {PLAN: _OverStep(self.plan), STEPS: _OverStep(self.steps)}
-        self.set_pages(PAGES, (self._over_step[PLAN], self.day, self._over_step[STEPS], self.crew, self.order))
+        self._over_step: dict[int, DaysPlan | _List] = {PLAN: self.plan, STEPS: _List(self.steps)}
+        self.set_pages(PAGES, (self.plan, self.day, self._over_step[STEPS], self.crew, self.order))
 
     def turned(self, number: int) -> None:
         """The step looked at stands below the plan and the list of steps, and scrolls with them."""
         if number in self._over_step:
-            self._over_step[number].take(self.step)
+            self._over_step[number].put_below(self.step)
         if self._session.is_open:
             self._fill()
 

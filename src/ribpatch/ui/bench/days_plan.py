@@ -91,12 +91,17 @@ class DaysPlan(QWidget):
         row.addWidget(self.wider)
         row.addWidget(self.closer)
         row.addWidget(self.words, 1)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(0, 0, 0, 0)
-        layout.addLayout(row)
-        layout.addWidget(self.gripes)
-        layout.addWidget(self.view, 1)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.addLayout(row)
+        self._column.addWidget(self.gripes)
+        self._column.addWidget(self.view, 1)
         self.found.connect(self._better)
+
+    def put_below(self, panel: QWidget) -> None:
+        """Have a panel below, which may have stood elsewhere."""
+        self._column.addWidget(panel)  # in one column with the lanes: a column in it would not give way to the least
+        panel.show()
 
     def set_theme(self, theme: str) -> None:
         self.view.set_theme(theme)

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 EVERY = 1000  # ms between two looks
 YOUNG = 50_000  # new objects until they are looked through
+MOST_STORES = -8  # M_ARENA_MAX of glibc
 ALL = 12  # times until all are, which takes a tenth of a second
 
 
@@ -44,13 +45,24 @@ def give_back() -> None:
     """Give memory that was let go back to the system, where its allocator can: what threads beside the window let go
     stays with the program otherwise.
     """
-    trim = _trim()
+    trim = _of_system("malloc_trim")
     if trim is not None:
         trim(0)
 
 
 @cache
-def _trim() -> Callable[[int], int] | None:
+def share_memory() -> None:
+    """Have all threads take their memory from one store, before the first of them does: each would have its own, and
+    keep the end of it, tens of MB, whatever is given back.
+    """
+    option = _of_system("mallopt")
+    if option is not None:
+        option(MOST_STORES, 1)
+
+
+@cache
+def _of_system(name: str) -> Callable[..., int] | None:
+    """A function of the allocator of this system, where it has it."""
     import ctypes
 
-    return getattr(ctypes.CDLL(None), "malloc_trim", None)
+    return getattr(ctypes.CDLL(None), name, None)

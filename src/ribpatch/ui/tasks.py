@@ -8,6 +8,8 @@ from typing import TYPE_CHECKING, Any
 from msgspec import Struct
 from PySide6.QtCore import QObject, QRunnable, Qt, QThreadPool, QTimer, Signal
 
+from ribpatch.ui.collecting import share_memory
+
 if TYPE_CHECKING:
     from collections.abc import Callable
     from contextlib import AbstractContextManager
@@ -145,6 +147,7 @@ class Tasks(QObject):
         self._count += 1
         self._running[self._count] = _Asked(name, steps, then, finish)
         self._tell()
+        share_memory()
         with self._handing:
             (pool or self._pool).start(_Work(self._count, function, self._answers, self._handing))
 

@@ -20,6 +20,7 @@ from ribpatch.core.survey.entry import reading_words
 from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, display_unit, place_numbers
 from ribpatch.formats.csv_columns import NEEDED, UNITS, UnclearColumns
+from ribpatch.ui.scaling import size_within
 from ribpatch.ui.widgets.combo import Combo
 
 if TYPE_CHECKING:
@@ -34,7 +35,7 @@ class ImportDialog(QDialog):
     def __init__(self, name: str, zone: str, read: Read, system: System, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Import readings into {zone}")
-        self.resize(760, 560)
+        size_within(self, 760, 560)
         layout = QVBoxLayout(self)
         came, bad = counted(len(read.readings), "reading", "readings"), counted(len(read.bad), "row", "rows")
         head = QLabel(f"{name}: {came} for {zone}, {bad} left out")

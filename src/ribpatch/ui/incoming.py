@@ -104,7 +104,7 @@ class Incoming(Asking):
             return Recording(path.name, raw, samples, rate, strikes_in(samples, rate, path.name))
 
         def done(made: Recording) -> None:
-            self.recording_ready.emit(RecordingDialog(made, self._session, zone, self._window))
+            self.recording_ready.emit(RecordingDialog(made, self._session, zone, self._window, self._settings.look))
 
         self._tasks.run(f"measuring {path.name}", work, self._for(zone, done))
 

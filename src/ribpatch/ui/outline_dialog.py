@@ -22,9 +22,10 @@ from ribpatch.core.geometry import check_ring
 from ribpatch.core.text import counted
 from ribpatch.core.units import FOOT, INCH, Kind, shown
 from ribpatch.formats.outline_file import laid_at_origin
-from ribpatch.ui.scaling import room_of, sized
+from ribpatch.ui.scaling import room_of, size_within, sized
 from ribpatch.ui.theme import colours
 from ribpatch.ui.widgets.combo import Combo
+from ribpatch.ui.widgets.flow import FlowRow
 from ribpatch.ui.widgets.soft import soft_label
 from ribpatch.ui.widgets.themed import Themed
 
@@ -44,7 +45,7 @@ class Shapes(Themed):
     def __init__(self, rings: tuple[Ring, ...], theme: str) -> None:
         super().__init__("the closed lines of the drawing")
         self._rings, self.theme, self.chosen = rings, theme, 0
-        sized(self, least_width=420, least_height=340)
+        sized(self, least_width=240, least_height=160)
 
     def paint(self, painter: QPainter) -> None:
         c = colours(self.theme)
@@ -95,11 +96,10 @@ class OutlineDialog(QDialog):
     def _compose(self) -> None:
         left = QVBoxLayout()
         left.addWidget(self.list, 1)
-        row = QHBoxLayout()
-        row.addWidget(self.note)
-        row.addWidget(self.units)
-        row.addStretch(1)
-        left.addLayout(row)
+        row = FlowRow()
+        row.flow.addWidget(self.note)
+        row.flow.addWidget(self.units)
+        left.addWidget(row)
         left.addWidget(self.over)
         left.addWidget(self.said)
         top = QHBoxLayout()
@@ -108,6 +108,7 @@ class OutlineDialog(QDialog):
         whole = QVBoxLayout(self)
         whole.addLayout(top)
         whole.addWidget(self.buttons)
+        size_within(self, 840, 420)
 
     @property
     def _factor(self) -> float:

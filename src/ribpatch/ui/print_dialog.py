@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import fixed
 from ribpatch.ui.papers import PAPERS, usual_paper
-from ribpatch.ui.scaling import sized
+from ribpatch.ui.scaling import MOST_OF_WINDOW, sized
 from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.themed import Themed
@@ -163,7 +163,7 @@ class PrintDialog(QDialog):
         self._listens = True
         self.list.currentRowChanged.connect(lambda _row: self._picked())
         self.paper.activated.connect(lambda _index: self.make())
-        self.resize(window.size() * 0.94)
+        self.resize(window.size() * MOST_OF_WINDOW)
         self.list.setCurrentRow(list(PAPERS).index(first))
         self.list.setFocus()
 

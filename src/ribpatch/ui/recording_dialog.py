@@ -28,7 +28,7 @@ from ribpatch.core.survey.entry import strike_reading
 from ribpatch.core.survey.strikes import Verdict, verdict_of
 from ribpatch.core.survey_edits import add_readings
 from ribpatch.core.text import counted, percent
-from ribpatch.ui.scaling import grown, room_of, sized
+from ribpatch.ui.scaling import grown, room_of, size_within, sized
 from ribpatch.ui.theme import colours, font
 from ribpatch.ui.widgets.themed import Themed
 
@@ -126,7 +126,7 @@ class RecordingDialog(QDialog):
     ) -> None:
         super().__init__(parent)
         self.setWindowTitle(f"Taps in {made.name}")
-        self.resize(1000, 640)
+        size_within(self, 1000, 640)
         self._made, self._session, self._zone = made, session, zone
         self._known = known_strikes(zone)
         layout = QVBoxLayout(self)

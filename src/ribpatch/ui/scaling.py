@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 SIZES = (0.9, 1.0, 1.15, 1.3, 1.5)  # of the usual text, to choose from
 SHED = 1.5  # of shed mode
+MOST_OF_WINDOW = 0.94  # that a dialog takes of the window under it
 _SIZED = "own size"
 _now = {"factor": 1.0}
 
@@ -49,6 +50,12 @@ def sized(widget: QWidget, **given: int) -> None:
     kept = {**(widget.property(_SIZED) or {}), **given}
     widget.setProperty(_SIZED, kept)
     _apply(widget, kept)
+
+
+def size_within(dialog: QWidget, wide: int, high: int) -> None:
+    """Give a dialog a usual size in pixels at the factor, within the window that it stands over."""
+    over, size = dialog.parentWidget(), grown(QSize(wide, high))
+    dialog.resize(size.boundedTo(over.window().size() * MOST_OF_WINDOW) if over is not None else size)
 
 
 def _apply(widget: QWidget, kept: dict[str, int]) -> None:

@@ -1,7 +1,7 @@
 """Shed mode and sizes of text: everything grows while the window runs, and nothing is cut off."""
 
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton, QTableWidget
 from tests.ui.geometry import findings, settle
 
@@ -336,3 +336,60 @@ def test_a_column_that_was_out_of_sight_is_as_wide_as_before_when_the_shed_is_le
         QApplication.processEvents()
         panel = window.showing.stage(stage)
         assert panel.widget().width() <= panel.viewport().width(), stage
+
+
+def in_view(stage, widget):
+    """Whether all of a widget is inside what its stage shows of its column."""
+    top = widget.mapTo(stage.viewport(), QPoint(0, 0)).y()
+    return widget.isVisible() and top >= 0 and top + widget.height() <= stage.viewport().height()
+
+
+def test_what_is_said_of_a_line_is_seen_with_it_where_the_column_is_long(bare, type_in):
+    bare.menu_action("shed").trigger()
+    bare.menu_action("new_job").trigger()
+    bare.new_page.begin.click()
+    settle()
+    stage = bare.showing.stage("boat")
+    facts = stage.facts
+    assert in_view(stage, facts.lines[0].edit) and facts.lines[0].edit.hasFocus()
+    for line in [n for n in facts.lines if n.fact and n.fact.value is not None]:
+        line.edit.setFocus(Qt.FocusReason.TabFocusReason)
+        stage.ensureWidgetVisible(line.edit, 0, 0)  # at the edge of what is seen
+        settle()
+        type_in(line.edit, "900 m")
+        settle()
+        assert line.fact.name in facts.note.text() and in_view(stage, facts.note) and in_view(stage, line.edit)
+        assert facts.note.mapTo(stage, QPoint(0, 0)).y() > line.edit.mapTo(stage, QPoint(0, 0)).y()
+    type_in(facts.lines[0].edit, "900 mm")
+    assert facts.note.isHidden()
+
+
+def test_what_was_said_of_one_zone_is_not_said_of_the_next(window, type_in):
+    window.session.go("z1", "boat")
+    facts = window.showing.stage("boat").facts
+    line = next(n for n in facts.lines if n.fact and n.fact.value is not None)
+    type_in(line.edit, "900 m")
+    assert not facts.note.isHidden()
+    window.session.go("z2", "boat")
+    assert facts.note.isHidden()
+
+
+def test_what_is_said_of_a_field_at_the_lower_edge_is_seen(window, type_in):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.work._turn_to(CHOICES)
+    stage = window.showing.stage("open")
+    field = stage.margin
+    field.edit.setFocus()
+    settle()
+    bar, low = stage.verticalScrollBar(), field.edit.mapTo(stage.widget(), QPoint(0, field.edit.height())).y()
+    bar.setValue(low - stage.viewport().height())  # its lower edge is the last line that is seen
+    type_in(field.edit, "900 m")
+    settle()
+    assert "outside" in field.note.text() and in_view(stage, field.note)
+    bar.setValue(bar.maximum())  # out of view by the wheel: it stays there
+    before = bar.value()
+    assert not in_view(stage, field.edit)
+    field.note.setText(field.note.text() * 3)
+    settle()
+    assert bar.value() == before

@@ -15,6 +15,7 @@ from ribpatch.core.units import shown
 from ribpatch.ui.scaling import sized
 from ribpatch.ui.typed import refuse
 from ribpatch.ui.widgets.entry import QuantityEdit
+from ribpatch.ui.widgets.spoken import announce
 
 if TYPE_CHECKING:
     from ribpatch.core.edits import Edit
@@ -32,6 +33,7 @@ class _Line:
 
     def __init__(self, panel: FactsPanel, row: int, grid: QGridLayout) -> None:
         self.fact: Fact | None = None
+        self.row = row
         self.tick, self.name, self.edit, self.so = QLabel(), QLabel(), QuantityEdit(), QPushButton("is so")
         sized(self.tick, width=16)
         sized(self.edit, least_width=MEASURE)
@@ -75,7 +77,8 @@ class FactsPanel(QWidget):
         self.first = QLabel()
         self.first.setObjectName("soft")
         self.first.setWordWrap(True)
-        self.note = QLabel()
+        self._shown = ""  # the zone
+        self.note = QLabel(self)
         self.note.setObjectName("grave")
         self.note.setWordWrap(True)
         self.note.hide()
@@ -96,13 +99,16 @@ class FactsPanel(QWidget):
         row.addStretch(1)
         column.addLayout(row)
         column.addWidget(self.first)
-        column.addWidget(self.note)
 
     def show_zone(self, zone: Zone | None) -> None:
         """Show what is known and what is assumed of a zone."""
+        here = zone.id if zone is not None else ""
+        if here != self._shown:
+            self._shown = here
+            self.note.hide()
         facts = zone_facts(zone) if zone is not None else ()
         while len(self.lines) < len(facts):
-            self.lines.append(_Line(self, len(self.lines), self._grid))
+            self.lines.append(_Line(self, 2 * len(self.lines), self._grid))  # what is said of one stands under it
         for n, line in enumerate(self.lines):
             line.show_fact(facts[n] if n < len(facts) else None, self)
         self._show_first(zone)
@@ -143,9 +149,11 @@ class FactsPanel(QWidget):
         try:
             self.session.try_apply(self._edit(fact, text, zone))
         except Fault as fault:
+            self._grid.addWidget(self.note, line.row + 1, 1, 1, 3)
             self.note.setText(f"{fact.name}: {fault.sentence} The old value is kept.")
             self.note.show()
             refuse(line.edit, f"{fact.name}: {fault.sentence}")
+            announce(line.edit, self.note.text())
             line.edit.setText(text)
             return
         self.note.hide()

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt, QTimer, Signal
+from PySide6.QtWidgets import QApplication, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from ribpatch.core.edits import set_done
+from ribpatch.ui.scaling import px
 from ribpatch.ui.widgets.card import Card
 from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.entry import Choice, Field
@@ -23,6 +25,8 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.ui.session import Change, Session
     from ribpatch.ui.shell import Shell
+
+UNDER = 60  # pixels under a line that stay in view with it: what is said of it
 
 
 class Stage(QScrollArea):
@@ -151,9 +155,30 @@ class Stage(QScrollArea):
         card = next((c for c in self.cards if c.title == title), None)
         if card is not None:
             card.fold(False)
-            QTimer.singleShot(0, lambda: self.ensureWidgetVisible(card, 0, 8))
+            QTimer.singleShot(0, self, lambda: self._bring(card))
             card.heading.setFocus()
         return card
+
+    def _bring(self, card: Card) -> None:
+        """Bring a card into view; of one that is higher than the room, what has the keys."""
+        self.ensureWidgetVisible(card, 0, 8)
+        keys = QApplication.focusWidget()
+        if keys is not None and card.isAncestorOf(keys):
+            self._keep_in_view(keys)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        """Where words appear, the line that has the keys stays in view, and what is said under it."""
+        if event.type() == QEvent.Type.LayoutRequest and watched is self._body:
+            keys = QApplication.focusWidget()
+            if keys is not None and self._body.isAncestorOf(keys) and not keys.visibleRegion().isEmpty():
+                QTimer.singleShot(0, self, lambda: self._keep_in_view(keys))
+        return super().eventFilter(watched, event)
+
+    def _keep_in_view(self, keys: QWidget) -> None:
+        if isValid(keys) and keys.hasFocus():
+            top = keys.mapTo(self._body, QPoint(0, 0)).y()
+            for y in (top + keys.height() + px(UNDER), top):
+                self.ensureVisible(0, y, 0, 0)
 
     def _go_to(self, notice: Notice) -> None:
         about = notice.about.partition(".")[0]  # some cards list their warnings themselves

@@ -132,6 +132,7 @@ def test_a_size_that_cannot_be_is_explained_and_kept_out(begun, qtbot):
         qtbot.keyClicks(panel.lines[0].edit, text)
         qtbot.keyClick(panel.lines[0].edit, Qt.Key.Key_Return)
         assert says in panel.note.text() and begun.session.job is before
+        assert panel.note.text().lower().count("length") == 1
 
 
 def test_what_was_looked_at_is_so_one_by_one_or_all_at_once(begun, qtbot):

@@ -289,7 +289,7 @@ class ProveBench(QWidget):
 
 def _nothing(made: ZonePlan) -> str:
     if made.zone.kind == "transom":
-        return "state the engine on the right: its power, mass and where it hangs."
+        return "state the engine among the choices: its power, mass and where it hangs."
     return "nothing loads it yet. Panels carry people and pressure, stringers pressure and what stands on them."
 
 

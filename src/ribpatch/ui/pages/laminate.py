@@ -28,7 +28,7 @@ class LaminatePage(Page):
     def build(self) -> None:
         self.table, self.chart = TableView("laminate"), ChartView("new laminate over old")
         self.table.asked.connect(self.asked)
-        self.none = QLabel("No plies yet: add some on the right, type them, or take a suggestion.")
+        self.none = QLabel("No plies yet: add some among the choices, type them there, or take a suggestion.")
         self.none.setObjectName("soft")
         self._views = QButtonGroup(self)
         self._look = VIEWS[0]

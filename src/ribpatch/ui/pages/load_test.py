@@ -28,7 +28,7 @@ class LoadTestPage(Page):
         self.words = QLabel(
             "Set the dial under the middle of the load, on something that does not move with the panel. Put the load "
             "on in three steps, read after a minute, take it off and read again: what does not come back is slip. "
-            "Nobody under or behind it. Enter the readings on the right; the sheet is in the work pack."
+            "Nobody under or behind it. Enter the readings among the choices; the sheet is in the work pack."
         )
         self.words.setWordWrap(True)
         self.words.setObjectName("soft")

@@ -150,9 +150,12 @@ class FactsPanel(QWidget):
             self.session.try_apply(self._edit(fact, text, zone))
         except Fault as fault:
             self._grid.addWidget(self.note, line.row + 1, 1, 1, 3)
-            self.note.setText(f"{fact.name}: {fault.sentence} The old value is kept.")
+            said = fault.sentence
+            if not said.lower().startswith(f"{fact.name.lower()}:"):
+                said = f"{fact.name}: {said}"
+            self.note.setText(f"{said} The old value is kept.")
             self.note.show()
-            refuse(line.edit, f"{fact.name}: {fault.sentence}")
+            refuse(line.edit, said)
             announce(line.edit, self.note.text())
             line.edit.setText(text)
             return

@@ -191,6 +191,9 @@ def test_a_page_that_is_asked_for_from_the_choices_comes_into_view(window, qtbot
     window.work._turn_to(CHOICES)
     window.cutting.show_page("Sides")
     assert window.work.turn_bar.part == PAGE and window.zone_bench.below.isVisible()
+    window.work._turn_to(PLAN)
+    window.menu_action("whole_page").trigger()
+    assert window.work.turn_bar.part == PAGE and not window.zone_bench.below.large.isChecked()
     window.work._turn_to(CHOICES)
     window.menu_action("draft").trigger()
     assert window.work.turn_bar.part == PAGE and window.zone_bench.below.shown == "Draft"
@@ -358,7 +361,7 @@ def test_what_is_said_of_a_line_is_seen_with_it_where_the_column_is_long(bare, t
         settle()
         type_in(line.edit, "900 m")
         settle()
-        assert line.fact.name in facts.note.text() and in_view(stage, facts.note) and in_view(stage, line.edit)
+        assert line.fact.name in facts.note.text().lower() and in_view(stage, facts.note) and in_view(stage, line.edit)
         assert facts.note.mapTo(stage, QPoint(0, 0)).y() > line.edit.mapTo(stage, QPoint(0, 0)).y()
     type_in(facts.lines[0].edit, "900 mm")
     assert facts.note.isHidden()

@@ -30,11 +30,15 @@ class ViewActions:
         getattr(self._w.showing.centre.currentWidget(), "below", self._w.zone_bench.below).next_page()
 
     def whole_page(self) -> None:
-        """Lay the page below over the whole bench, or give it only its share."""
+        """Lay the page below over the whole bench, or give it only its share; turn to it where it has no plan above."""
         below = getattr(self._w.showing.centre.currentWidget(), "below", None)
         large = getattr(below, "large", None)
-        if large is not None and large.isVisibleTo(below):
+        if below is None or large is None:
+            return
+        if large.isVisibleTo(below):
             large.toggle()
+        else:
+            below.page_wanted.emit()
 
     def units(self) -> None:
         """Switch units."""

@@ -246,3 +246,41 @@ def test_a_button_may_empty_its_own_row(qtbot):
     room.show()
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert row.count() == 0 and isValid(button)
+
+
+STORES = """
+import ctypes, sys, threading
+from ribpatch.ui.collecting import share_memory
+from ribpatch.ui.tasks import Tasks
+from PySide6.QtCore import QCoreApplication
+app = QCoreApplication([])
+c = ctypes.CDLL(None)
+c.fopen.restype = ctypes.c_void_p
+c.malloc_info.argtypes = [ctypes.c_int, ctypes.c_void_p]
+c.fclose.argtypes = [ctypes.c_void_p]
+def stores():
+    stream = c.fopen(sys.argv[1].encode(), b"w")
+    c.malloc_info(0, stream)
+    c.fclose(stream)
+    return open(sys.argv[1]).read().count("<heap nr=")
+def work():
+    ready.wait()
+    kept.append([bytearray(5000) for _ in range(200)])
+before = stores()
+if sys.argv[2] == "work":
+    Tasks().run("", lambda: None, lambda _result, _error: None)
+ready, kept = threading.Barrier(4), []
+threads = [threading.Thread(target=work) for _ in range(4)]
+[t.start() for t in threads]
+[t.join() for t in threads]
+print(stores() - before)
+"""
+
+
+@pytest.mark.skipif(not hasattr(ctypes.CDLL(None), "malloc_info"), reason="this allocator tells nothing of itself")
+def test_threads_take_their_memory_from_one_store_once_there_is_work_beside_the_window(tmp_path):
+    def more(how: str) -> int:
+        command = [sys.executable, "-c", STORES, str(tmp_path / "stores.xml"), how]
+        return int(subprocess.run(command, capture_output=True, text=True, check=True).stdout.split()[-1])
+
+    assert more("work") == 0 < more("none")

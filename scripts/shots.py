@@ -116,7 +116,7 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         window.menu_action("theme").trigger()
         window.menu_action("shed").trigger()
         go("z1", "open")
-        window.work._turn_to("plan")
+        window.work.parts.turn_to("plan")
         window.showing.finish()
 
     return {

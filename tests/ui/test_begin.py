@@ -339,7 +339,7 @@ def test_templates_are_written_on_the_paper_that_was_chosen_with_the_kind(begun,
 
 
 def test_the_decisions_take_a_quarter_of_a_wide_window_and_what_the_user_gives_them_up_to_a_third(window, qtbot):
-    column_, beside = window.showing.decisions, window.work._beside
+    column_, beside = window.showing.decisions, window.work.parts.beside
     for size, wide in ((1280, 392), (1024, 392), (2560, 640)):
         window.resize(size, 800)
         QApplication.processEvents()

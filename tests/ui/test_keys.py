@@ -500,7 +500,7 @@ def test_who_listens_meets_the_parts_in_the_order_of_the_eye(window):
     stage = window.showing.stage("open")
     cards = [w for w in stage.widget().children() if isinstance(w, Card) and w.isVisible()]
     assert cards == sorted(cards, key=lambda w: w.y()) and len(cards) > 3
-    for split in (window.zone_bench.split, window.work._beside):
+    for split in (window.zone_bench.split, window.work.parts.beside):
         shown = [w for w in split.children() if isinstance(w, QWidget) and w.isVisible()]
         assert shown == sorted(shown, key=lambda w: (w.y(), w.x())) and len(shown) == 3
 

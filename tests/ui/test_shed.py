@@ -121,9 +121,9 @@ def test_a_click_meets_what_is_painted_at_any_size(window, qtbot):
 
 def test_where_there_is_no_room_for_both_one_part_is_shown_at_a_time(window, qtbot):
     window.session.go("z1", "open")
-    assert "turn_bar" not in window.work.__dict__
+    assert not window.work.parts.bars
     window.menu_action("shed").trigger()
-    bar, work = window.work.turn_bar, window.work
+    bar, work = window.work.parts.bar, window.work
     assert bar.isVisible() and bar.part == PLAN
     assert window.zone_bench.plan_canvas.isVisible() and not work.showing.decisions.isVisible()
     window.menu_action("turn").trigger()
@@ -146,10 +146,10 @@ def test_in_a_wide_low_window_the_page_takes_the_place_of_the_plan_beside_the_ch
     window.menu_action("shed").trigger()
     window.resize(1920, 760)
     QApplication.processEvents()
-    bench, bar, choices = window.zone_bench, window.work.turn_bar, window.work.showing.decisions
+    bench, bar, choices = window.zone_bench, window.work.parts.bar, window.work.showing.decisions
     assert bar.isVisible() and bar.buttons[CHOICES].isHidden() and choices.isVisible()
     assert bench.plan_canvas.isVisible() and not bench.below.isVisible()
-    window.work.take_focus()
+    window.work.parts.take_focus()
     window.menu_action("turn").trigger()
     assert bar.part == PAGE and bench.section_canvas.isVisible() and not bench.plan_canvas.isVisible()
     window.menu_action("turn").trigger()
@@ -172,14 +172,14 @@ def test_in_a_wide_low_window_the_page_takes_the_place_of_the_plan_beside_the_ch
 def test_a_window_that_changes_its_size_leaves_the_keys_where_they_are(window, qtbot):
     window.session.go("z1", "open")
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     line = window.showing.stage("open").margin.edit
     line.setFocus()
     assert line.hasFocus()
     window.resize(1180, 760)
     QApplication.processEvents()
     assert line.hasFocus()
-    window.work._turn_to(PAGE)
+    window.work.parts.turn_to(PAGE)
     assert not window.zone_bench.below.large.isVisible()  # there is no plan that it could take the place of
     window.menu_action("shed").trigger()
     assert window.zone_bench.below.large.isVisible()
@@ -188,34 +188,34 @@ def test_a_window_that_changes_its_size_leaves_the_keys_where_they_are(window, q
 def test_a_page_that_is_asked_for_from_the_choices_comes_into_view(window, qtbot):
     window.session.go("z1", "open")
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     window.cutting.show_page("Sides")
-    assert window.work.turn_bar.part == PAGE and window.zone_bench.below.isVisible()
-    window.work._turn_to(PLAN)
+    assert window.work.parts.bar.part == PAGE and window.zone_bench.below.isVisible()
+    window.work.parts.turn_to(PLAN)
     window.menu_action("whole_page").trigger()
-    assert window.work.turn_bar.part == PAGE and not window.zone_bench.below.large.isChecked()
-    window.work._turn_to(CHOICES)
+    assert window.work.parts.bar.part == PAGE and not window.zone_bench.below.large.isChecked()
+    window.work.parts.turn_to(CHOICES)
     window.menu_action("draft").trigger()
-    assert window.work.turn_bar.part == PAGE and window.zone_bench.below.shown == "Draft"
+    assert window.work.parts.bar.part == PAGE and window.zone_bench.below.shown == "Draft"
 
 
 def test_what_is_told_is_seen_at_the_choices_and_at_the_plan(window, qtbot):
     window.session.go("z1", "open")
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     window.cutting.merge()  # of one cut
     QApplication.processEvents()
     message, choices = window.message, window.work.showing.decisions
     assert message.isVisible() and "one" in message.label.text()
-    assert not window.work._beside.geometry().intersects(message.geometry())
+    assert not window.work.parts.beside.geometry().intersects(message.geometry())
     close = message.findChild(QPushButton)
     by_eye(choices)[0].setFocus()
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Backtab)
     assert QApplication.focusWidget() is close  # Tab goes from what is told to the choices under it
-    window.work._turn_to(PLAN)
+    window.work.parts.turn_to(PLAN)
     assert message.isVisible()
     window.menu_action("shed").trigger()
-    assert message.isVisible() and message.parentWidget() is window.work._centre
+    assert message.isVisible() and message.parentWidget() is window.work.parts.centre
     qtbot.mouseClick(close, LEFT)
     window.menu_action("shed").trigger()
     assert message.isHidden()
@@ -232,16 +232,16 @@ def test_what_is_to_be_done_on_the_plan_turns_to_it_from_the_choices(window):
         lambda: window.zone_bench.pin(photograph),
         lambda: window.zone_bench.draw_extent(),
     ):
-        window.work._turn_to(CHOICES)
+        window.work.parts.turn_to(CHOICES)
         begin()
-        assert window.work.turn_bar.part == PLAN and window.zone_bench.plan_canvas.hasFocus()
+        assert window.work.parts.bar.part == PLAN and window.zone_bench.plan_canvas.hasFocus()
         assert window.zone_bench.echo.isVisible() and window.zone_bench.echo.text() and window.message.isHidden()
 
 
 def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot):
     window.showing.at_once = False
     window.menu_action("shed").trigger()
-    qtbot.mouseClick(window.work.turn_bar.buttons[CHOICES], LEFT)
+    qtbot.mouseClick(window.work.parts.bar.buttons[CHOICES], LEFT)
     window.session.go("z2", "rebuild")
     assert window.showing._rest.interval() == 0  # it waits for no picture
     qtbot.waitUntil(lambda: "Transom" in window.showing.stage("rebuild").heading.text())
@@ -262,14 +262,14 @@ def test_in_the_shed_every_stage_fits_its_window_with_targets_for_gloves(window,
             assert rung.geometry().bottom() <= work.ladder.height() and rung.height() >= 36
         for total in work.ledger.totals.values():
             assert total.geometry().left() >= work.ledger.scope.geometry().right()
-        window.work._turn_to(CHOICES)
+        window.work.parts.turn_to(CHOICES)
         QApplication.processEvents()
         panel = work.showing.stage(stage.id)
         assert panel.widget().width() <= panel.viewport().width() + 1, stage.id
         for button in panel.findChildren(QPushButton):
             if button.isVisible() and button.objectName() not in ("fold", "figure", "big"):
                 assert button.height() >= 36, (stage.id, button.text())
-        window.work._turn_to(PLAN)
+        window.work.parts.turn_to(PLAN)
 
 
 def test_words_that_were_written_out_of_sight_have_their_room(window):
@@ -291,7 +291,7 @@ def test_words_of_buttons_are_whole_in_the_shed(window):
     window.menu_action("shed").trigger()
     for stage in ("boat", "find", "open", "rebuild"):
         window.session.go("z1", stage)
-        window.work._turn_to(CHOICES)
+        window.work.parts.turn_to(CHOICES)
         QApplication.processEvents()
         for button in window.showing.stage(stage).findChildren(QAbstractButton):
             words = max(button.text().replace("&", "").split("\n"), key=len, default="")
@@ -304,10 +304,10 @@ def test_a_new_job_in_the_shed_begins_where_it_is_measured(bare, qtbot):
     bare.menu_action("new_job").trigger()
     bare.new_page.begin.click()
     QApplication.processEvents()
-    assert bare.work.turn_bar.part == CHOICES
+    assert bare.work.parts.bar.part == CHOICES
     assert bare.showing.stage("boat").facts.isAncestorOf(QApplication.focusWidget())
     bare.session.go(stage="find")
-    assert bare.work.turn_bar.part == PLAN and bare.zone_bench.plan_canvas.hasFocus()
+    assert bare.work.parts.bar.part == PLAN and bare.zone_bench.plan_canvas.hasFocus()
 
 
 def test_what_is_sized_once_follows_the_factor(bare):
@@ -380,7 +380,7 @@ def test_what_was_said_of_one_zone_is_not_said_of_the_next(window, type_in):
 def test_what_is_said_of_a_field_at_the_lower_edge_is_seen(window, type_in):
     window.session.go("z1", "open")
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     stage = window.showing.stage("open")
     field = stage.margin
     field.edit.setFocus()

@@ -26,7 +26,7 @@ def figure(window):
 
 def test_a_working_is_shown_over_the_choices_where_they_are_alone(window, figure, qtbot):
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     window.work.ask_working(figure)
     settle()
     sheet = window.work.working
@@ -36,7 +36,7 @@ def test_a_working_is_shown_over_the_choices_where_they_are_alone(window, figure
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Tab)
         seen.append(QApplication.focusWidget())
     assert any(sheet.isAncestorOf(widget) for widget in seen)
-    window.work._turn_to(PLAN)
+    window.work.parts.turn_to(PLAN)
     settle()
     assert whole(window, sheet)
     qtbot.keyClick(sheet, Qt.Key.Key_Escape)
@@ -45,7 +45,7 @@ def test_a_working_is_shown_over_the_choices_where_they_are_alone(window, figure
 
 def test_the_finder_is_shown_over_the_choices_and_as_high_as_its_list(window, figure, qtbot):
     window.menu_action("shed").trigger()
-    window.work._turn_to(CHOICES)
+    window.work.parts.turn_to(CHOICES)
     window.menu_action("find_figure").trigger()
     settle()
     finder = window.work.finder

@@ -84,7 +84,7 @@ class ViewActions:
     def turn(self) -> None:
         """Turn from the plan to the choices, or back."""
         if self._w.at_work:
-            self._w.work.turn()
+            self._w.work.parts.turn()
 
     def shed(self) -> None:
         """Shed mode: everything larger, of high contrast, with large targets; and back."""

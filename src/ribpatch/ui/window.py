@@ -264,7 +264,7 @@ class Window(QMainWindow):
     def _show_opened(self) -> None:
         """The session has shown the job to its views already; turn to the bench."""
         self.show_work()
-        self.work.take_focus()
+        self.work.parts.take_focus()
 
     def add_zone(self) -> None:
         """Ask what is wrong with the next zone."""

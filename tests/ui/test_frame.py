@@ -3,6 +3,7 @@
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
+from tests.ui.geometry import findings
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.figure import Figure
@@ -141,3 +142,13 @@ def test_a_read_only_home_is_no_trouble(tmp_path):
 
     settings = Settings(tmp_path / "file.txt" / "window.ini")
     assert settings.recent == [] and settings.system == "metric"
+
+
+def test_a_name_longer_than_its_room_gives_way_and_stands_whole_in_its_tooltip(window):
+    name = "The old ferry of the upper lake with the very long name that nobody says"
+    window.session.apply(set_value(("boat", "name"), name))
+    strip = window.work.strip
+    QApplication.processEvents()
+    assert strip.name.text().endswith("…") and strip.name.toolTip() == name
+    assert strip.name.fontMetrics().horizontalAdvance(strip.name.text()) <= strip.name.width()
+    assert strip.units.geometry().left() > strip.name.geometry().right() and not findings(strip)

@@ -7,13 +7,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QTimer, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from shapely.geometry import Point
 
 from ribpatch.core.drawing.boat_view import boat_view, zone_patch
 from ribpatch.core.units import Kind, System, shown
 from ribpatch.ui.scaling import factor, painter_of, place_of, px, room_of, sized
 from ribpatch.ui.theme import colours
+from ribpatch.ui.widgets.elided import Elided
 from ribpatch.ui.widgets.figure_button import FigureButton
 from ribpatch.ui.widgets.painter import DrawingPainter
 from ribpatch.ui.widgets.spoken import Children, listened
@@ -136,13 +137,13 @@ class BoatStrip(QWidget):
         self._theme = "light"
         self.picture = BoatPicture()
         self.picture.picked.connect(self.picked)
-        self.name = QLabel()
+        self.name = Elided()
         self.name.setObjectName("title")
-        self.state = QLabel()
+        self.state = Elided()
         self.state.setObjectName("soft")
         self.air = FigureButton()
         self.air.asked.connect(self.asked)
-        self.warning = QLabel()
+        self.warning = Elided()
         self.warning.setObjectName("warn")
         self.units = QPushButton()
         self.units.setObjectName("plain")

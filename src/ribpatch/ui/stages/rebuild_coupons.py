@@ -47,7 +47,7 @@ class CouponPanel(QWidget):
         row = QHBoxLayout()
         for widget, share in ((self.plies, 0), (QLabel("×"), 0), (self.fabric, 1), (self.thickness, 0), (self.use, 0)):
             row.addWidget(widget, share)
-        sized(self.thickness, most_width=84)
+        sized(self.thickness, least_width=84, most_width=96)
         self.note = QLabel("")
         self.note.setObjectName("grave")
         self.note.setWordWrap(True)

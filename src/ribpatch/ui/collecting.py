@@ -52,8 +52,8 @@ def give_back() -> None:
 
 @cache
 def share_memory() -> None:
-    """Have all threads take their memory from one store, before the first of them does: each would have its own, and
-    keep the end of it, tens of MB, whatever is given back.
+    """Have all threads take their memory from one store, from before the first of them does: each would have its own,
+    and keep the end of it, tens of MB, whatever is given back.
     """
     option = _of_system("mallopt")
     if option is not None:

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication, QVBoxLayout, QWidget
 from ribpatch.stages import stage_of
 from ribpatch.ui.bench.cutting import CuttingDesk
 from ribpatch.ui.bench.zone_bench import ZoneBench
+from ribpatch.ui.collecting import share_memory
 from ribpatch.ui.frame.boat_strip import BoatStrip
 from ribpatch.ui.frame.ladder import Ladder
 from ribpatch.ui.frame.ledger import Ledger
@@ -66,6 +67,7 @@ class Work(QWidget):
         super().__init__(parent)
         self._window, self._session, tasks = window, window.session, window.tasks
         self._parent = parent.window()
+        share_memory()  # before the first picture of a job: Qt paints with threads too
         self.strip, self.way, self.ladder = BoatStrip(self), WayStrip(self), Ladder(self)  # as the eye goes
         self.parts = Parts(self, self._session, window.settings, window.message)
         self.busy, self.ledger = BusyLine(self), Ledger(self)

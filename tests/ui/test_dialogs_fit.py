@@ -64,7 +64,7 @@ def of_an_outline(window, folder):
 
 
 def of_papers(window, _folder):
-    return PrintDialog(window, "labels", PaperActions(window).write)
+    return PrintDialog(window, "set_off_sheet", PaperActions(window).write)
 
 
 @pytest.mark.parametrize("make", [of_readings, of_columns, of_a_recording, of_a_photograph, of_an_outline, of_papers])

@@ -78,3 +78,22 @@ def test_along_stands_for_the_whole_length():
 def test_rings_of_keeps_holes():
     ring = Polygon(SQUARE, [[(0.4, 0.4), (0.6, 0.4), (0.6, 0.6), (0.4, 0.6)]])
     assert len(geometry.rings_of(ring)[0]) == 2
+
+
+def test_a_shape_to_begin_with_lies_about_the_middle_and_in_the_zone():
+    (ring,) = geometry.middle_box(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)))
+    assert sorted(ring) == [(1.5, 0.75), (1.5, 1.25), (2.5, 0.75), (2.5, 1.25)]
+    cut_out = ((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (3.5, 2.0), (3.5, 0.5), (0.5, 0.5), (0.5, 2.0), (0.0, 2.0))
+    rings = geometry.middle_box(cut_out)
+    whole = geometry.polygon_of(cut_out)
+    assert rings and all(whole.buffer(1e-9).contains(Polygon(r)) and Polygon(r).area > 0.01 for r in rings)
+
+
+@given(st.integers(3, 12), st.floats(0.2, 20.0))
+def test_the_shape_to_begin_with_is_a_sixteenth_of_its_box_where_the_outline_is_round(corners, size):
+    turns = [2 * math.pi * k / (4 * corners) for k in range(4 * corners)]
+    (ring,) = geometry.middle_box(tuple((size * math.cos(t), size * math.sin(t)) for t in turns))
+    x0, y0, x1, y1 = Polygon(ring).bounds
+    assert (x1 - x0, y1 - y0) == pytest.approx((size / 2, size / 2)) and (x0 + x1, y0 + y1) == pytest.approx(
+        (0, 0), abs=1e-9
+    )

@@ -164,6 +164,18 @@ def along(region: BaseGeometry, step: float) -> tuple[Floats, Floats]:
     return np.concatenate(points), np.concatenate(lengths)
 
 
+def middle_box(outline: Ring) -> tuple[Ring, ...]:
+    """A box of a quarter of a zone's length and width, m, about its middle (about a point in it where that lies beside
+    it), as far as it lies in the zone: a shape to begin with.
+    """
+    whole = polygon_of(outline)
+    x0, y0, x1, y1 = whole.bounds
+    middle = shapely.Point((x0 + x1) / 2, (y0 + y1) / 2)
+    at = middle if whole.contains(middle) else whole.representative_point()
+    wide, high = (x1 - x0) / 8, (y1 - y0) / 8
+    return simplified(whole.intersection(shapely.box(at.x - wide, at.y - high, at.x + wide, at.y + high)), 0.0)
+
+
 def simplified(region: BaseGeometry, tolerance: float) -> tuple[Ring, ...]:
     """The outer rings with few enough corners to drag by hand (deviation at most ``tolerance`` m)."""
     return tuple(_ring(p.exterior.coords) for p in polygons(region.simplify(tolerance)))

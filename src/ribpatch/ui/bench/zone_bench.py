@@ -12,7 +12,7 @@ from ribpatch.core.drawing.plan_view import OPENED, plan_view
 from ribpatch.core.drawing.section_view import Box, default_line, followed_line, section_view
 from ribpatch.core.drawing.survey_picture import Shows, known_marks, marks_to_test, survey_picture
 from ribpatch.core.errors import BadOutline
-from ribpatch.core.geometry import Point, Ring, polygon_of, simplified
+from ribpatch.core.geometry import Point, Ring, middle_box, polygon_of, simplified
 from ribpatch.stages import Stage, stage_of
 from ribpatch.ui.bench.grip_tool import GripTool
 from ribpatch.ui.bench.handles import CornerTool, SectionTool
@@ -53,9 +53,8 @@ class ZoneBench(QWidget):
     def __init__(self, session: Session, tasks: Tasks, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self.tasks = session, tasks
-        self._lines: dict[
-            str, tuple[tuple[Point, Point], Box]
-        ] = {}  # with the box of the outline that each was drawn in
+        # With the box of the outline that each was drawn in.
+        self._lines: dict[str, tuple[tuple[Point, Point], Box]] = {}
         self._to_test: dict[str, tuple[Shape, ...]] = {}
         self._token, self._looked_at = -1, ("", "")
         self.plan_canvas = Canvas("plan of the zone", self)
@@ -68,15 +67,8 @@ class ZoneBench(QWidget):
         self.pins = PinTool(self._pinned)
         self.room = RoomTool(self.say)
         self.grip = GripTool(self.corners, self.section, lambda: session.system, self.say)
-        self.plan_canvas.tools = (
-            self.pins,
-            self.lines,
-            self.grip,
-            self.corners,
-            self.section,
-            self.readings,
-            self.room,
-        )
+        over = (self.pins, self.lines, self.grip, self.corners, self.section)  # whatever is read, and the room shown
+        self.plan_canvas.tools = (*over, self.readings, self.room)
         self.plan_canvas.setMouseTracking(True)
         self.plan_canvas.spots_said = self._readings_said
         self.shows: Shows = "chance"
@@ -390,12 +382,8 @@ class ZoneBench(QWidget):
         zone = self._session.zone
         if zone is None:
             return
-        rings = simplified(self._session.plan.zone(zone.id).patch.extent.likely, 0.01)
-        if not rings:
-            x0, y0, x1, y1 = polygon_of(zone.outline).bounds
-            w, h = (x1 - x0) / 8, (y1 - y0) / 8
-            x, y = (x0 + x1) / 2, (y0 + y1) / 2
-            rings = (((x - w, y - h), (x + w, y - h), (x + w, y + h), (x - w, y + h)),)
+        likely = simplified(self._session.plan.zone(zone.id).patch.extent.likely, 0.01)
+        rings = likely or middle_box(zone.outline)
         if self._session.apply(edits.draw_extent(zone.id, rings)):
             self.plan_wanted.emit()
             self.say("Drag the corners; double-click a side to add one.")

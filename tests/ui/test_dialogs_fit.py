@@ -52,9 +52,7 @@ def of_a_recording(window, folder):
 def of_a_photograph(window, folder):
     Image.fromarray(photograph(2)).save(folder / "board.png")
     data = (folder / "board.png").read_bytes()
-    dialog = StraightenDialog(data, None, window.session.system, window.settings.look, window)
-    dialog.resize(window.size() * 0.94)  # as the desk that opens it does
-    return dialog
+    return StraightenDialog(data, None, window.session.system, window.settings.look, window)
 
 
 def of_an_outline(window, folder):

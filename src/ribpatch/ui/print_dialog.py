@@ -6,7 +6,7 @@ from bisect import bisect_right
 from itertools import accumulate
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QDialog,
@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from ribpatch.core.errors import Fault
 from ribpatch.core.numerals import fixed
 from ribpatch.ui.papers import PAPERS, usual_paper
-from ribpatch.ui.scaling import MOST_OF_WINDOW, sized
+from ribpatch.ui.scaling import ALL_OF_IT, size_within, sized
 from ribpatch.ui.theme import colours, text_font
 from ribpatch.ui.widgets.combo import Combo, show_items
 from ribpatch.ui.widgets.themed import Themed
@@ -163,7 +163,7 @@ class PrintDialog(QDialog):
         self._listens = True
         self.list.currentRowChanged.connect(lambda _row: self._picked())
         self.paper.activated.connect(lambda _index: self.make())
-        self.resize(window.size() * MOST_OF_WINDOW)
+        size_within(self, *ALL_OF_IT)
         self.list.setCurrentRow(list(PAPERS).index(first))
         self.list.setFocus()
 
@@ -348,9 +348,6 @@ class PrintDialog(QDialog):
     def save(self) -> None:
         """Write this paper as PDF."""
         self._write(self.chosen, str(self.paper.currentData()))
-
-    def sizeHint(self) -> QSize:
-        return QSize(1100, 720)
 
     def done(self, result: int) -> None:
         self._call_off()

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 SIZES = (0.9, 1.0, 1.15, 1.3, 1.5)  # of the usual text, to choose from
 SHED = 1.5  # of shed mode
 MOST_OF_WINDOW = 0.94  # that a dialog takes of the window under it
+ALL_OF_IT = (4000, 3000)  # pixels: as large as the window lets a dialog be
 _SIZED = "own size"
 _now = {"factor": 1.0}
 

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
 )
 
 from ribpatch.core.set_straight import MEASURED, How
-from ribpatch.ui.scaling import sized
+from ribpatch.ui.scaling import ALL_OF_IT, size_within, sized
 from ribpatch.ui.widgets.combo import Combo
 from ribpatch.ui.widgets.photo_canvas import PhotoCanvas
 from ribpatch.ui.widgets.soft import soft_label
@@ -51,6 +51,7 @@ class StraightenForm(QDialog):
         self.rest.setSingleShot(True)
         self.rest.setInterval(PAUSE)
         self._compose()
+        size_within(self, *ALL_OF_IT)
 
     def _compose(self) -> None:
         column = QVBoxLayout()

@@ -100,7 +100,6 @@ class TracingDesk:
     def _open(self, zone: Zone, photograph: Photograph, find: bool = False) -> None:
         from ribpatch.core.errors import Fault
         from ribpatch.core.survey_edits import set_straight
-        from ribpatch.ui.scaling import MOST_OF_WINDOW
         from ribpatch.ui.straighten_dialog import StraightenDialog
 
         data = self._session.album.get(f"photographs/{photograph.member}")
@@ -111,7 +110,6 @@ class TracingDesk:
         except Fault:
             self._session.told.emit("This photograph is missing from the job file, or damaged: add it again.")
             return
-        dialog.resize(self._window.size() * MOST_OF_WINDOW)
         if find:
             dialog.find_marks()
         answer = dialog.exec()

@@ -307,3 +307,18 @@ def test_a_cut_changed_after_the_draft_is_told_as_changed():
     rows = {r.key: r for r in draft_table(plan(changed, SHELF).zone("z1"), "metric").rows}
     assert rows["cut"].mark == "warn"
     assert rows["cut"].cells[1].endswith("; now 123.0 mm past the damage")
+
+
+def test_the_reason_says_of_how_many_stacks_that_match_it_is_one(made, monkeypatch):
+    from ribpatch.core import draft_plies
+
+    zone = made.zone("z4")
+    question = []
+    real = draft_plies._found
+    monkeypatch.setattr(draft_plies, "_found", lambda q, first: question.append(real(q, first)) or question[-1])
+    many = draft_plies.plies_for_goal(zone, "lightest", "metric").why
+    assert len(question[0]) > 1 and many.startswith(f"one of {len(question[0])} stacks of usual cloths that match the")
+    monkeypatch.setattr(draft_plies, "_found", lambda q, first: real(q, first)[:1])
+    assert draft_plies.plies_for_goal(zone, "lightest", "metric").why.startswith("the only stack that matches the old")
+    monkeypatch.setattr(draft_plies, "_found", lambda q, first: ())
+    assert "counted up to" in draft_plies.plies_for_goal(zone, "lightest", "metric").why

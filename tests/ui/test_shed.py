@@ -238,6 +238,40 @@ def test_what_is_to_be_done_on_the_plan_turns_to_it_from_the_choices(window):
         assert window.zone_bench.echo.isVisible() and window.zone_bench.echo.text() and window.message.isHidden()
 
 
+def test_pages_of_every_bench_come_into_view_where_they_are_asked_for(window):
+    window.menu_action("shed").trigger()
+    parts = window.work.parts
+    for stage, part in (("prove", PAGE), ("days", PLAN)):
+        window.session.go("z1", stage)
+        QApplication.processEvents()
+        for begin in (PLAN, CHOICES):
+            parts.turn_to(begin)
+            window.menu_action("next_page").trigger()
+            assert parts.bar.part == part and parts.centre.isVisible(), (stage, begin)
+    window.session.go("z1", "prove")
+    parts.turn_to(CHOICES)
+    window.menu_action("whole_page").trigger()
+    assert parts.bar.part == PAGE and window.showing.benches["prove_bench"].below.isVisible()
+
+
+def test_esc_and_find_turn_a_low_window_back_to_its_plan(window, qtbot):
+    window.session.go("z1", "open")
+    window.menu_action("shed").trigger()
+    window.resize(1920, 760)
+    QApplication.processEvents()
+    parts, canvas = window.work.parts, window.zone_bench.plan_canvas
+    parts.turn_to(PAGE)
+    qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    assert parts.bar.part == PLAN and canvas.isVisible() and canvas.hasFocus()
+    parts.turn_to(PAGE)
+    window.session.go("z1", "find")
+    assert parts.bar.part == PLAN and canvas.hasFocus()
+    parts.turn_to(PAGE)
+    window.work.begin_at("boat")
+    choices = window.work.showing.decisions
+    assert choices.isVisible() and (choices.isAncestorOf(QApplication.focusWidget()) or canvas.hasFocus())
+
+
 def test_switching_and_editing_do_not_wait_for_a_plan_out_of_sight(window, qtbot):
     window.showing.at_once = False
     window.menu_action("shed").trigger()

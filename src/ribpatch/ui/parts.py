@@ -60,9 +60,16 @@ class Parts:
         self.row.setSpacing(6)
         self.row.addWidget(ladder)
         self.row.addLayout(self._over_all, 1)
-        bench.below.page_wanted.connect(lambda: self.want(PAGE))
+        self._listen(bench)
+        showing.bench_made.connect(self._listen)
         bench.plan_wanted.connect(lambda: self.want(PLAN))
         showing.centre.currentChanged.connect(lambda _index: self._centre_turned())
+
+    def _listen(self, bench: object) -> None:
+        """Turn to the page of a bench where another of its pages was asked for."""
+        below = getattr(bench, "below", None)
+        if below is not None:
+            below.page_wanted.connect(lambda: self.want(PAGE))
 
     @cached_property
     def bar(self) -> TurnBar:
@@ -84,7 +91,7 @@ class Parts:
     def turn(self) -> None:
         """Turn from the plan to its page, to the choices and back; beside each other they only pass the keys on."""
         at_choices = self._showing.decisions.isAncestorOf(QApplication.focusWidget() or self._page)
-        if self.narrow:
+        if self._narrow:
             self.turn_to(self.bar.next_part)
         elif self._low and (at_choices or self.bar.next_part == PAGE):
             self.turn_to(PLAN if at_choices else PAGE)
@@ -120,7 +127,7 @@ class Parts:
             self._show(self.bar.part)
 
     def _show(self, part: str) -> None:
-        narrow, split = self.narrow, getattr(self._showing.centre.currentWidget(), "split", None)
+        narrow, split = self._narrow, getattr(self._showing.centre.currentWidget(), "split", None)
         part = self.bar.offer((PLAN, *((PAGE,) if split else ()), *((CHOICES,) if narrow else ())), part)
         self.centre.setVisible(part != CHOICES)
         self._showing.decisions.setVisible(not narrow or part == CHOICES)
@@ -139,7 +146,7 @@ class Parts:
     # ---- room ----
 
     @property
-    def narrow(self) -> bool:
+    def _narrow(self) -> bool:
         """Whether plan and choices cannot stand beside each other."""
         return px(LEAST_COLUMN) > MOST_SHARE * self._page.width()
 
@@ -151,7 +158,7 @@ class Parts:
     @property
     def _turns(self) -> bool:
         """Whether one part takes the place of another."""
-        return self.narrow or self._low
+        return self._narrow or self._low
 
     def fit(self) -> None:
         """Share the room. The decisions take what the user gave them, up to a third of the window; of a wide one, a
@@ -166,7 +173,7 @@ class Parts:
             self.centre.show()
             self._showing.decisions.show()
             self._share_height("")
-        if self.narrow:
+        if self._narrow:
             self._showing.decisions.setMaximumWidth(ALL)
             return
         wide, least = self._page.width(), px(LEAST_COLUMN)
@@ -177,7 +184,7 @@ class Parts:
 
     def _place_message(self) -> None:
         """Messages stand over the bench; where the choices take its place, over either."""
-        place = self._over_all if self.narrow else self._over_bench
+        place = self._over_all if self._narrow else self._over_bench
         if place.indexOf(self._message) < 0:
             told = not self._message.isHidden()
             place.insertWidget(0, self._message)

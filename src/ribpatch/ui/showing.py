@@ -51,12 +51,13 @@ class Bench(Protocol):
 
 class Showing(QObject):
     """Which stage and zone is shown, and when. ``asked`` carries a figure, ``asked_by_id`` its id, ``refreshed`` a
-    Plan.
+    Plan, ``bench_made`` a bench that was shown for the first time.
     """
 
     asked = Signal(object)
     asked_by_id = Signal(object)
     refreshed = Signal(object)
+    bench_made = Signal(object)
 
     def __init__(
         self,
@@ -194,6 +195,7 @@ class Showing(QObject):
             self._share_room(made)
             self.benches[name] = made
             self.centre.addWidget(made)
+            self.bench_made.emit(made)
         return self.benches[name]
 
     def _share_room(self, bench: object) -> None:

@@ -179,8 +179,7 @@ class Work(QWidget):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Esc, where nothing else takes it, turns the keys back to the plan."""
         if event.key() == Qt.Key.Key_Escape:
-            if self.parts.narrow:
-                self.parts.turn_to(PLAN)
+            self.parts.want(PLAN)
             if stage_of(self._session.stage).bench:
                 order = by_eye(self.showing.centre)
                 if order:
@@ -194,8 +193,8 @@ class Work(QWidget):
         if self._session.is_open:
             self.showing.look()
             self._window.actions_table.refresh()
-            if self.parts.narrow and stage_of(self._session.stage).depth == "find":
-                self.parts.turn_to(PLAN)  # what is read is read on it
+            if stage_of(self._session.stage).depth == "find":
+                self.parts.want(PLAN)  # what is read is read on it
             self.parts.take_focus()
 
     @property
@@ -219,14 +218,11 @@ class Work(QWidget):
 
     def begin_at(self, stage: str) -> None:
         """Turn the keys to what is still missing at a stage, in its choices or on the plan; it comes into view."""
-        if self.parts.narrow:
-            self.parts.turn_to(CHOICES)
-            self.showing.stage(stage).begin_here()
-            focus = QApplication.focusWidget()
-            if focus is None or not self.showing.stage(stage).isAncestorOf(focus):
-                self.parts.turn_to(PLAN)
-        else:
-            self.showing.stage(stage).begin_here()
+        self.parts.want(CHOICES)
+        choices = self.showing.stage(stage)
+        choices.begin_here()
+        if not choices.isAncestorOf(QApplication.focusWidget() or self):
+            self.parts.want(PLAN)
 
     def _picked_on_boat(self, what: str) -> None:
         if what == BOAT:

@@ -18,6 +18,7 @@ class PagedBench(QWidget):
     """``asked`` carries the id of a figure."""
 
     asked = Signal(object)
+    page_wanted = Signal()  # another page was asked for, from wherever
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -51,6 +52,7 @@ class PagedBench(QWidget):
     def next_page(self) -> None:
         """Turn to the page after this one, round and round."""
         self.show_page((self.pages.currentIndex() + 1) % len(self._names))
+        self.page_wanted.emit()
 
     def show_page(self, number: int) -> None:
         """Turn to a page."""

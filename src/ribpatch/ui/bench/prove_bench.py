@@ -89,7 +89,7 @@ class ProveBench(QWidget):
         self.split = SplitRoom(self.map_canvas, self.below)
         self.split.splitterMoved.connect(lambda: self._arrange())
         self.below.whole.connect(self.split.set_whole)
-        self.below.whole.connect(lambda _whole: QTimer.singleShot(0, self._arrange))
+        self.below.whole.connect(lambda _whole: QTimer.singleShot(0, self, self._arrange))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
@@ -259,7 +259,7 @@ class ProveBench(QWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        QTimer.singleShot(0, self._arrange)
+        QTimer.singleShot(0, self, self._arrange)
 
     def _arrange(self) -> None:
         """Show it again: there is other room for the maps, or the shape below is wanted after another page."""

@@ -21,6 +21,8 @@ from ribpatch.core.totals import boat_figures, job_totals
 from ribpatch.core.zone_plan import ZonePlan, named
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from ribpatch.core.diagnosis.zone import Place
     from ribpatch.core.figure import Figure
     from ribpatch.core.job import Boat, Job, Own, ShedAir, Zone
@@ -91,16 +93,24 @@ class Plan(Struct, frozen=True, eq=False, dict=True):
         """What is cut off each roll for all zones, and how it lies."""
         return self._rolls(False)
 
+    def rolls_told(self, told: Callable[[float], None]) -> tuple[Roll, ...]:
+        """As ``rolls``, once they are there the same; ``told(share)`` is called as they are laid out, and what that
+        raises gives them up.
+        """
+        if "rolls" not in self.__dict__:
+            self.__dict__["rolls"] = self._rolls(False, told)
+        return self.rolls
+
     @cached_property
     def first_rolls(self) -> tuple[Roll, ...]:
         """The rolls as a first layout, which is there at once."""
         return self._rolls(True)
 
-    def _rolls(self, quick: bool) -> tuple[Roll, ...]:
+    def _rolls(self, quick: bool, told: Callable[[float], None] | None = None) -> tuple[Roll, ...]:
         from ribpatch.core.supply.cutting import cloth_in_stock, rolls_of
 
         cuts = (c for z in self.zones for c in z.cuts)
-        return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, quick)
+        return rolls_of(cuts, cloth_in_stock(self.job, self.shelf), self.job.layouts, quick, told)
 
     def buys_with(self, rolls: tuple[Roll, ...]) -> tuple[Buy, ...]:
         """What is to be bought, where the cloth is laid out so."""

@@ -124,16 +124,16 @@ class Tasks(QObject):
         self._run(name, work, ended, steps, self._aside if aside else None, finish)
         return steps
 
-    def cancel(self, written: bool = True) -> None:
-        """Call off all work that can be, what is ``written`` with it or not."""
+    def cancel(self) -> None:
+        """Call off all work that is shown and can be."""
         for asked in self._running.values():
-            if asked.steps is not None and (written or not asked.finish):
+            if asked.steps is not None and asked.name:
                 asked.steps.cancel()
 
     @property
     def can_cancel(self) -> bool:
-        """Whether any running work can be called off."""
-        return any(asked.steps is not None for asked in self._running.values())
+        """Whether any running work that is shown can be called off."""
+        return any(asked.steps is not None and asked.name for asked in self._running.values())
 
     def _run(
         self,
@@ -165,7 +165,9 @@ class Tasks(QObject):
 
     def close(self) -> None:
         """Wait for what is being written, call the rest off and drop all answers: the window is going."""
-        self.cancel(written=False)
+        for asked in self._running.values():
+            if asked.steps is not None and not asked.finish:
+                asked.steps.cancel()
         self.wait()
         self._pulse.stop()
         self._closed = True

@@ -31,6 +31,7 @@ from ribpatch.core.supply.nesting.shape import (
     Nested,
     Shape,
     area_of,
+    chords_of,
     is_box,
     least_length,
     length_over,
@@ -157,8 +158,9 @@ def test_the_bound_is_area_length_and_what_takes_more_than_half_the_width() -> N
     assert least_length([Shape(TRIANGLE)], 0.4) == 0.5 and least_length([], 1.0) == 0.0
     assert least_length([Shape(TRIANGLE)] * 12, 1.2) == pytest.approx(1.0), "the area"
     # A triangle 0.4 high takes more than 0.15 of a roll 0.3 wide along 0.5 (1 - .15 / .4); it must be turned to fit.
-    assert length_over(turned(TRIANGLE, 0.0), 0.15) == pytest.approx(0.5 * (1 - 0.15 / 0.4))
-    assert length_over(turned(ELL, 0.0), 0.3) == pytest.approx(0.3) and length_over(turned(ELL, 0.0), 0.9) == 0.0
+    over = length_over(chords_of(turned(TRIANGLE, 0.0)), np.array([0.15, 0.1]))
+    assert over == pytest.approx([0.5 * (1 - 0.15 / 0.4), 0.5 * (1 - 0.1 / 0.4)])
+    assert length_over(chords_of(turned(ELL, 0.0)), np.array([0.3, 0.9])) == pytest.approx([0.3, 0.0])
     assert least_length([box(0.4, 0.6), box(0.5, 0.7), box(0.1, 0.1)], 1.0) == pytest.approx(0.9)
     # Two that take more than half, and one that goes beside neither; only one such.
     assert least_length([box(1.0, 0.7), box(1.1, 0.8), box(0.9, 0.35)], 1.0) == pytest.approx(3.0)
@@ -196,7 +198,8 @@ def test_the_length_over_a_height_is_that_of_slices(seed: int, half: float) -> N
     at = x0 + (np.arange(400) + 0.5) * (x1 - x0) / 400
     lines = shapely.linestrings([[(x, y0 - 1), (x, y1 + 1)] for x in at])
     tall = shapely.length(shapely.intersection(lines, polygon)) > half
-    assert length_over(turned(ring, 0.0), half) == pytest.approx(tall.mean() * (x1 - x0), abs=4 * (x1 - x0) / 400)
+    over = length_over(chords_of(turned(ring, 0.0)), np.array([half]))
+    assert over == pytest.approx([tall.mean() * (x1 - x0)], abs=4 * (x1 - x0) / 400)
 
 
 def test_settling_closes_gaps_mends_a_hair_and_gives_up_on_more() -> None:

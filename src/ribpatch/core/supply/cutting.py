@@ -34,7 +34,7 @@ from ribpatch.core.supply.nesting.shape import (
 from ribpatch.core.supply.nesting.sound import is_sound
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Sequence
+    from collections.abc import Callable, Iterable, Sequence
 
     from shapely.geometry import Polygon
     from shapely.geometry.base import BaseGeometry
@@ -47,6 +47,8 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.plies import PlyOutline
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.stock import KeptLayout
+
+    Told = Callable[[float], None] | None
 
 PLAIN = 0.001  # m, by which an outline may be plainer than the ply with its trim
 MOST_TRIED = 80  # pieces that are tried on an off-cut
@@ -177,9 +179,11 @@ def rolls_of(
     stock: dict[str, tuple[Length, ...]],
     kept: Sequence[KeptLayout] = (),
     quick: bool = False,
+    told: Told = None,
 ) -> tuple[Roll, ...]:
     """Every fabric of a job with its pieces laid out, in the order first used: on its off-cuts, then on its roll.
-    ``quick`` is the first layout that comes.
+    ``quick`` is the first layout that comes. ``told(share)`` is called now and then with how far one search is; what it
+    raises gives all up.
     """
     grouped: dict[str, tuple[Fabric, list[Cut]]] = {}
     for fabric, pieces in cuts:
@@ -188,23 +192,28 @@ def rolls_of(
         roll
         for fabric, pieces in grouped.values()
         if pieces
-        for roll in _of_fabric(fabric, tuple(pieces), stock.get(fabric.id, ()), kept, quick)
+        for roll in _of_fabric(fabric, tuple(pieces), stock.get(fabric.id, ()), kept, quick, told)
     )
 
 
 def _of_fabric(
-    fabric: Fabric, cuts: tuple[Cut, ...], stock: tuple[Length, ...], kept: Sequence[KeptLayout], quick: bool
+    fabric: Fabric,
+    cuts: tuple[Cut, ...],
+    stock: tuple[Length, ...],
+    kept: Sequence[KeptLayout],
+    quick: bool,
+    told: Told,
 ) -> list[Roll]:
     made, left = [], list(cuts)
     off_cuts = [p for p in stock if p.long is not None and p.name]
     for piece in sorted(off_cuts, key=lambda p: (p.width * (p.long or 0.0), p.name)):
         chosen = _fitting(left, piece)
         if chosen:
-            made.append(_roll(fabric, piece, tuple(chosen), (), quick))
+            made.append(_roll(fabric, piece, tuple(chosen), (), quick, told))
             left = [c for c in left if c not in chosen]
     if left:
         whole = next((p for p in stock if not p.name), Length("", fabric.roll_width))
-        made.append(_roll(fabric, whole, tuple(left), kept, quick))
+        made.append(_roll(fabric, whole, tuple(left), kept, quick, told))
     return made
 
 
@@ -222,7 +231,9 @@ def _fitting(cuts: list[Cut], piece: Length) -> list[Cut]:
     return chosen
 
 
-def _roll(fabric: Fabric, cloth: Length, cuts: tuple[Cut, ...], kept: Sequence[KeptLayout], quick: bool) -> Roll:
+def _roll(
+    fabric: Fabric, cloth: Length, cuts: tuple[Cut, ...], kept: Sequence[KeptLayout], quick: bool, told: Told
+) -> Roll:
     shapes, width = tuple(c.shape for c in cuts), cloth.width
     own = next((k for k in kept if k.fabric == fabric.id and k.pieces == mark_of(shapes, width)), None)
     if own is not None:
@@ -233,7 +244,14 @@ def _roll(fabric: Fabric, cloth: Length, cuts: tuple[Cut, ...], kept: Sequence[K
             return Roll(fabric, cloth, cuts, Nested(lying, length, bound), True)
     if quick:
         return Roll(fabric, cloth, cuts, by_boxes(shapes, width, 0))
-    return Roll(fabric, cloth, cuts, _KNOWN.of((shapes, width), lambda: nest(shapes, width)))
+
+    def go_on(share: float) -> bool:
+        if told is not None:
+            told(share)
+        return True
+
+    go_on(0.0)
+    return Roll(fabric, cloth, cuts, _KNOWN.of((shapes, width), lambda: nest(shapes, width, go_on=go_on)))
 
 
 def mark_of(shapes: Sequence[Shape], width: float) -> str:

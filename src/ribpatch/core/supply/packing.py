@@ -120,16 +120,21 @@ def pack(
     found = None
     if len(blocks) < len(rects):
         whole = [Rect(b.long, b.wide, b.turns) for b in blocks]
-        found = taken_apart(blocks, pack(whole, width, min(tries, JOINED_TRIES)), bound)
+        found = taken_apart(blocks, pack(whole, width, min(tries, JOINED_TRIES), go_on), bound)
         if found.proven:
             return found
     searches = [_Search(decode, rects, lies, width, bound) for decode in (_by_fit, _in_order)]
     for k in range(tries if len(rects) > 1 else 0):
-        if min(s.best.length for s in searches) <= bound + EXACT or (go_on is not None and not go_on(k / tries)):
+        if min(s.best.length for s in searches) <= bound + EXACT or not asked(go_on, k / tries):
             break
         searches[k % len(searches)].step(WARM * (1 - k / tries))
     made = min((s.best for s in searches), key=lambda packed: packed.length)
     return found if found is not None and found.length < made.length - EXACT else made
+
+
+def asked(go_on: Callable[[float], bool] | None, share: float = 1.0) -> bool:
+    """Whether a search, told how far it is, is to go on."""
+    return go_on is None or go_on(share)
 
 
 class _Search:
@@ -215,8 +220,11 @@ def _in_order(lies: Sequence[Ways], order: list[int], width: float, bound: float
             for y in (y for a, b, _ in line for y in (a, b - wide) if -EXACT <= y <= width - wide + EXACT):
                 under = [s for s in line if s[1] > y + EXACT and s[0] < y + wide - EXACT]
                 x = max(s[2] for s in under)
+                end = round(x + long, 9)
+                if best is not None and end > best[0]:
+                    continue
                 lost = sum((min(s[1], y + wide) - max(s[0], y)) * (x - s[2]) for s in under)
-                score = (round(x + long, 9), round(lost, 9), y)
+                score = (end, round(lost, 9), y)
                 if best is None or score < best:
                     best, put = score, Put(number, x, y, long, wide, turned)
         puts.append(put)

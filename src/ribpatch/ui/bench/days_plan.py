@@ -116,7 +116,9 @@ class DaysPlan(QWidget):
 
         now = self.now()
 
-        def work() -> Answer:
+        def work() -> Answer | None:
+            if self._asked is not plan:
+                return None  # while it waited for its turn another was asked for
             days = logged_days(plan, today, now)
             return Answer(days, days.after(last))
 

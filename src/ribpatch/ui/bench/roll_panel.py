@@ -19,11 +19,15 @@ from ribpatch.ui.widgets.flow import Flow
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
+    from collections.abc import Callable, Iterable
+
     from ribpatch.core.plan import Plan
     from ribpatch.core.supply.cutting import Roll
     from ribpatch.core.supply.nesting.shape import Nested
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Steps, Tasks
+
+    Layout = Callable[[Steps], tuple[Roll, ...]]
 
 SEARCH = "Search a shorter layout"
 
@@ -38,6 +42,7 @@ class RollPanel(QWidget):
         super().__init__(parent)
         self._session, self._tasks = session, tasks
         self._laid: object = None  # what is laid out, or being laid out
+        self._laying: list[Steps] = []
         self._rolls: tuple[Roll, ...] = ()
         self._chosen = ""
         self._searching: tuple[str, Steps] | None = None
@@ -97,9 +102,14 @@ class RollPanel(QWidget):
         if self._tasks is None:
             take(plan.rolls)
             return
-        if "rolls" not in plan.__dict__:
-            self._tasks.run("", lambda: plan.first_rolls, lambda rolls, _: take(rolls))
-        self._tasks.run("", lambda: plan.rolls, lambda rolls, _: take(rolls))
+        self._lay((() if "rolls" in plan.__dict__ else (lambda _: plan.first_rolls,)) + (plan.rolls_told,), take)
+
+    def _lay(self, layouts: Iterable[Layout], take: Callable[[tuple[Roll, ...] | None], None]) -> None:
+        """Lay cloth out beside the window; what was begun for an earlier plan is given up."""
+        assert self._tasks is not None
+        for steps in self._laying:
+            steps.cancel()
+        self._laying = [self._tasks.run_steps("", layout, lambda rolls, _: take(rolls)) for layout in layouts]
 
     def show_fabric(self, fabric: str) -> None:
         """Show the rolls of one cloth, else of the first."""

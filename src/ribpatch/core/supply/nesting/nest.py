@@ -26,7 +26,7 @@ from ribpatch.core.supply.nesting.shape import (
     turns_that_fit,
 )
 from ribpatch.core.supply.nesting.sound import is_sound
-from ribpatch.core.supply.packing import Rect, pack
+from ribpatch.core.supply.packing import Rect, asked, pack
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -46,28 +46,31 @@ def nest(
 ) -> Nested:
     """The shorter of a layout by boxes and one by shapes on a roll ``width`` m wide; the same for the same pieces.
 
+    ``go_on(share)`` is asked as it goes, and stops it by answering False: the best so far is what there is then.
     Raises InvalidValue where a piece has no outline or is wider than the roll however it lies.
     """
     checked(shapes, width)
     best = by_boxes(shapes, width, tries, go_on)
     if best.proven or all_boxes(shapes):
         return best
-    best = shorter(best, joined(shapes, width, best.bound, tries))
-    if best.proven:
+    best = shorter(best, joined(shapes, width, best.bound, tries, go_on))
+    if best.proven or not asked(go_on):
         return best
     best = shorter(best, settled(shapes, best.lying, width, best.bound))
-    built = None if best.proven else constructed(shapes, width)
+    built = None if best.proven or not asked(go_on) else constructed(shapes, width)
     return best if built is None else shorter(best, settled(shapes, built, width, best.bound))
 
 
-def joined(shapes: Sequence[Shape], width: float, bound: float, tries: int | None) -> Nested | None:
+def joined(
+    shapes: Sequence[Shape], width: float, bound: float, tries: int | None, go_on: Callable[[float], bool] | None = None
+) -> Nested | None:
     """A layout on a roll ``width`` m wide of pieces that make convex ones together; None where none do."""
     wholes = wholes_of(shapes, width)
     if len(wholes) == len(shapes):
         return None
     unjoined = {w.parts[0][0] for w in wholes if len(w.parts) == 1}
     together = [shapes[w.parts[0][0]] if w.parts[0][0] in unjoined else Shape(w.ring, w.turns) for w in wholes]
-    made = nest(together, width, tries)
+    made = nest(together, width, tries, go_on)
     lying = taken_apart(wholes, made.lying)
     return Nested(lying, made.length, bound) if is_sound(shapes, lying, width) else None
 

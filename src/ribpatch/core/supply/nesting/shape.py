@@ -60,6 +60,8 @@ class Nested(Struct, frozen=True):
         return self.length <= self.bound + SLACK
 
 
+Chords = tuple[Floats, Floats, Floats]
+
 _KNOWN: Known[tuple[tuple[Shape, ...], float], float] = Known(64)
 
 
@@ -137,11 +139,13 @@ def least_length(shapes: Sequence[Shape], width: float) -> float:
 
 def _least(shapes: Sequence[Shape], width: float) -> float:
     area = sum(area_of(s.ring) for s in shapes) / width
-    lies = [[turned(s.ring, t) for t in turns_that_fit(s, width)] for s in shapes]
+    # Turned over by a half turn it takes the same room.
+    half = [{t % 180.0: t for t in turns_that_fit(s, width)}.values() for s in shapes]
+    lies = [[turned(s.ring, t) for t in turns] for s, turns in zip(shapes, half, strict=True)]
     longest = max(min(float(extent(c)[0]) for c in corners) for corners in lies)
     # Between the turns tried, one that may lie at any can be narrower.
     firm = [corners for s, corners in zip(shapes, lies, strict=True) if s.turns is not None]
-    return max(area, longest, *(_apart(firm, width, t) for t in _steps(firm, width)))
+    return max(area, longest, _apart(firm, width))
 
 
 def _steps(lies: list[list[Floats]], width: float) -> list[float]:
@@ -152,23 +156,30 @@ def _steps(lies: list[list[Floats]], width: float) -> list[float]:
     return [width / 2, *(narrow[n] for n in np.linspace(0, len(narrow) - 1, count).astype(int))]
 
 
-def _apart(lies: list[list[Floats]], width: float, step: float) -> float:
-    """Length that pieces take which cannot lie side by side: all that takes more than the width less a step, and of one
-    other all that takes the step.
+def _apart(lies: list[list[Floats]], width: float) -> float:
+    """The longest length that pieces take which cannot lie side by side, of the steps tried: all that takes more than
+    the width less a step, and of one other all that takes the step.
     """
-    wide = [min(length_over(c, width - step) for c in corners) for corners in lies]
-    if step >= width / 2 or not lies:
-        return sum(wide)
-    other = max(min(length_over(c, step) for c in corners) - w for corners, w in zip(lies, wide, strict=True))
-    return sum(wide) + max(other, 0.0)
+    if not lies:
+        return 0.0
+    steps = np.array(_steps(lies, width))
+    chords = [[chords_of(c) for c in corners] for corners in lies]
+    wide, other = (
+        np.array([np.min([length_over(c, over) for c in each], axis=0) for each in chords])
+        for over in (width - steps, steps)
+    )
+    more = np.where(steps < width / 2, (other - wide).max(axis=0).clip(0.0), 0.0)
+    return float((wide.sum(axis=0) + more).max())
 
 
-def length_over(corners: Floats, half: float) -> float:
-    """The length along which a piece takes more than ``half`` m of the width, m."""
+def chords_of(corners: Floats) -> Chords:
+    """How much of the width a piece takes along it: over each of n lengths, m, the least and the most, m; between them
+    it grows evenly. Shapes (n,).
+    """
     x, y = corners.T
     if len(x) == CORNERS_OF_A_BOX and (np.minimum(np.abs(np.diff(x)), np.abs(np.diff(y))) < EXACT).all():
-        long, wide = extent(corners)
-        return float(long) if wide > half + EXACT else 0.0
+        long, wide = extent(corners)[:, None]
+        return long, wide, wide
     x2, y2 = np.roll(x, -1), np.roll(y, -1)
     cuts = np.unique(x)
     left, right = cuts[:-1, None] + 0.0, cuts[1:, None] + 0.0
@@ -176,6 +187,13 @@ def length_over(corners: Floats, half: float) -> float:
     run = np.where(np.abs(x2 - x) > EXACT, x2 - x, 1.0)
     sign = np.where(crosses, -np.sign(x2 - x), 0.0)
     heights = [np.abs((sign * (y + (at - x) * (y2 - y) / run)).sum(axis=1)) for at in (left, right)]
-    low, high = np.minimum(*heights) - half - EXACT, np.maximum(*heights) - half - EXACT
+    return np.diff(cuts), np.minimum(*heights), np.maximum(*heights)
+
+
+def length_over(chords: Chords, widths: Floats) -> Floats:
+    """The lengths along which a piece takes more than each of k ``widths``, m; shape (k,), m."""
+    long, least, most = chords
+    low, high = (c - widths[:, None] - EXACT for c in (least, most))
     share = np.where(low > 0, 1.0, np.where(high > 0, high / np.maximum(high - low, EXACT), 0.0))
-    return float((share * np.diff(cuts)).sum())
+    made: Floats = share @ long
+    return made

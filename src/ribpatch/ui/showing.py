@@ -140,11 +140,19 @@ class Showing(QObject):
         here = stage_of(self._session.stage)
         if here.bench:
             bench = self.bench(here.bench)
-            self.centre.setCurrentWidget(bench)
+            self._turn_to(bench)
             bench.show_plan(plan, self._session.system)  # type: ignore[attr-defined]  # every bench is a Bench
         else:
-            self.centre.setCurrentWidget(self.zone_bench)
+            self._turn_to(self.zone_bench)
             self.zone_bench.show_plan(plan)
+
+    def _turn_to(self, bench: QWidget) -> None:
+        last = self.centre.currentWidget()
+        if last is not bench:
+            rest = getattr(last, "rest", None)  # only benches that work beside the window have it
+            if rest is not None:
+                rest()
+            self.centre.setCurrentWidget(bench)
 
     def _show_strip(self, plan: Plan) -> None:
         from ribpatch.core.diagnosis.zone import look_marks

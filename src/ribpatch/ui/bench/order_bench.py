@@ -99,6 +99,10 @@ class OrderBench(PagedBench):
         self.resins.show_plan(plan, system)
         self.stock.show_plan(plan, system)
 
+    def rest(self) -> None:
+        """Nobody looks at it: nothing is laid out any further."""
+        self.rolls.give_up()
+
     def _rolls_came(self, rolls: tuple[Roll, ...]) -> None:
         """The cloth is laid out: what to buy of it is known."""
         if not self._session.is_open:

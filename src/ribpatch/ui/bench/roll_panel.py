@@ -19,15 +19,13 @@ from ribpatch.ui.widgets.flow import Flow
 from ribpatch.ui.widgets.sheet import Sheet
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable
+    from collections.abc import Callable
 
     from ribpatch.core.plan import Plan
     from ribpatch.core.supply.cutting import Roll
     from ribpatch.core.supply.nesting.shape import Nested
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Steps, Tasks
-
-    Layout = Callable[[Steps], tuple[Roll, ...]]
 
 SEARCH = "Search a shorter layout"
 
@@ -84,32 +82,44 @@ class RollPanel(QWidget):
         self.canvas.set_theme(theme)
 
     def show_plan(self, plan: Plan, fabric: str) -> None:
-        """Lay the cloth of a plan out and show one; an answer for another plan than the last is dropped."""
+        """Lay the cloth of a plan out and show one; what was begun for an earlier plan is given up."""
         self._chosen = fabric
         wanted = (tuple((z.patch, z.parts) for z in plan.zones), plan.job.stock, plan.job.layouts, plan.shelf)
         if self._laid == wanted:
             self.show_fabric(fabric)
             self.laid_out.emit(self._rolls)
             return
+        self.give_up()
         self._laid = wanted
-
-        def take(rolls: tuple[Roll, ...] | None) -> None:
-            if self._laid is wanted and rolls is not None:
-                self._rolls = rolls
-                self.show_fabric(self._chosen)
-                self.laid_out.emit(rolls)
-
         if self._tasks is None:
-            take(plan.rolls)
+            self._take(plan.rolls)
             return
-        self._lay((() if "rolls" in plan.__dict__ else (lambda _: plan.first_rolls,)) + (plan.rolls_told,), take)
+        if "rolls" not in plan.__dict__:
+            self._lay(lambda _: plan.first_rolls)
+        self._lay(plan.rolls_told)
 
-    def _lay(self, layouts: Iterable[Layout], take: Callable[[tuple[Roll, ...] | None], None]) -> None:
-        """Lay cloth out beside the window; what was begun for an earlier plan is given up."""
-        assert self._tasks is not None
+    def give_up(self) -> None:
+        """Lay out no further what is not laid out yet; it is begun anew when it is next shown."""
         for steps in self._laying:
             steps.cancel()
-        self._laying = [self._tasks.run_steps("", layout, lambda rolls, _: take(rolls)) for layout in layouts]
+        if self._laying:
+            self._laying, self._laid = [], None
+
+    def _lay(self, layout: Callable[[Steps], tuple[Roll, ...]]) -> None:
+        def then(rolls: tuple[Roll, ...] | None, _: Exception | None) -> None:
+            if steps in self._laying:
+                self._laying.remove(steps)
+                if rolls is not None:
+                    self._take(rolls)
+
+        assert self._tasks is not None
+        steps = self._tasks.run_steps("", layout, then)
+        self._laying.append(steps)
+
+    def _take(self, rolls: tuple[Roll, ...]) -> None:
+        self._rolls = rolls
+        self.show_fabric(self._chosen)
+        self.laid_out.emit(rolls)
 
     def show_fabric(self, fabric: str) -> None:
         """Show the rolls of one cloth, else of the first."""

@@ -172,6 +172,11 @@ class Soak:
     def draft(self) -> None:
         self.w.menu_action("draft").trigger()
 
+    def pause(self) -> None:
+        """Look at what comes, as one who stops for a while: what waited for that begins and comes to its end."""
+        self.w.tasks.wait()
+        QApplication.processEvents()
+
     def preview(self) -> None:
         """Look at a paper page by page."""
         dialog = PrintDialog(self.w, self.dice.choice(("work_pack", "templates", "labels")), PaperActions(self.w).write)
@@ -260,6 +265,8 @@ def main() -> int:
         soak.act()
         if n % max(actions // opens, 1) == 0:
             soak.open()
+        if n % 250 == 0:
+            soak.pause()
         if n % max(min(actions // 5, 1000), 1) == 0:
             soak.preview()
         if n == actions // 2 and small is not None:

@@ -15,6 +15,9 @@ if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
 
+PAUSE = 500  # ms without another change, after which slow work on what is changed begins
+
+
 class _Answers(QObject):
     # One for all work, with the number of the work: a signal of each would keep what it calls for ever, since neither
     # Python nor Qt sees the whole of that circle.
@@ -83,6 +86,11 @@ class Tasks(QObject):
         self._aside = QThreadPool(self)
         self._aside.setMaxThreadCount(1)
         self._running: dict[int, _Asked] = {}
+        self._held: list[tuple[QThreadPool, _Work]] = []
+        self._pause = QTimer(self)
+        self._pause.setSingleShot(True)
+        self._pause.setInterval(PAUSE)
+        self._pause.timeout.connect(lambda: self._begin_held())
         self._count = 0
         self._answers = _Answers()
         self._handing = threading.Lock()
@@ -104,10 +112,12 @@ class Tasks(QObject):
         off: Callable[[], None] = lambda: None,
         aside: bool = False,
         finish: bool = False,
+        pause: bool = False,
     ) -> Steps:
         """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do
         so. ``aside`` is for what goes on for long: nothing waits for it. ``finish`` is for what is written: a window
-        that closes waits for it.
+        that closes waits for it. ``pause`` is for what is asked for anew at each change: it begins when no such
+        came for a while.
         """
         steps = Steps()
 
@@ -121,7 +131,7 @@ class Tasks(QObject):
             else:
                 then(result, error)
 
-        self._run(name, work, ended, steps, self._aside if aside else None, finish)
+        self._run(name, work, ended, steps, self._aside if aside else None, finish, pause)
         return steps
 
     def cancel(self) -> None:
@@ -143,13 +153,27 @@ class Tasks(QObject):
         steps: Steps | None,
         pool: QThreadPool | None = None,
         finish: bool = False,
+        pause: bool = False,
     ) -> None:
         self._count += 1
         self._running[self._count] = _Asked(name, steps, then, finish)
         self._tell()
         share_memory()
+        self._held.append((pool or self._pool, _Work(self._count, function, self._answers, self._handing)))
+        if pause:
+            self._pause.start()
+        else:
+            self._begin(self._held.pop())
+
+    def _begin(self, held: tuple[QThreadPool, _Work]) -> None:
+        pool, work = held
         with self._handing:
-            (pool or self._pool).start(_Work(self._count, function, self._answers, self._handing))
+            pool.start(work)
+
+    def _begin_held(self) -> None:
+        self._pause.stop()
+        while self._held:
+            self._begin(self._held.pop(0))
 
     def _done(self, number: int, result: Any, error: Exception | None) -> None:
         asked = self._running.pop(number, None)
@@ -159,7 +183,8 @@ class Tasks(QObject):
         asked.then(result, error)
 
     def wait(self) -> None:
-        """Wait for all running work; its answers still come."""
+        """Wait for all work, what waits for a pause with it; the answers still come."""
+        self._begin_held()
         self._pool.waitForDone()
         self._aside.waitForDone()
 

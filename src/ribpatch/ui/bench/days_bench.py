@@ -90,6 +90,10 @@ class DaysBench(PagedBench):
         self.plan.show_plan(plan, self.today())
         self._fill()
 
+    def rest(self) -> None:
+        """Nobody looks at it: nothing is planned any further."""
+        self.plan.rest()
+
     def _answered(self, answer: Answer) -> None:
         if answer is self.plan.answer_to(self._session.plan):
             self._fill()

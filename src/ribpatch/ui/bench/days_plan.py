@@ -61,6 +61,7 @@ class DaysPlan(QWidget):
         self.now: Callable[[], str] = now
         self._asked: Plan | None = None
         self._answered_for: Plan | None = None
+        self._planning: Steps | None = None
         self._searching: tuple[Days, Steps] | None = None
         self.by = Combo()
         self.by.setAccessibleName("lanes by")
@@ -116,9 +117,7 @@ class DaysPlan(QWidget):
 
         now = self.now()
 
-        def work() -> Answer | None:
-            if self._asked is not plan:
-                return None  # while it waited for its turn another was asked for
+        def work(_: object = None) -> Answer:
             days = logged_days(plan, today, now)
             return Answer(days, days.after(last))
 
@@ -129,10 +128,22 @@ class DaysPlan(QWidget):
             elif error is not None:
                 raise error
 
+        self._give_up()
         if self._tasks is None:
             take(work(), None)
         else:
-            self._tasks.run("", work, take)
+            self._planning = self._tasks.run_steps("", work, take, pause=self.answer is not None)
+
+    def rest(self) -> None:
+        """Nobody looks at it: nothing is planned any further; it is asked for anew when it is next shown."""
+        self._give_up()
+        if self._answered_for is not self._asked:
+            self._asked = None
+
+    def _give_up(self) -> None:
+        if self._planning is not None:
+            self._planning.cancel()
+        self._planning = None
 
     def answer_to(self, plan: Plan) -> Answer | None:
         """The answer to a plan; None while it is worked out."""

@@ -96,7 +96,7 @@ class RollPanel(QWidget):
             return
         if "rolls" not in plan.__dict__:
             self._lay(lambda _: plan.first_rolls)
-        self._lay(plan.rolls_told)
+        self._lay(plan.rolls_told, bool(self._rolls))
 
     def give_up(self) -> None:
         """Lay out no further what is not laid out yet; it is begun anew when it is next shown."""
@@ -105,7 +105,7 @@ class RollPanel(QWidget):
         if self._laying:
             self._laying, self._laid = [], None
 
-    def _lay(self, layout: Callable[[Steps], tuple[Roll, ...]]) -> None:
+    def _lay(self, layout: Callable[[Steps], tuple[Roll, ...]], pause: bool = False) -> None:
         def then(rolls: tuple[Roll, ...] | None, _: Exception | None) -> None:
             if steps in self._laying:
                 self._laying.remove(steps)
@@ -113,7 +113,7 @@ class RollPanel(QWidget):
                     self._take(rolls)
 
         assert self._tasks is not None
-        steps = self._tasks.run_steps("", layout, then)
+        steps = self._tasks.run_steps("", layout, then, pause=pause)
         self._laying.append(steps)
 
     def _take(self, rolls: tuple[Roll, ...]) -> None:

@@ -1,12 +1,14 @@
 """Days driven as a user would: lanes by keys and mouse, steps changed, crew, air, a day's sheet, the search."""
 
+import threading
+
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QApplication
 
 from ribpatch.core.calendar.range import Spread
 from ribpatch.core.timetable import StepChange, Timetable
-from ribpatch.core.timetable_edits import set_forecast
+from ribpatch.core.timetable_edits import change_step, set_forecast
 
 
 @pytest.fixture
@@ -69,6 +71,27 @@ def test_keys_go_from_step_to_step_move_one_and_let_it_go(window, days, qtbot):
         qtbot.keyClick(view, key)
     window.menu_action("undo").trigger()
     assert window.session.job.timetable.change_of("z4.strip") is not None
+
+
+def test_days_that_are_not_looked_at_are_planned_when_they_are_next(window, days, qtbot, monkeypatch):
+    from ribpatch.ui.bench import days_plan
+
+    asked, made = [], days_plan.logged_days
+    monkeypatch.setattr(days_plan, "logged_days", lambda plan, *rest: asked.append(plan) or made(plan, *rest))
+    gate = threading.Event()
+    window.tasks.run("", gate.wait, lambda *_: None)
+    first = days.answer
+    window.session.apply(change_step(window.session.job, "z4.strip", "strip", skipped="done before"))
+    changed = window.session.plan
+    assert days.answer is None
+    window.session.go("z1", "open")
+    QApplication.processEvents()
+    gate.set()
+    window.tasks.wait()
+    QApplication.processEvents()
+    assert asked == [] and days.answer is None
+    window.session.go("z1", "days")
+    assert settled(days, qtbot) is not first and asked == [changed]
 
 
 def test_a_bar_is_dragged_to_another_time(window, days, qtbot):

@@ -1,10 +1,13 @@
 """Order driven as a user would: vessels, warm cans, the curve, how she floats, the cut plan."""
 
+import threading
+
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from ribpatch.core.edits import remove_zone, set_plies, set_value
+from ribpatch.core.memo import Known
 from ribpatch.core.scheme_edits import remove_part
 from ribpatch.core.units import Measure
 from ribpatch.ui.widgets.entry import Field
@@ -58,6 +61,39 @@ def test_the_cloth_is_laid_out_beside_the_window_and_again_after_a_change(window
     window.session.apply(set_plies("z2", lines[:1]))
     qtbot.waitUntil(lambda: bench.rolls.rolls is not rolls, timeout=10000)
     assert sum(len(r.cuts) for r in bench.rolls.rolls) < sum(len(r.cuts) for r in rolls)
+
+
+def test_a_layout_for_an_earlier_plan_is_given_up_and_so_it_is_when_order_is_left(window, order, qtbot, monkeypatch):
+    """Each layout waits inside until it is let go; those that are not wanted any longer come to no end."""
+    from ribpatch.core.supply import cutting
+
+    gate, begun = threading.Event(), []
+
+    def nest(shapes, width, go_on):
+        begun.append(len(shapes))
+        gate.wait(20)
+        return go_on(0.5) and made(shapes, width, go_on=go_on)
+
+    made = cutting.nest
+    monkeypatch.setattr(cutting, "nest", nest)
+    monkeypatch.setattr(cutting, "_KNOWN", Known(64))
+    order("z1")
+    panel = window.showing.benches["order_bench"].rolls
+    first = window.session.plan
+    qtbot.waitUntil(lambda: len(begun) == 1, timeout=10000)
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.037)))
+    QApplication.processEvents()
+    second = window.session.plan
+    assert second is not first
+    window.session.go("z1", "open")
+    QApplication.processEvents()
+    gate.set()
+    window.tasks.wait()
+    QApplication.processEvents()
+    assert "rolls" not in first.__dict__ and "rolls" not in second.__dict__ and len(begun) == 1
+    order("z1")
+    qtbot.waitUntil(lambda: "rolls" in second.__dict__ and panel.rolls is second.rolls, timeout=20000)
+    assert window.session.plan is second and len(begun) > 1
 
 
 def test_a_shorter_layout_is_searched_for_stopped_kept_undone_and_forgotten(window, order, qtbot):

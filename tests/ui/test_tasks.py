@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import QThread
 from PySide6.QtWidgets import QApplication
 
-from ribpatch.ui.tasks import Cancelled, Steps, Tasks, _Work
+from ribpatch.ui.tasks import PAUSE, Cancelled, Steps, Tasks, _Work
 from ribpatch.ui.widgets.busy_line import BusyLine
 
 
@@ -183,3 +183,51 @@ def test_the_busy_line_is_hidden_while_nothing_runs_and_stops_only_what_can_be_s
     assert line.isVisible() and not line.stop.isVisible()
     line.show_busy("", False)
     assert not line.isVisible() and line.words.text() == ""
+
+
+def test_what_is_asked_for_at_each_of_many_changes_begins_at_once_and_then_when_they_pause(tasks, qtbot):
+    begun, answers = [], []
+    steps = None
+    for n in range(5):
+        if steps is not None:
+            steps.cancel()
+        steps = tasks.run_steps("", lambda s, n=n: begun.append(n), lambda *_, n=n: answers.append(n), pause=True)
+    tasks.run("", lambda: begun.append("other"), lambda *_: answers.append("other"))
+    qtbot.waitUntil(lambda: "other" in answers, timeout=PAUSE // 2)
+    assert set(begun) <= {0, "other"}, "the first may have been called off before its turn; no later one is begun"
+    qtbot.waitUntil(lambda: answers[-1:] == [4], timeout=10 * PAUSE)
+    assert [n for n in begun if n not in (0, "other")] == [4]
+    qtbot.wait(PAUSE + 50)
+    tasks.run_steps("", lambda s: begun.append(5), lambda *_: answers.append(5), pause=True)
+    qtbot.waitUntil(lambda: answers[-1] == 5, timeout=PAUSE // 2)
+
+
+def test_one_who_waits_for_all_work_waits_for_what_is_held_back_too(tasks, qtbot):
+    begun = []
+    for n in range(3):
+        tasks.run_steps("", lambda s, n=n: begun.append(n), lambda *_: None, pause=True)
+    tasks.wait()
+    assert begun == [0, 1, 2]
+
+
+def test_what_is_held_back_does_not_begin_once_the_window_goes(qapp):
+    tasks, begun = Tasks(), []
+    for n in range(2):
+        tasks.run_steps("", lambda s, n=n: begun.append(n), lambda *_: None, pause=True)
+    tasks.close()
+    assert 1 not in begun
+
+
+def test_work_that_is_not_shown_is_not_called_off_by_the_user(tasks, qtbot):
+    gate, answers = threading.Event(), []
+
+    def work(steps: Steps):
+        gate.wait(10)
+        steps(0.5)
+        return 1
+
+    tasks.run_steps("", work, lambda result, _error: answers.append(result))
+    assert not tasks.can_cancel
+    tasks.cancel()
+    gate.set()
+    qtbot.waitUntil(lambda: answers == [1])

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from contextlib import AbstractContextManager
 
 
-PAUSE = 500  # ms without another change, after which slow work on what is changed begins
+PAUSE = 500  # ms without another, after which work begins that is asked for at each of many changes
 
 
 class _Answers(QObject):
@@ -116,8 +116,8 @@ class Tasks(QObject):
     ) -> Steps:
         """Run work that tells how far it is and can be called off (then ``off`` is called); hands back the means to do
         so. ``aside`` is for what goes on for long: nothing waits for it. ``finish`` is for what is written: a window
-        that closes waits for it. ``pause`` is for what is asked for anew at each change: it begins when no such
-        came for a while.
+        that closes waits for it. ``pause`` is for what is asked for anew at each change: the first begins at
+        once, others when no more came for a while.
         """
         steps = Steps()
 
@@ -159,10 +159,11 @@ class Tasks(QObject):
         self._running[self._count] = _Asked(name, steps, then, finish)
         self._tell()
         share_memory()
+        again = pause and self._pause.isActive()
         self._held.append((pool or self._pool, _Work(self._count, function, self._answers, self._handing)))
         if pause:
             self._pause.start()
-        else:
+        if not again:
             self._begin(self._held.pop())
 
     def _begin(self, held: tuple[QThreadPool, _Work]) -> None:

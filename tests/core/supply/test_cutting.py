@@ -8,11 +8,13 @@ from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.shapes import Area, Badge, Callout, Line
 from ribpatch.core.edits import set_rule
+from ribpatch.core.memo import Known
 from ribpatch.core.patch.strips import handled, strips_in, widest
-from ribpatch.core.plan import job_shelf, plan
+from ribpatch.core.plan import Plan, job_shelf, plan
 from ribpatch.core.record import evolve
 from ribpatch.core.stock import StockItem
 from ribpatch.core.stock_edits import forget_layout, keep_layout
+from ribpatch.core.supply import cutting
 from ribpatch.core.supply.cutting import Cut, Length, cloth_in_stock, cuts_of, mark_of, rolls_of, turns_of
 from ribpatch.core.supply.nesting.shape import Lying, Nested, Shape, area_of, extent, turned, turns_that_fit
 from ribpatch.core.supply.nesting.sound import is_sound
@@ -49,6 +51,34 @@ def test_every_ply_of_the_demo_is_covered_by_its_pieces_with_trim():
         widths = {f.id: f.roll_width for f, _ in made.cuts}
         for fabric, pieces in made.cuts:
             assert all(turns_that_fit(c.shape, widths[fabric.id]) for c in pieces)
+
+
+def test_rolls_are_told_of_as_they_are_laid_out_and_given_up_where_that_raises(monkeypatch):
+    class Off(Exception):
+        """Not wanted any longer."""
+
+    def anew():
+        monkeypatch.setattr(cutting, "_KNOWN", Known(64))
+        return Plan(MADE.job, MADE.shelf, MADE.zones, MADE.system)
+
+    def until(count, shares):
+        def told(share):
+            shares.append(share)
+            if len(shares) == count:
+                raise Off
+
+        return told
+
+    for count in (1, 2, 30):
+        made, shares = anew(), []
+        with pytest.raises(Off):
+            made.rolls_told(until(count, shares))
+        assert "rolls" not in made.__dict__ and all(0 <= s <= 1 for s in shares)
+    shares = []
+    rolls = made.rolls_told(until(-1, shares))
+    assert rolls is made.rolls and made.rolls_told(until(1, [])) is rolls and len(shares) > 30
+    others = anew().rolls
+    assert [(r.cuts, r.made) for r in rolls] == [(r.cuts, r.made) for r in others]
 
 
 def test_a_ply_wider_than_the_roll_is_strips_that_lap_and_cover_it():

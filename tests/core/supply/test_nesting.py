@@ -8,7 +8,7 @@ from itertools import pairwise, permutations
 import numpy as np
 import pytest
 import shapely
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from shapely import affinity
 from shapely.ops import split
@@ -200,6 +200,57 @@ def test_the_length_over_a_height_is_that_of_slices(seed: int, half: float) -> N
     tall = shapely.length(shapely.intersection(lines, polygon)) > half
     over = length_over(chords_of(turned(ring, 0.0)), np.array([half]))
     assert over == pytest.approx([tall.mean() * (x1 - x0)], abs=4 * (x1 - x0) / 400)
+
+
+@given(st.integers(1, 6), st.integers(0, 10_000), st.floats(0.45, 1.2))
+@settings(max_examples=25, deadline=None)
+def test_the_bound_is_that_of_slices_at_every_step(count: int, seed: int, width: float) -> None:
+    """Area, longest and what cannot lie side by side, by thin slices of shapely."""
+    shapes = [Shape(s.ring, (0.0,)) for s in outlines(count, seed)]
+    talls, across = [], []
+    for shape in shapes:
+        polygon = shapely.Polygon(shape.ring)
+        x0, y0, x1, y1 = polygon.bounds
+        at = x0 + (np.arange(500) + 0.5) * (x1 - x0) / 500
+        lines = shapely.linestrings([[(x, y0 - 1), (x, y1 + 1)] for x in at])
+        talls.append((shapely.length(shapely.intersection(lines, polygon)), (x1 - x0) / 500))
+        across.append(y1 - y0)
+    assume(max(across) <= width)
+    over = [
+        [(tall > least).sum() * d for tall, d in talls] for least in (width / 2, *(width - 0.995 * a for a in across))
+    ]
+    most = [sum(over[0])]
+    for step, wide in zip(across, over[1:], strict=True):
+        other = [(tall > 0.995 * step).sum() * d for tall, d in talls]
+        most += [sum(wide) + max(o - w for o, w in zip(other, wide, strict=True))] if step < width / 2 else []
+    area = sum(shapely.Polygon(s.ring).area for s in shapes) / width
+    expected = max(area, *(500 * d for _, d in talls), *most)
+    assert least_length(shapes, width) == pytest.approx(expected, abs=0.01 * sum(500 * d for _, d in talls))
+
+
+def test_a_half_turn_takes_the_same_room() -> None:
+    shapes = outlines(5, 11)
+    both = [Shape(s.ring, HALF) for s in shapes]
+    assert least_length(both, 1.3) == pytest.approx(
+        least_length([Shape(s.ring, (180.0,)) for s in shapes], 1.3), rel=1e-9
+    )
+    assert least_length(both, 1.3) == pytest.approx(
+        least_length([Shape(s.ring, (0.0,)) for s in shapes], 1.3), rel=1e-9
+    )
+
+
+@pytest.mark.parametrize("after", [0, 1, 5, 40])
+def test_a_layout_that_is_stopped_is_the_best_so_far(after: int) -> None:
+    shapes, shares = [Shape(s.ring, HALF) for s in outlines(9, 4)], []
+
+    def go_on(share: float) -> bool:
+        shares.append(share)
+        return len(shares) <= after
+
+    made, whole = nest(shapes, 1.4, go_on=go_on), nest(shapes, 1.4)
+    check(shapes, made, 1.4)
+    assert whole.length <= made.length + 1e-9 and all(0 <= s <= 1 for s in shares)
+    assert len(shares) <= after + 6, "each stage asks once more at most"
 
 
 def test_settling_closes_gaps_mends_a_hair_and_gives_up_on_more() -> None:

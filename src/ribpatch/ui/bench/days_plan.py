@@ -132,7 +132,7 @@ class DaysPlan(QWidget):
         if self._tasks is None:
             take(work(), None)
         else:
-            self._planning = self._tasks.run_steps("", work, take, pause=self.answer is not None)
+            self._planning = self._tasks.run_steps("", work, take, pause=True)
 
     def rest(self) -> None:
         """Nobody looks at it: nothing is planned any further; it is asked for anew when it is next shown."""

@@ -96,7 +96,7 @@ class RollPanel(QWidget):
             return
         if "rolls" not in plan.__dict__:
             self._lay(lambda _: plan.first_rolls)
-        self._lay(plan.rolls_told, bool(self._rolls))
+        self._lay(plan.rolls_told, pause=True)
 
     def give_up(self) -> None:
         """Lay out no further what is not laid out yet; it is begun anew when it is next shown."""

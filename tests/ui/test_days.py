@@ -94,6 +94,24 @@ def test_days_that_are_not_looked_at_are_planned_when_they_are_next(window, days
     assert settled(days, qtbot) is not first and asked == [changed]
 
 
+def test_keys_that_come_faster_than_the_plan_each_move_the_step_on(window, days, qtbot):
+    view, right = days.plan.view, Qt.Key.Key_Right
+    view.choose("z4.strip")
+    at = next(b.start for b in view._bars() if b.step == "z4.strip")
+    for more in (Qt.KeyboardModifier.AltModifier,) * 5 + (
+        Qt.KeyboardModifier.AltModifier | Qt.KeyboardModifier.ShiftModifier,
+    ):
+        qtbot.keyClick(view, right, more)
+    qtbot.keyClick(view, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+    change = window.session.job.timetable.change_of("z4.strip")
+    assert change is not None and change.at == days.plan.answer.days.moment_of(round((at + 24 + 1.0) * 4))
+    view.choose("z4.strip")
+    qtbot.keyClick(view, Qt.Key.Key_Delete)
+    assert window.session.job.timetable.changes == (), "let go, though it was not drawn yet where it was put"
+    made = settled(days, qtbot)
+    assert made.days.moment_of(made.schedule.by_id["z4.strip"].start) == made.days.moment_of(round(at * 4))
+
+
 def test_a_bar_is_dragged_to_another_time(window, days, qtbot):
     view = days.plan.view
     bar = next(b for b in view._bars() if b.step == "z4.strip")

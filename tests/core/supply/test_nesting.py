@@ -250,6 +250,7 @@ def test_a_layout_that_is_stopped_is_the_best_so_far(after: int) -> None:
     made, whole = nest(shapes, 1.4, go_on=go_on), nest(shapes, 1.4)
     check(shapes, made, 1.4)
     assert whole.length <= made.length + 1e-9 and all(0 <= s <= 1 for s in shares)
+    assert whole.length < by_boxes(shapes, 1.4).length - 0.01, "by shapes it is shorter"
     assert len(shares) <= after + 6, "each stage asks once more at most"
 
 

@@ -85,6 +85,7 @@ class DaysPlan(QWidget):
         self.gripes.setWordWrap(True)
         self.view.picked.connect(self.picked)
         self.view.moved.connect(self._moved)
+        self.view.nudged.connect(self._nudged)
         self.view.freed.connect(self._freed)
         row = QHBoxLayout()
         row.addWidget(self.by)
@@ -202,10 +203,17 @@ class DaysPlan(QWidget):
         at = answer.days.moment_of(max(round(hours * HOUR_SLOTS), 0))
         self._session.apply(change_step(self._session.job, step, answer.days.by_id[step].name, at=at))
 
+    def _nudged(self, step: str, stands: float, by: float) -> None:
+        """Move a step on; from where it was put last, while that is not drawn yet."""
+        put = self._session.job.timetable.change_of(step)
+        if self._answered_for is not self._session.plan and self.answer is not None and put is not None and put.at:
+            stands = self.answer.days.slot_of(put.at) / HOUR_SLOTS
+        self._moved(step, stands + by)
+
     def _freed(self, step: str) -> None:
         answer = self.answer
         if answer is not None and step in answer.days.by_id:
-            change = answer.days.table.change_of(step)
+            change = self._session.job.timetable.change_of(step)
             if change is not None and change.at:
                 self._session.apply(change_step(self._session.job, step, answer.days.by_id[step].name, at=""))
 

@@ -31,11 +31,13 @@ GRAB = 4  # pixels that make a drag
 
 class LanesView(QAbstractScrollArea):
     """Shows Lanes. ``picked`` carries the id of a step looked at, ``moved`` (id, hours from the beginning) where one
-    was put by hand, ``freed`` the id of one that is to find its own place.
+    was put by hand, ``nudged`` (id, hours from the beginning, hours by which) by a key, ``freed`` the id of one that
+    is to find its own place.
     """
 
     picked = Signal(str)
     moved = Signal(str, float)
+    nudged = Signal(str, float, float)
     freed = Signal(str)
 
     def __init__(self, name: str, parent: QWidget | None = None) -> None:
@@ -208,7 +210,7 @@ class LanesView(QAbstractScrollArea):
         arrows = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
         if event.modifiers() & Qt.KeyboardModifier.AltModifier and key in arrows and here >= 0:
             by = 24.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.25
-            self.moved.emit(self.chosen, bars[here].start + arrows[Qt.Key(key)] * by)
+            self.nudged.emit(self.chosen, bars[here].start, arrows[Qt.Key(key)] * by)
         elif key in arrows and bars:
             self._go(bars[min(max(here + arrows[Qt.Key(key)], 0), len(bars) - 1)].step)
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and bars:

@@ -168,7 +168,7 @@ def _apart(lies: list[list[Floats]], width: float) -> float:
         np.array([np.min([length_over(c, over) for c in each], axis=0) for each in chords])
         for over in (width - steps, steps)
     )
-    more = np.where(steps < width / 2, (other - wide).max(axis=0).clip(0.0), 0.0)
+    more = np.where(steps < width / 2, (other - wide).max(axis=0), 0.0)
     return float((wide.sum(axis=0) + more).max())
 
 

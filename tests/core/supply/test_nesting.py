@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from itertools import pairwise, permutations
 
 import numpy as np
@@ -14,6 +15,7 @@ from shapely import affinity
 from shapely.ops import split
 
 from ribpatch.core.errors import BadOutline, Fault, InvalidValue
+from ribpatch.core.supply.nesting import nest as nesting
 from ribpatch.core.supply.nesting.convex import convex_parts
 from ribpatch.core.supply.nesting.joining import taken_apart, wholes_of, within
 from ribpatch.core.supply.nesting.nest import (
@@ -252,6 +254,38 @@ def test_a_layout_that_is_stopped_is_the_best_so_far(after: int) -> None:
     assert whole.length <= made.length + 1e-9 and all(0 <= s <= 1 for s in shares)
     assert whole.length < by_boxes(shapes, 1.4).length - 0.01, "by shapes it is shorter"
     assert len(shares) <= after + 6, "each stage asks once more at most"
+
+
+def until(last: int) -> Callable[[float], bool]:
+    """Says to go on, but not the time that is the last."""
+    left = iter(range(1, last))
+    return lambda _: next(left, None) is not None
+
+
+def test_what_is_stopped_or_proven_goes_through_no_more_of_its_stages(monkeypatch) -> None:
+    stages: list[str] = []
+    for name in ("settled", "constructed"):
+        made = getattr(nesting, name)
+        monkeypatch.setattr(nesting, name, lambda *a, name=name, made=made: stages.append(name) or made(*a))
+    shapes = [Shape(s.ring, HALF) for s in outlines(9, 4)]
+    asked: list[float] = []
+    nest(shapes, 1.4, go_on=lambda share: asked.append(share) or True)
+    assert stages == ["settled", "constructed", "settled"]
+    for last, gone_through in ((len(asked), ["settled"]), (len(asked) - 1, []), (1, [])):
+        stages.clear()
+        nest(shapes, 1.4, go_on=until(last))
+        assert stages == gone_through
+    stages.clear()
+    halves = [Shape(((0.0, 0.0), (0.5, 0.0), (0.0, 0.4)), HALF)] * 2
+    assert nest(halves, 0.4).proven and stages == [], "two that make a box"
+    asked.clear()
+    long = [box(1.0, 0.5), box(0.3, 0.2), box(0.4, 0.25)]
+    assert nest(long, 1.0, go_on=lambda share: asked.append(share) or True).proven and asked == []
+
+
+def test_what_may_lie_any_way_is_as_long_as_it_is_narrow_at_least() -> None:
+    sides = ((0.0, 0.0), (0.04, 0.0), (0.0, 0.03))
+    assert least_length([Shape(sides, None)], 1.0) == pytest.approx(0.04 * 0.03 / 0.05)
 
 
 def test_settling_closes_gaps_mends_a_hair_and_gives_up_on_more() -> None:

@@ -139,7 +139,7 @@ def least_length(shapes: Sequence[Shape], width: float) -> float:
 
 def _least(shapes: Sequence[Shape], width: float) -> float:
     area = sum(area_of(s.ring) for s in shapes) / width
-    # Turned over by a half turn it takes the same room.
+    # Turned by a half turn it takes the same room.
     half = [{t % 180.0: t for t in turns_that_fit(s, width)}.values() for s in shapes]
     lies = [[turned(s.ring, t) for t in turns] for s, turns in zip(shapes, half, strict=True)]
     longest = max(min(float(extent(c)[0]) for c in corners) for corners in lies)

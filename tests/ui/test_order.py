@@ -77,11 +77,12 @@ def test_a_layout_for_an_earlier_plan_is_given_up_and_so_it_is_when_order_is_lef
     made = cutting.nest
     monkeypatch.setattr(cutting, "nest", nest)
     monkeypatch.setattr(cutting, "_KNOWN", Known(64))
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.0361)))
     order("z1")
     panel = window.showing.benches["order_bench"].rolls
     first = window.session.plan
     qtbot.waitUntil(lambda: len(begun) == 1, timeout=10000)
-    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.037)))
+    window.session.apply(set_value(("zones", "z1", "scheme", "cut", "margin"), Measure(si=0.0373)))
     QApplication.processEvents()
     second = window.session.plan
     assert second is not first

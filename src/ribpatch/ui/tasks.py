@@ -136,8 +136,11 @@ class Tasks(QObject):
 
     def cancel(self) -> None:
         """Call off all work that is shown and can be."""
+        self._call_off(lambda asked: bool(asked.name))
+
+    def _call_off(self, which: Callable[[_Asked], bool]) -> None:
         for asked in self._running.values():
-            if asked.steps is not None and asked.name:
+            if asked.steps is not None and which(asked):
                 asked.steps.cancel()
 
     @property
@@ -159,22 +162,22 @@ class Tasks(QObject):
         self._running[self._count] = _Asked(name, steps, then, finish)
         self._tell()
         share_memory()
-        again = pause and self._pause.isActive()
-        self._held.append((pool or self._pool, _Work(self._count, function, self._answers, self._handing)))
+        made = pool or self._pool, _Work(self._count, function, self._answers, self._handing)
+        if pause and self._pause.isActive():
+            self._held.append(made)
+        else:
+            self._begin(*made)
         if pause:
             self._pause.start()
-        if not again:
-            self._begin(self._held.pop())
 
-    def _begin(self, held: tuple[QThreadPool, _Work]) -> None:
-        pool, work = held
+    def _begin(self, pool: QThreadPool, work: _Work) -> None:
         with self._handing:
             pool.start(work)
 
     def _begin_held(self) -> None:
         self._pause.stop()
         while self._held:
-            self._begin(self._held.pop(0))
+            self._begin(*self._held.pop(0))
 
     def _done(self, number: int, result: Any, error: Exception | None) -> None:
         asked = self._running.pop(number, None)
@@ -191,9 +194,7 @@ class Tasks(QObject):
 
     def close(self) -> None:
         """Wait for what is being written, call the rest off and drop all answers: the window is going."""
-        for asked in self._running.values():
-            if asked.steps is not None and not asked.finish:
-                asked.steps.cancel()
+        self._call_off(lambda asked: not asked.finish)
         self.wait()
         self._pulse.stop()
         self._closed = True

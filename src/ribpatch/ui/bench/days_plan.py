@@ -118,7 +118,7 @@ class DaysPlan(QWidget):
 
         now = self.now()
 
-        def work(_: object = None) -> Answer:
+        def work() -> Answer:
             days = logged_days(plan, today, now)
             return Answer(days, days.after(last))
 
@@ -133,7 +133,7 @@ class DaysPlan(QWidget):
         if self._tasks is None:
             take(work(), None)
         else:
-            self._planning = self._tasks.run_steps("", work, take, pause=True)
+            self._planning = self._tasks.run_steps("", lambda _: work(), take, pause=True)
 
     def rest(self) -> None:
         """Nobody looks at it: nothing is planned any further; it is asked for anew when it is next shown."""
@@ -207,7 +207,7 @@ class DaysPlan(QWidget):
         """Move a step on; from where it was put last, while that is not drawn yet."""
         put = self._session.job.timetable.change_of(step)
         if self._answered_for is not self._session.plan and self.answer is not None and put is not None and put.at:
-            stands = self.answer.days.slot_of(put.at) / HOUR_SLOTS
+            stands = hours_between(self.answer.days.start, put.at)
         self._moved(step, stands + by)
 
     def _freed(self, step: str) -> None:

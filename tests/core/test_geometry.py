@@ -83,6 +83,8 @@ def test_rings_of_keeps_holes():
 def test_a_shape_to_begin_with_lies_about_the_middle_and_in_the_zone():
     (ring,) = geometry.middle_box(((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (0.0, 2.0)))
     assert sorted(ring) == [(1.5, 0.75), (1.5, 1.25), (2.5, 0.75), (2.5, 1.25)]
+    (ring,) = geometry.middle_box(((1.0, 2.0), (3.0, 2.0), (3.0, 6.0), (1.0, 6.0)))
+    assert sorted(ring) == [(1.75, 3.5), (1.75, 4.5), (2.25, 3.5), (2.25, 4.5)], "wherever the outline lies"
     cut_out = ((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (3.5, 2.0), (3.5, 0.5), (0.5, 0.5), (0.5, 2.0), (0.0, 2.0))
     rings = geometry.middle_box(cut_out)
     whole = geometry.polygon_of(cut_out)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from itertools import combinations
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -39,7 +39,7 @@ def faults(problem: Problem, made: Schedule) -> list[str]:
         return ["not every step is there"]
     told = [f for task in problem.tasks for f in step_faults(problem, task, put[task.id])]
     told += [f for lag in problem.lags for f in lag_faults(problem, lag, put)]
-    told += [*people_faults(made), *wet_faults(problem, put)]
+    told += [*people_faults(made), *wet_faults(problem, put), *dust_faults(problem, put)]
     people = {w.name: w for w in problem.crew}
     late = sum(is_late(people[n], s) for p in made.placed for s in worked(problem, p) for n in p.who)
     if made.finish != max((p.end for p in made.placed), default=0):
@@ -100,6 +100,18 @@ def wet_faults(problem: Problem, put: dict[str, Placed]) -> Iterator[str]:
     for s in range(problem.slots):
         if sum(a <= s < b for a, b in spans) > len(problem.crew):
             yield f"too much is wet at {s}"
+
+
+def dust_faults(problem: Problem, put: dict[str, Placed]) -> Iterator[str]:
+    """Where dust flies while something is wet: near it until it is hard, anywhere until it has gelled."""
+    for dusty in (t for t in problem.tasks if t.dust):
+        for wet in (t for t in problem.tasks if t.gel is not None and t is not dusty):
+            d, w = put[dusty.id], put[wet.id]
+            wait = wet.hard if wet.zone in problem.near.get(dusty.zone, ()) else wet.gel
+            if d.end <= w.start:
+                continue
+            if d.start < w.end or (wait is not None and gone_by(wait, w.end, d.start, problem, fast=False) < -1e-3):
+                yield f"{dusty.id} throws dust on {wet.id}"
 
 
 def lag_faults(problem: Problem, lag: Lag, put: dict[str, Placed]) -> Iterator[str]:
@@ -180,6 +192,8 @@ def small(seed: int) -> Problem:
                 f"w{n % 2}" if rng.random() < 0.3 else "",
                 int(rng.integers(0, 3)),
                 int(rng.integers(10, 16)) if rng.random() < 0.2 else None,
+                zone=f"z{n % 2}",
+                **dusty_or_wet(rng),
             )
         )
         if n and rng.random() < 0.8:
@@ -189,4 +203,16 @@ def small(seed: int) -> Problem:
             missed = Missed(int(rng.integers(1, 3)), Wait(hours=4 * 3600.0)) if most and rng.random() < 0.6 else None
             lags.append(Lag(f"t{int(rng.integers(0, n))}", f"t{n}", least, most, missed))
     air = {"lay": Air(((2, 4), (11, 12)), "damp")}
-    return Problem(3600.0, slots, tuple(tasks), tuple(lags), tuple(crew), air, {"c": Clock(worth, worth)})
+    near = {"z0": ("z0", "z1"), "z1": ("z1", "z0")} if rng.random() < 0.3 else {"z0": ("z0",), "z1": ("z1",)}
+    return Problem(3600.0, slots, tuple(tasks), tuple(lags), tuple(crew), air, {"c": Clock(worth, worth)}, near)
+
+
+def dusty_or_wet(rng: np.random.Generator) -> dict[str, Any]:
+    """A step that throws dust, or lays what dust must not settle on, or neither."""
+    kind = rng.random()
+    if kind < 0.35:
+        return {"dust": True}
+    if kind > 0.75:
+        gel = float(rng.uniform(0, 2)) * 3600
+        return {"gel": Wait(worth=gel, clock="c"), "hard": Wait(worth=gel * 2, clock="c")}
+    return {}

@@ -27,9 +27,9 @@ def test_hours_are_areas_over_rates():
     covered, bonded = covered_area(patch), bonded_area(row.made.zone, patch, True)
     # Areas over rates, with what each step is set up and cleaned up for: peel ply off, putty, sanding.
     assert inputs["fairing"] == pytest.approx((covered / 0.6 + 0.1 + 0.08 * covered + 0.4 + 0.4) * 3600)
-    # Two sittings, and the prime coat.
+    # Two sittings, and two prime coats: under the core, and under the plies once it is fast.
     laid = sum(o.region.area for o in patch.all_outlines)
-    assert inputs["laminating"] == pytest.approx((laid / 2.5 + 2 * 0.6 + 0.15 * bonded + 0.15) * 3600)
+    assert inputs["laminating"] == pytest.approx((laid / 2.5 + 2 * 0.6 + 0.15 * bonded + 2 * 0.15) * 3600)
     core = patch.cut.region.area
     assert inputs["core"] == pytest.approx((core / 0.5 + 0.65) * 3600) and inputs["stripping out"] == 3 * 3600
     assert inputs["cutting open"] == pytest.approx((0.35 * patch.cut.region.length + 1.0) * 3600)

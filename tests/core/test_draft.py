@@ -217,7 +217,7 @@ def test_the_way_to_a_first_plan_from_nothing_to_paper():
     job = begun(wrong=("soft-sole",))
     made = plan(job, SHELF)
     assert [(s.key, s.done) for s in way_of(made, "z1")] == [
-        ("measure", False), ("read", False), ("cause", False), ("draft", False), ("paper", False),
+        ("measure", False), ("read", False), ("cause", False), ("draft", False), ("clear", True), ("paper", False),
     ]  # fmt: skip
     assert next_step(way_of(made, "z1")).stage == "boat"
     for stage, following in (("boat", "read"), ("find", "cause"), ("cause", "draft"), ("rebuild", "paper")):
@@ -254,7 +254,7 @@ def test_readings_without_damage_are_told_as_such():
      ("open", "Before cutting", "5 of 6 still"), ("open", "What the causes ask", "nothing yet"), ("open", "Side to open from", "outside"),
      ("open", "Cut line", "50.0 mm past, squared"), ("open", "Depth of the damage", "right through"), ("open", "Taper", "20 : 1, ground"),
      ("open", "Other face and backing", "one face, no backing"), ("rebuild", "Scheme", "First draft"), ("rebuild", "Plies, deepest first", "biaxial"),
-     ("rebuild", "Resin", "slow hardener"), ("rebuild", "New core", "marine plywood 550 kg/m3 9.0 mm"), ("rebuild", "Order of plies", "green window"), ("rebuild", "Tabbing in a corner", "flat"),
+     ("rebuild", "Resin", "slow hardener"), ("rebuild", "New core", "marine plywood 550 kg/m3 10.5 mm"), ("rebuild", "Order of plies", "green window"), ("rebuild", "Tabbing in a corner", "flat"),
      ("rebuild", "Coupons of this shop", "none"), ("rebuild", "no such card", "")],
 )  # fmt: skip
 def test_a_folded_card_says_what_is_chosen_in_it(stage, title, says):

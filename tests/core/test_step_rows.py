@@ -59,11 +59,132 @@ def test_a_hole_in_a_solid_laminate_is_cut_ground_laid_in_sittings_and_faired(jo
     assert prime.wet == lay.wet != row.wet and prime.lays == "epoxy-5-1-slow"
 
 
-def test_a_core_is_primed_bedded_and_unclamped_before_plies_go_on(job, shelf):
+def test_a_core_is_primed_bedded_and_unclamped_and_its_face_primed_again_before_plies_go_on(job, shelf):
     made = steps(job, shelf, "z1")
-    assert kinds(made)[:9] == ["strip", "open", "dry", "grind", "clean", "fit", "prime", "bed", "lay"]
-    assert waits(made, "bed").most.mark == "gel" and waits(made, "lay1").least.mark == "unclamp"
-    assert next(r for r in made.rows if r.kind.id == "dry").waits == 7 * 86_400
+    order = ["strip", "open", "grind", "clean", "fit", "prime", "bed", "abrade", "prime", "lay"]
+    assert kinds(made)[:10] == order  # all that is wet is cut out: nothing dries
+    assert waits(made, "bed").most.mark == "gel"
+    # Of this resin too little of the green window is left when the clamps are off: it cures, is washed and abraded.
+    assert waits(made, "abrade.prime.plies").least.mark == "sandable"
+    assert waits(made, "lay1").before == "z1.prime.plies" and waits(made, "lay1").most.mark == "gel"
+    quick = steps(job, shelf, "z1", resin="epoxy-2-1-slow")
+    again = waits(quick, "prime.plies")
+    assert (again.before, again.least.mark, again.most.mark) == ("z1.bed", "unclamp", "green_to")
+    assert again.missed_least.mark == "sandable" and again.missed > 0
+    cured = steps(job, shelf, "z1", resin="epoxy-2-1-slow", between="cured")
+    assert waits(cured, "prime.plies").before == "z1.abrade.prime.plies"
+
+
+def test_each_face_is_primed_once_in_its_own_step(job, shelf):
+    zone = plan(job, shelf).zone("z1")
+    first, second = (r for r in zone.steps.rows if r.kind.id == "prime")
+    cut, patch = zone.patch.cut.region.area, zone.patch
+    assert first.amount == pytest.approx(cut)  # the far skin; the core's own faces are sealed as it is bedded
+    assert second.amount == pytest.approx(patch.band.outer.area)  # the core's top and the taper round it
+    wet = {u.key: u.amount for u in zone.needs.uses}
+    assert wet["prime.bed"] == first.amount and wet["prime"] == second.amount
+    assert first.wet != second.wet
+
+
+def laid(made):
+    """Steps whose resin carries load."""
+    return [r for r in made.rows if r.kind.id in ("part", "bed", "pour", "lay", "join", "knee")]
+
+
+@pytest.mark.parametrize(
+    ("zone", "choices"),
+    [
+        ("z1", {}),
+        ("z2", {}),
+        ("z2", {"side": "above", "plies": ()}),
+        ("z2", {"side": "above", "plies": (), "core": "poured-600"}),
+        ("z3", {"between": "cured"}),
+        ("z4", {}),
+    ],
+)
+def test_nothing_loads_a_bond_before_every_resin_under_it_is_in_service(job, shelf, zone, choices):
+    made = steps(job, shelf, zone, **choices)
+    under = laid(made)
+    assert under
+    for row in under:
+        for after in ("refit", "test"):
+            assert any(
+                w.before == row.id and w.after == f"{zone}.{after}" and w.least and w.least.mark == "service"
+                for w in made.waits
+            ), (row.id, after)
+    for row in made.rows:
+        if row.kind.id == "knee":
+            first = next(w.before for w in made.waits if w.after == row.id)
+            held = {w.before for w in made.waits if w.after == first and w.least and w.least.mark == "service"}
+            assert held == {r.id for r in under if r.kind.id not in ("part", "knee")}
+    order = [r.id for r in made.rows]
+    assert order.index(f"{zone}.refit") > max(order.index(r.id) for r in under)
+
+
+def test_the_days_hang_no_engine_on_a_bond_that_is_not_in_service(job, shelf):
+    """By the schedule itself: from the end of each wet step to the refit, the hours by an Arrhenius sum of our own."""
+    from math import exp
+
+    from ribpatch.core.days import days_of
+
+    days = days_of(plan(job, shelf), "2026-11-30")
+    put = days.first.by_id
+    for zone in ("z1", "z2", "z3", "z4"):
+        for row in laid(plan(job, shelf).zone(zone).steps):
+            resin = shelf.resin(row.lays)
+            worth = 0.0
+            for slot in range(put[row.id].end, put[f"{zone}.refit"].start):
+                warm = float(days.work_air.laminate[slot // 4 - days.work_air.air.first])
+                rate = exp(-resin.activation / 8.314462 * (1 / (warm + 273.15) - 1 / 298.15))
+                worth += 900 * rate if warm >= resin.least_temperature else 0
+            assert worth > 0.98 * resin.service, (row.id, worth / 86400)
+
+
+def test_a_cap_is_bonded_in_before_anything_goes_back(job, shelf):
+    from ribpatch.core.scheme_edits import made_part
+
+    z = job.zone("z2")
+    scheme = rescheme(z.scheme, side="above", plies=(), core="poured-600")
+    cap = made_part(scheme, "end cap", "biax-45-600", 4)
+    made = plan(evolve(job, zones=(evolve(z, scheme=evolve(scheme, parts=(cap,))),)), shelf).zone("z2").steps
+    order = kinds(made)
+    assert order.index("join") < order.index("refit") and "knee" not in order and "bed" not in order
+    first = waits(made, "abrade.join")
+    assert first.least.mark == "sandable" and first.before.startswith("z2.pour")
+    bench = next(r for r in made.rows if r.kind.id == "part")
+    assert any(w.before == bench.id and w.after == "z2.join" and w.least.mark == "sandable" for w in made.waits)
+
+
+def test_a_pour_is_lifts_by_the_depth_of_the_liquid_each_in_the_window_of_the_one_before(job, shelf):
+    made = steps(job, shelf, "z2", side="above", plies=(), core="poured-600")
+    lifts = [r for r in made.rows if r.kind.id == "pour"]
+    zone = job.zone("z2")
+    height = max(y for _, y in zone.outline) - min(y for _, y in zone.outline)
+    assert 4 <= len(lifts) <= -(-height // 0.15) and "clamp" not in lifts[0].kind.name
+    assert waits(made, "pour1").most.mark == "gel"
+    for n in range(2, len(lifts) + 1):
+        wait = waits(made, f"pour{n}")
+        assert wait.before == f"z2.pour{n - 1}" and (wait.least.mark, wait.most.mark) == ("green_from", "green_to")
+    assert "braced" in lifts[0].why
+    flat = steps(job, shelf, "z1", core="poured-600")  # a deck lies: the liquid is as deep as the core is thick
+    assert [r.name for r in flat.rows if r.kind.id == "pour"] == ["pour the core"]
+
+
+def test_only_what_stays_wet_dries(job, shelf):
+    assert "dry" in kinds(steps(job, shelf, "z1", core=None, core_thickness=None))
+    tight = ((0.9, -0.05), (1.0, -0.05), (1.0, 0.05), (0.9, 0.05))
+    zone = job.zone("z1")
+    left = evolve(zone, scheme=evolve(zone.scheme, cut=evolve(zone.scheme.cut, drawn=(tight,))))
+    made = plan(evolve(job, zones=(left,)), shelf).zone("z1")
+    assert made.patch.cut.missed > 0 and "dry" in kinds(made.steps)
+    assert next(r for r in made.steps.rows if r.kind.id == "dry").waits == 7 * 86_400
+
+
+def test_an_abraded_face_is_wet_within_a_day_or_cleaned_again(job, shelf):
+    made = steps(job, shelf)
+    again = next(w for w in made.waits if (w.before, w.after) == ("z4.clean", "z4.prime"))
+    clean = next(r for r in made.rows if r.id == "z4.clean")
+    assert again.most.worth == 86_400 and again.missed == clean.hours
 
 
 def test_plies_that_cure_between_are_washed_and_abraded_and_count_in_the_hours(job, shelf):

@@ -147,4 +147,4 @@ def test_what_is_left_out_is_as_usual():
     assert person.days == (0, 1, 2, 3, 4) and set(person.skills) == {"lay", "paint", "lift"} and person.hours == ()
     assert (step.parts, step.joined, step.skipped, step.at, step.hours) == (1, False, "", "", None)
     assert (own.hours.si, own.people, own.split, own.wait.si) == (3600, 1, True, 0)
-    assert (Timetable().weeks, Timetable().outdoors, Timetable().kept) == (8, False, None)
+    assert (Timetable().weeks, Timetable().outdoors, Timetable().kept) == (12, False, None)

@@ -497,8 +497,9 @@ def without_beginning(written):
 
 
 def without_straight(written):
-    """A document without what version 12 added: photographs set straight."""
+    """A document without what version 12 added: photographs set straight; and 13: a side that someone chose."""
     for zone in written["zones"]:
+        assert not any(s["access"].pop("chosen", False) for s in (zone["scheme"], *zone["others"]))
         assert all(p.pop("straight", None) is None for p in zone["survey"]["photographs"])
     return written
 
@@ -511,6 +512,19 @@ def test_a_stored_sample_of_version_11_keeps_what_is_assumed_and_done():
     with zipfile.ZipFile(sample) as file:
         document = json.loads(file.read("job.json"))
     assert {**without_straight(json.loads(archive.job_json(job))), "version": 11} == document
+
+
+def test_a_stored_sample_of_version_12_keeps_the_side_that_its_schemes_name():
+    sample = Path(__file__).parents[1] / "data" / "job-version-12.ribpatch"
+    job = archive.load(sample)
+    assert [z.scheme.access.side for z in job.zones] == ["outside", "inside", "outside", "outside"]
+    assert not any(s.access.chosen for z in job.zones for s in z.schemes)
+    with zipfile.ZipFile(sample) as file:
+        document = json.loads(file.read("job.json"))
+    written = json.loads(archive.job_json(job))
+    for zone in written["zones"]:
+        assert not any(s["access"].pop("chosen") for s in (zone["scheme"], *zone["others"]))
+    assert {**written, "version": 12} == document
 
 
 def test_a_stored_sample_of_version_10_keeps_its_days_and_assumes_nothing():

@@ -8,7 +8,16 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from ribpatch.cli import calc_clock, calc_nest, calc_outline, calc_resin, calc_schedule, calc_sheets, calc_trim
+from ribpatch.cli import (
+    calc_clock,
+    calc_mix,
+    calc_nest,
+    calc_outline,
+    calc_resin,
+    calc_schedule,
+    calc_sheets,
+    calc_trim,
+)
 from ribpatch.cli import calc_inputs as inputs
 from ribpatch.core.errors import Fault, InvalidValue, ManyFaults
 from ribpatch.core.record import Record, faults_of, read_as, reader
@@ -30,7 +39,20 @@ SCREENING = (
 def calculate(name: str, text: str) -> dict[str, Any]:
     """The answer of a method to JSON text. Raises Fault where it cannot be read or worked out."""
     model, work = METHODS[name]
-    return {"method": name, **work(_read(model, text)), "note": SCREENING}
+    given = _read(model, text)
+    try:
+        with np.errstate(all="ignore"):
+            answer = work(given)
+    except (ArithmeticError, np.linalg.LinAlgError, ValueError, IndexError) as error:
+        raise _too_far(error) from None
+    if not _finite(answer):
+        raise _too_far(None)
+    return {"method": name, **answer, "note": SCREENING}
+
+
+def _too_far(error: Exception | None) -> Fault:
+    said = f" ({error})" if error is not None and str(error) else ""
+    return Fault(reason=f"The numbers given are too small, too large or too far apart to be worked out{said}.")
 
 
 def schema(name: str) -> dict[str, Any]:
@@ -253,6 +275,8 @@ METHODS: dict[str, tuple[type[Record], Callable[[Any], dict[str, Any]]]] = {
     "scarf": (inputs.ScarfInput, _scarf),
     "cup": (calc_resin.CupInput, calc_resin.cup),
     "slab": (calc_resin.SlabInput, calc_resin.slab),
+    "mix": (calc_mix.MixInput, calc_mix.mix),
+    "offset": (calc_mix.OffsetInput, calc_mix.offset),
     "trim": (calc_trim.TrimInput, calc_trim.trim),
     "nest": (calc_nest.NestInput, calc_nest.nest),
     "sheets": (calc_sheets.SheetsInput, calc_sheets.sheets),
@@ -273,15 +297,12 @@ def run(name: str, wants_schema: bool) -> None:
         text = sys.stdin.read(MOST_READ + 1)
     except UnicodeDecodeError:
         raise InvalidValue("the input", reason="it is no UTF-8 text") from None
-    answer = calculate(name, text)
-    if not _finite(answer):
-        raise Fault(reason="The numbers given are too far apart to be worked out.")
-    print(json.dumps(answer, indent=1))
+    print(json.dumps(calculate(name, text), indent=1, allow_nan=False))
 
 
 def _finite(value: object) -> bool:
     if isinstance(value, dict):
         return all(map(_finite, value.values()))
-    if isinstance(value, list):
+    if isinstance(value, list | tuple):
         return all(map(_finite, value))
     return not isinstance(value, float) or bool(np.isfinite(value))

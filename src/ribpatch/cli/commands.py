@@ -5,7 +5,6 @@ from __future__ import annotations
 import argparse
 import contextlib
 import io
-import json
 import os
 import sys
 from pathlib import Path
@@ -13,17 +12,18 @@ from typing import TYPE_CHECKING
 
 from ribpatch import __version__
 from ribpatch.cli.helps import SHELLS, completion, man_page
-from ribpatch.cli.opening import line, open_plan, write, zone_of
+from ribpatch.cli.opening import line, open_plan, tell, tell_json, write, zone_of
 from ribpatch.cli.papers import add_papers
 from ribpatch.core.errors import Fault, FileProblem, ManyFaults, UnknownItem
 from ribpatch.core.job import Job, member_name, members_of
+from ribpatch.core.notice import warning_lines
 from ribpatch.core.survey_edits import import_survey
 from ribpatch.core.text import counted
 from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
-from ribpatch.jobfile.writing import refuse
+from ribpatch.jobfile.writing import refuse, refuse_any, same_file
 from ribpatch.library.shelf import user_shelf
 
 if TYPE_CHECKING:
@@ -115,7 +115,8 @@ def _parser() -> argparse.ArgumentParser:
     made.add_argument(
         "method",
         choices=(
-            *("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "trim", "nest", "sheets"),
+            *("panel", "beam", "section", "ply", "stack", "scarf", "cup", "slab", "mix"),
+            *("offset", "trim", "nest", "sheets"),
             *("clock", "schedule", "straighten", "tapes", "trace"),
         ),
     )
@@ -145,10 +146,10 @@ def _plan(chosen: argparse.Namespace) -> None:
         from ribpatch.cli.plan_json import plan_json
 
         plain = not (sys.stdout.encoding or "").lower().replace("-", "").startswith("utf")
-        print(json.dumps(plan_json(made), indent=1, ensure_ascii=plain))
+        tell_json(plan_json(made), 1, plain)
         return
     for figure in made.all_figures:
-        print(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
+        tell(f"{figure.id:36}{figure.shown(chosen.units):>16}   {figure.name}")
 
 
 def _check(chosen: argparse.Namespace) -> None:
@@ -156,13 +157,13 @@ def _check(chosen: argparse.Namespace) -> None:
     bad = _bad_members(chosen.file, made.job)
     if bad:
         raise bad[0] if len(bad) == 1 else ManyFaults(bad)
-    print(
+    tell(
         f"{chosen.file.name}: a job of version {made.job.version}, {counted(len(made.job.zones), 'zone', 'zones')}, "
         f"{counted(len(made.all_notices), 'open warning', 'open warnings')}"
     )
     names = {zone.id: zone.name for zone in made.job.zones}
-    for notice in made.all_notices:
-        print(f"{'!' if notice.grave else '-'} {names.get(notice.zone, 'Boat')}: {notice.text} {notice.clears}")
+    for words in warning_lines(made.all_notices, names):
+        tell(words)
 
 
 def _bad_members(path: Path, job: Job) -> tuple[Fault, ...]:
@@ -204,18 +205,18 @@ def _taps(chosen: argparse.Namespace) -> None:
 
 def _outlines(chosen: argparse.Namespace) -> None:
     """Rings in m, as JSON."""
-    from ribpatch.formats.outline_file import read_outlines
+    from ribpatch.formats.outlines import outlines_of
 
     path: Path = chosen.drawing
     if path.suffix.lower() in (".svg", ".dxf"):
-        drawn = read_outlines(path)
+        drawn = outlines_of(path)
         rings = [{"layer": layer, "ring": ring} for layer, ring in drawn.rings]
-        print(json.dumps({"units_stated": drawn.stated, "outlines": rings}))
+        tell_json({"units_stated": drawn.stated, "outlines": rings})
         return
     from ribpatch.formats.sheet_picture import read_sheet
 
     ring, made = read_sheet(path, chosen.length, chosen.width)
-    print(json.dumps({"outlines": [{"layer": "drawn line", "ring": ring}], "camera_misfit": made.camera}))
+    tell_json({"outlines": [{"layer": "drawn line", "ring": ring}], "camera_misfit": made.camera})
 
 
 def _export(chosen: argparse.Namespace) -> None:
@@ -242,9 +243,9 @@ def _materials(chosen: argparse.Namespace) -> None:
         raise UnknownItem(what="kind of material", name=chosen.kind, near=f"The kinds are: {', '.join(FILES)}.")
     for kind in kinds:
         for item in getattr(shelf, kind):
-            print(f"{kind:14}{item.id:28}{getattr(item, 'name', '')}".rstrip())
+            tell(f"{kind:14}{item.id:28}{getattr(item, 'name', '')}".rstrip())
             for word in getattr(item, "grades", ()):
-                print(f"{'':14}{'  ' + word.id:28}{word.name}")
+                tell(f"{'':14}{'  ' + word.id:28}{word.name}")
 
 
 def _import(chosen: argparse.Namespace) -> None:
@@ -268,23 +269,23 @@ def _locked(path: Path) -> JobLock:
 
 
 def _import_locked(chosen: argparse.Namespace, read_file: Callable[..., Read]) -> None:
+    if not same_file(chosen.output, chosen.file):
+        refuse_any(chosen.output)
     job = archive.load(chosen.file)
     zone = zone_of(job, chosen.zone)
     shelf, _ = user_shelf()
     read = read_file(chosen.csv, zone.outline, shelf)
     for row in read.bad:
-        print(f"{chosen.csv.name}, line {row.line}: {row.reason}", file=sys.stderr)
+        tell(f"{chosen.csv.name}, line {row.line}: {row.reason}", error=True)
     if not read.readings:
         raise FileProblem(chosen.csv.name, reason="holds no usable reading", advice="Nothing was written.")
     edit = import_survey(zone.id, read.readings, read.sessions, read.references)
     left_out = archive.save(edit.change(job), chosen.output, carry_from=chosen.file)
     repeats = f", {read.repeats} of them at a place that another row reads too" if read.repeats else ""
     came = counted(len(read.readings), "reading", "readings")
-    print(f"{came} added to {zone.name}{repeats}, {len(read.bad)} left out; understood as {read.understood}")
+    tell(f"{came} added to {zone.name}{repeats}, {len(read.bad)} left out; understood as {read.understood}")
     for name in left_out:
-        print(
-            f"{chosen.file.name}, {member_name(job, name)}: is damaged or not there, and is left out.", file=sys.stderr
-        )
+        tell(f"{chosen.file.name}, {member_name(job, name)}: is damaged or not there, and is left out.", error=True)
 
 
 def _calc(chosen: argparse.Namespace) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import sys
 from typing import TYPE_CHECKING
 
 from ribpatch.core.errors import UnknownItem
 from ribpatch.core.numerals import use_money
 from ribpatch.core.plan import Plan, plan
+from ribpatch.core.text import escaped_signs, printable
 from ribpatch.core.units import SYSTEMS
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.writing import write_output
@@ -23,7 +25,18 @@ if TYPE_CHECKING:
 
 def line(fault: Fault) -> str:
     """A fault on one line."""
-    return " ".join(fault.sentence.split())
+    return " ".join(printable(fault.sentence).split())
+
+
+def tell(text: str, error: bool = False) -> None:
+    """A line on the terminal; what a job or a file's name holds of control signs stays out of it."""
+    print(printable(text), file=sys.stderr if error else sys.stdout)
+
+
+def tell_json(value: object, indent: int | None = None, ascii_only: bool = False) -> None:
+    """JSON on the terminal, control signs and what is no character written as escapes."""
+    text = json.dumps(value, indent=indent, ensure_ascii=ascii_only, allow_nan=False)
+    print(escaped_signs(text))
 
 
 def open_plan(path: Path, units: str = "metric") -> Plan:

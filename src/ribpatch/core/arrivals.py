@@ -13,7 +13,11 @@ if TYPE_CHECKING:
     from ribpatch.core.step_rows import StepRow
 
 # The kinds of steps in which each group of the shopping list is used; all steps that lay, where a group is not here.
-USED_IN = {"cloth": ("fit", "part", "lay"), "core": ("fit", "bed"), "resin": ("part", "prime", "bed", "lay", "fair")}
+USED_IN = {
+    "cloth": ("fit", "part", "lay"),
+    "core": ("fit", "bed", "pour"),
+    "resin": ("part", "prime", "bed", "pour", "lay", "fair", "join", "knee"),
+}
 
 
 def uses(row: StepRow, group: str) -> bool:

@@ -102,6 +102,9 @@ def curing_now(job: Job, days: Days, now: str) -> tuple[Curing, ...]:
     return tuple(sorted(made, key=lambda c: (c.next_at or "9", c.step)))
 
 
+CLAMPED = ("bed", "join", "knee")  # kinds of steps after which clamps stay on
+
+
 def _curing(
     step: str, resin_id: str, since: str, days: Days, warmth: Warmth, now: str, factor: CureFactor | None
 ) -> Curing | None:
@@ -116,7 +119,7 @@ def _curing(
         return None
     cold = first_below(warmth, start, resin.least_temperature)
     row, rows, upcoming = days.by_id.get(step), [], []
-    clamped = row is not None and row.kind.id == "bed"
+    clamped = row is not None and row.kind.id in CLAMPED
     for mark in WATCHED:
         if mark == "unclamp" and not clamped:
             continue

@@ -245,10 +245,11 @@ def _sheet_step(
 
 def cup_words(plan: Plan, days: Days, row: StepRow, system: System) -> str:
     """The cups of a step, in a line: its share of those of the zone by what it covers; nothing where none are mixed."""
-    if not row.zone or not row.lays or row.lays == COAT:
-        return ""
+    if not row.zone or not row.lays or row.lays == COAT or row.kind.id == "pour":
+        return ""  # what is poured is a casting of its own
     made = plan.zone(row.zone)
-    every = sum(r.amount for r in days.rows if r.zone == row.zone and r.lays == row.lays)
+    mine = [r for r in days.rows if r.zone == row.zone and r.lays == row.lays and r.kind.id != "pour"]
+    every = sum(r.amount for r in mine)
     for n, batch in enumerate(made.needs.batches, 1):
         if batch.resin.id != row.lays or not batch.cups.count:
             continue

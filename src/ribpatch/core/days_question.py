@@ -6,7 +6,7 @@ from __future__ import annotations
 
 from datetime import date, timedelta
 from math import ceil
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from ribpatch.core.calendar.clock import cure_clock
 from ribpatch.core.calendar.hours import blocked_slots, shifts_within
 from ribpatch.core.calendar.problem import Air, Clock, Lag, Missed, Problem, Task, Wait, Worker
 from ribpatch.core.calendar.weather import layable
+from ribpatch.core.patch.access.sides import is_inside
 from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS, SLOT
 from ribpatch.core.step_rows import COAT, mark_time
 from ribpatch.core.supply.coats import ACTIVATION
@@ -21,8 +22,12 @@ from ribpatch.core.timetable import root_of
 
 if TYPE_CHECKING:
     from ribpatch.core.days_stated import Done, StatedDays
+    from ribpatch.core.job import Zone
     from ribpatch.core.step_rows import StepRow, StepWait, Until
     from ribpatch.core.timetable import Person
+
+
+DUST_DRY = 2 * 3600.0  # s at 25 degC until dust does not stick to a coat; judgement
 
 
 def crew_of(days: StatedDays) -> tuple[Worker, ...]:
@@ -51,7 +56,8 @@ def problem_of(days: StatedDays, crew: tuple[Worker, ...], since: int) -> Proble
     names = {p.id: p.name for p in days.people}
     done = {d.step: d for d in days.done}
     tasks = tuple(_task(days, row, names, since, done.get(row.id)) for row in days.rows)
-    clocks = sorted({u.clock for w in days.waits for u in (w.least, w.most, w.missed_least) if u is not None})
+    clocks = {u.clock for w in days.waits for u in (w.least, w.most, w.missed_least) if u is not None and u.clock}
+    clocks |= {r.lays for r in days.rows if r.lays}
     lays = sorted({r.lays for r in days.rows if r.lays and r.id not in done})
     return Problem(
         SLOT,
@@ -61,7 +67,8 @@ def problem_of(days: StatedDays, crew: tuple[Worker, ...], since: int) -> Proble
         tuple(_lag(days, w) for w in days.waits if w.after not in done),
         crew,
         {key: _blocked(days, key) for key in lays},
-        {key: _clock(days, key) for key in clocks},
+        {key: _clock(days, key) for key in sorted(clocks)},
+        near_zones(days),
     )
 
 
@@ -69,7 +76,8 @@ def _task(days: StatedDays, row: StepRow, names: dict[str, str], since: int, don
     if done is not None:
         start = min(max(days.slot_of(done.start), 0), days.slots - 1)
         end = max(days.slot_of(done.end, up=True), start + 1) if done.end else max(since, start + 1)
-        return Task(row.id, row.name, min(end, days.slots) - start, 0, at=start)
+        # Dust that has flown is as it is; what was laid is wet still.
+        return Task(row.id, row.name, min(end, days.slots) - start, 0, at=start, **_wetness(days, row))
     if row.kind.people == 0 or row.people == 0:
         if row.until:
             day = min(max(days.slot_of(row.until), 0), days.slots - 1)
@@ -92,7 +100,38 @@ def _task(days: StatedDays, row: StepRow, names: dict[str, str], since: int, don
         None,
         at,
         who,
+        dust=row.kind.dust,
+        **_wetness(days, row),
     )
+
+
+def _wetness(days: StatedDays, row: StepRow) -> dict[str, Any]:
+    """Where a step is, and until when what it lays must be kept from dust."""
+    if not row.lays:
+        return {"zone": row.zone}
+    zone = "" if row.kind.id == "part" else row.zone  # on the bench
+    if row.lays == COAT:
+        dry = Wait(worth=DUST_DRY, clock=COAT)
+        return {"zone": zone, "gel": dry, "hard": dry}
+    resin = days.shelf.resin(row.lays)
+    gel, hard = (Wait(worth=mark_time(resin, mark), clock=row.lays) for mark in ("gel", "sandable"))
+    return {"zone": zone, "gel": gel, "hard": hard}
+
+
+def near_zones(days: StatedDays) -> dict[str, tuple[str, ...]]:
+    """The zones that share a room or an open side with each: inside the boat all, outside those within reach of dust
+    along her, and on her centreline or the same side.
+    """
+    zones = [z.zone for z in days.zones]
+    reach = days.shelf.rule("dust.reach")
+    return {a.id: tuple(b.id for b in zones if a is b or _share_air(a, b, reach)) for a in zones}
+
+
+def _share_air(a: Zone, b: Zone, reach: float) -> bool:
+    if is_inside(a) or is_inside(b):
+        return is_inside(a) and is_inside(b)
+    sides = {a.place.side, b.place.side} - {"centre"}
+    return len(sides) < 2 and abs(a.place.station.si - b.place.station.si) <= reach
 
 
 def _arrives(days: StatedDays, step: str) -> int:

@@ -18,7 +18,7 @@ from ribpatch.core.numerals import fixed, general
 from ribpatch.core.patch.access.sides import CAVITIES
 from ribpatch.core.patch.bonding.shear_lag import ratio_for
 from ribpatch.core.record import evolve, evolve_in
-from ribpatch.core.scheme import SCHOOLS, Backing, MadePart, Reason, Scheme, Tabbing
+from ribpatch.core.scheme import SCHOOLS, Access, Backing, MadePart, Reason, Scheme, Tabbing
 from ribpatch.core.units import Kind, Measure, shown
 from ribpatch.core.zone_plan import ZonePlan
 
@@ -94,7 +94,7 @@ def drafted(made: ZonePlan, goal: Goal, system: System, identity: str = "s1") ->
     # Sides are scored with your marks; a cut line drawn by hand is yours too.
     access, cut = made.zone.scheme.access, made.zone.scheme.cut
     base = Scheme(id=identity, name=GOALS[goal])
-    base = evolve_in(base, "access", marks=access.marks, part_depth=access.part_depth)
+    base = evolve_in(base, "access", marks=access.marks, chosen=access.chosen, part_depth=access.part_depth)
     draft = Draft(made, evolve_in(base, "cut", drawn=cut.drawn), goal, system)
     for step in (_side, _depth, _cut, _resin, _laying, _tabbing, _core, _plies, _taper, _backing, _ends):
         step(draft)
@@ -145,6 +145,11 @@ def _substance(scheme: Scheme) -> Scheme:
 
 def _side(draft: Draft) -> None:
     zone, scores = draft.made.zone, draft.made.side_scores
+    stated = draft.first.zone.scheme.access
+    if stated.chosen or stated.side != Access().side:
+        draft.put("access", side=stated.side)
+        draft.tell("side", stated.side, "you chose it")
+        return
     if zone.is_tabbed:
         draft.tell("side", "where it lies", "tabbing is ground and laid over what it ties together")
         return

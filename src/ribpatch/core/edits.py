@@ -60,6 +60,8 @@ def set_value(path: Path, value: object) -> Edit:
 
     def change(job: Job) -> Job:
         made = set_at(job, path, value)
+        if path[-2:] == ("access", "side"):
+            made = set_at(made, (*path[:-1], "chosen"), True)
         if path[0] != "zones":
             return made
         before = {z.id: z for z in job.zones}

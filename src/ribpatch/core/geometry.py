@@ -26,6 +26,7 @@ Point = tuple[float, float]
 Ring = tuple[Point, ...]
 Floats = NDArray[np.float64]
 
+MITRE = 5.0  # times the distance, the longest that a mitred corner may run out
 CHORDS = 16
 LEAST_AREA = 1e-4  # m2; smaller is a slip of the hand
 SLIVER = 2e-5  # m2; crumbs of boolean operations
@@ -89,6 +90,13 @@ def offset(region: BaseGeometry, distance: float) -> BaseGeometry:
     if abs(distance) < 1e-9:
         return region
     return region.buffer(distance, quad_segs=CHORDS)
+
+
+def mitred(region: BaseGeometry, distance: float) -> BaseGeometry:
+    """The region grown (or shrunk) by ``distance`` in m, with sharp corners as a saw leaves them; a corner that would
+    run out further than ``MITRE`` times the distance is cut off.
+    """
+    return region.buffer(distance, join_style="mitre", mitre_limit=MITRE)
 
 
 def region_above(x: Floats, y: Floats, values: Floats, level: float) -> BaseGeometry:

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping, Sequence
+
     from ribpatch.core.units import System
 
 
@@ -20,6 +22,27 @@ class Notice(Struct, frozen=True):
     clears: str
     grave: bool = False
     zone: str = ""
+
+
+def warning_lines(notices: Iterable[Notice], names: Mapping[str, str]) -> tuple[str, ...]:
+    """Warnings as lines, those of a zone that the same deed clears in one; ``names`` are the zones' by their ids."""
+    groups: dict[tuple[str, bool, str], list[str]] = {}
+    for n in notices:
+        groups.setdefault((names.get(n.zone, "Boat"), n.grave, n.clears), []).append(n.text)
+    return tuple(
+        f"{'!' if grave else '-'} {zone}: {_joined(texts)} {clears}" for (zone, grave, clears), texts in groups.items()
+    )
+
+
+def _joined(texts: Sequence[str]) -> str:
+    """Sentences in a row; what several begin with is said once."""
+    rows: dict[str, list[str]] = {}
+    for text in texts:
+        head, colon, rest = text.partition(": ")
+        rows.setdefault(head if colon else text, []).append(rest if colon else "")
+    return " ".join(
+        f"{head}: {'; '.join(r.rstrip('.') for r in rest)}." if any(rest) else head for head, rest in rows.items()
+    )
 
 
 class NoticeBuilder(Struct, frozen=True):

@@ -13,7 +13,9 @@ from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.bonding.protocol import bond_plan, sittings
 from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.tabbing import tab_section
+from ribpatch.core.text import together
 from ribpatch.core.units import Kind, shown, shown_beside
+from ribpatch.core.zone_axes import facing_words
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -23,8 +25,10 @@ if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.notice import Notice, NoticeBuilder
     from ribpatch.core.patch.bonding.figures import Joint
+    from ribpatch.core.patch.taper import Band, Tight
     from ribpatch.core.scheme import Tabbing
 
+NO_TAPER = 0.05  # a ratio below it is none
 LEAST_RATIO = 8  # below the lowest school a tight place is grave
 
 
@@ -52,23 +56,7 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
             f"In the cut, to come out first: {name}.",
             "Unload it, then unbolt it.",
         )
-    for number, tight in enumerate(band.tight, 1):
-        ratio = shown_beside(tight.ratio, scheme.taper.ratio_at(tight.facing), Kind.RATIO, told.system)
-        run = shown(tight.length, Kind.LENGTH, told.system)
-        where = f"against {tight.against}"
-        text = (
-            f"The cut line meets {tight.against}: no taper fits."
-            if tight.ratio < 0.05
-            else f"Only {ratio} fits {where}, over {run} of the cut line."
-        )
-        yield told.add(
-            "open",
-            "taper",
-            f"tight.{number}",
-            text,
-            "Choose that ratio, move the cut line or the fitting, step the taper, or add a local doubler.",
-            tight.ratio < LEAST_RATIO,
-        )
+    yield from _tight(told, zone, band)
     zone_area = polygon_of(zone.outline).area
     if band.outer.area > 0.98 * zone_area and zone_area > cut.region.area:
         best = shown(max(band.least_ratio, 0), Kind.RATIO, told.system)
@@ -97,6 +85,28 @@ def opening_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf)
             "outside.",
             "Choose outside or inside.",
         )
+
+
+def _tight(told: NoticeBuilder, zone: Zone, band: Band) -> Iterator[Notice]:
+    """Where the taper does not fit: a warning for each thing in its way, on which sides and with how much room."""
+    sides, taper = facing_words(zone.kind), zone.scheme.taper
+    groups: dict[tuple[str, bool], list[Tight]] = {}
+    for tight in band.tight:
+        groups.setdefault((tight.against, tight.ratio < NO_TAPER), []).append(tight)
+    for number, ((against, none), found) in enumerate(groups.items(), 1):
+        worst = min(found, key=lambda t: t.ratio)
+        where = together(tuple(dict.fromkeys(sides[t.facing] for t in found)))
+        run = shown(sum(t.length for t in found), Kind.LENGTH, told.system)
+        ratio = shown_beside(worst.ratio, taper.ratio_at(worst.facing), Kind.RATIO, told.system)
+        text = (
+            f"The cut line meets {against} ({where}; {run} of it): no taper fits."
+            if none
+            else f"Only {ratio} fits against {against} ({where}), over {run} of the cut line."
+        )
+        clears = "Choose that ratio, move the cut line or the fitting, step the taper, or add a local doubler."
+        if none:
+            clears = "End the cut there with tabs or laps onto what it meets, or move the cut line or the fitting."
+        yield told.add("open", "taper", f"tight.{number}", text, clears, worst.ratio < LEAST_RATIO)
 
 
 def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
@@ -141,16 +151,17 @@ def _cutting(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Ite
 
 def _thickness(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) -> Iterator[Notice]:
     scheme, stack = zone.scheme, patch.stack
+    if from_above(zone):
+        return  # both skins stay
     if not stack.plies:
-        if not from_above(zone):
-            yield told.add(
-                "rebuild",
-                "plies",
-                "no-plies",
-                "No plies are chosen.",
-                "Add plies to reach the old skin's thickness.",
-                True,
-            )
+        yield told.add(
+            "rebuild",
+            "plies",
+            "no-plies",
+            "No plies are chosen.",
+            "Add plies to reach the old skin's thickness.",
+            True,
+        )
         return
     wanted = to_reach(zone, patch)
     if wanted <= 0:
@@ -190,8 +201,9 @@ def laminate_notices(
     if patch.cut.region.is_empty:
         return
     yield from _thickness(told, zone, patch, shelf)
-    if comparison is not None and patch.outlines:
+    if comparison is not None and (patch.outlines or comparison.standing):
         yield from _matching(told, comparison, shelf)
+    if comparison is not None and patch.outlines:
         yield from _laying(told, zone, patch, shelf)
     yield from _mat(told, zone, patch, shelf)
     if joint is not None and joint.preparation.factor < 1:
@@ -208,7 +220,7 @@ def laminate_notices(
 
 
 def _matching(told: NoticeBuilder, comparison: LaminateComparison, shelf: Shelf) -> Iterator[Notice]:
-    for flag in flags_of(comparison.skin.new, shelf):
+    for flag in () if comparison.standing else flags_of(comparison.skin.new, shelf):
         yield told.add(
             "rebuild",
             "laminate",

@@ -223,6 +223,7 @@ class Access(Record):
     """Where the damage is got at from, how the sides were marked, and how deep it goes."""
 
     side: AccessSide = "outside"
+    chosen: bool = False  # by someone, and not by a draft
     marks: Annotated[tuple[SideMark, ...], Limits(max_length=200)] = ()
     part_depth: bool = False
 

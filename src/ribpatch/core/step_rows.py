@@ -12,13 +12,17 @@ from msgspec import Struct
 from shapely.geometry import Point
 
 from ribpatch.core.patch.bonding.protocol import sittings
+from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.proof import Proof
 from ribpatch.core.record import known
 from ribpatch.core.resin.cure import time_factor
-from ribpatch.core.supply.areas import bonded_area, covered_area
+from ribpatch.core.supply.areas import bedded_area, covered_area, plied_area
 from ribpatch.core.supply.coats import ACTIVATION, WINDOWS_AT, fairing_share, pinhole_time
+from ribpatch.core.text import together
 
 if TYPE_CHECKING:
+    from shapely.geometry import MultiPolygon
+
     from ribpatch.core.figure import Figure
     from ribpatch.core.job import Zone
     from ribpatch.core.materials.records import Resin
@@ -31,6 +35,10 @@ if TYPE_CHECKING:
 
 COAT = "coat"  # the clock of paints and coats
 ROUNDS = 8  # of one coat that are told apart
+CARRYING = ("part", "bed", "pour", "lay", "join", "knee")  # kinds of steps whose resin carries load once in service
+LEFT_WET = 1e-4  # m2 of the extent that the cut leaves, over which what stays wet must dry
+OPEN_FOR = 2 * 3600.0  # s at 25 degC that a window stays open after the clamps are off; shorter ones are not planned
+GEL = "the prime coat must not gel first"
 SOAKED = 0.6  # of fairing's hours that go into putty, the rest into sanding
 
 
@@ -118,6 +126,9 @@ class ZoneSteps(Struct, frozen=True):
     waits: tuple[StepWait, ...]
 
 
+FRESH = Until("", worth=86_400.0)  # by the wall: an abraded face is laid on within a day
+
+
 class _Maker:
     """Steps as they are put one after the other."""
 
@@ -157,6 +168,10 @@ class _Maker:
             before = self.rows[place - 1]
         self.waits.append(StepWait(before.id, after.id, why=why, **more))  # type: ignore[arg-type]  # fields by name
 
+    def carrying(self) -> tuple[StepRow, ...]:
+        """What was laid so far and carries load."""
+        return tuple(r for r in (*self.aside, *self.rows) if r.kind.id in CARRYING)
+
     def then(self, kind: str, amount: float, hours: float | None = None, why: str = "", **more: object) -> StepRow:
         """A step that follows the one before it."""
         row = self.add(kind, amount, hours, **more)  # type: ignore[arg-type]  # fields by name
@@ -172,6 +187,7 @@ def steps_of(made: Worked) -> ZoneSteps:
     _opened(m)
     _rebuilt(m)
     _faired(m)
+    _joined(m)
     _finished(m)
     return ZoneSteps((*m.aside, *m.rows), tuple(m.waits))
 
@@ -195,9 +211,9 @@ def _opened(m: _Maker) -> None:
 
 def drying(made: Worked) -> tuple[float, str]:
     """How long a wet zone dries once it is open, days, or the day on which its slowest place will pass: as likely as
-    not, by its curve. Nothing where it is dry.
+    not, by its curve. Nothing where it is dry, or where all that is wet is cut out: only what stays must dry.
     """
-    gone = made.patch.cut.region if made.needs.core is not None else None  # wet core that is cut out need not dry
+    gone = _taken_out(made)
     days = [
         c.dates[1]
         for c in made.drying
@@ -206,35 +222,79 @@ def drying(made: Worked) -> tuple[float, str]:
     if days:
         return 0.0, max(days).isoformat()
     wet = made.figure("extent.wet")
-    if wet is None or wet.value <= 0 or made.patch.part_depth:
+    stays = gone is None or made.patch.cut.missed > LEFT_WET
+    if wet is None or wet.value <= 0 or made.patch.part_depth or not stays:
         return 0.0, ""
     return made.shelf.rule("drying.usual"), ""
 
 
+def _taken_out(made: Worked) -> MultiPolygon | None:
+    """Where all that can hold water is cut out: core and skin, or the whole of a solid laminate."""
+    whole = made.needs.core is not None or made.zone.build.core is None
+    return made.patch.cut.region if whole and made.patch.through else None
+
+
 def _rebuilt(m: _Maker) -> None:
     made, patch, shelf, scheme = m.made, m.made.patch, m.shelf, m.zone.scheme
-    bonded = bonded_area(m.zone, patch, made.needs.core is not None)
+    new = made.needs.core is not None
+    bedded, plied = bedded_area(m.zone, patch, new), plied_area(m.zone, patch, new)
     laid = sum(o.region.area for o in patch.all_outlines)
-    core = patch.cut.region.area if made.needs.core is not None else 0.0
-    if not laid and not core:
+    core = patch.cut.region.area if new else 0.0
+    if not laid and not core and not made.parts:
         return
-    m.then("clean", bonded, why="degrease first, then abrade, then dust off")
-    m.then("fit", laid + core, why="each piece is tried in place while nothing is wet")
-    _parts(m)
+    cleaned = None
+    if bedded + plied:
+        cleaned = m.then("clean", bedded + plied, why="degrease first, then abrade, then dust off")
+    if laid + core:
+        m.then("fit", laid + core, why="each piece is tried in place while nothing is wet")
+    _parts_made(m)
     if made.needs.timber:
         m.then("beam", 1, shelf.rule("beam.hours") * 3600)
-    main, bed = scheme.resin.main, scheme.resin.bedding or scheme.resin.main
     wet = f"{m.zone.id}.1"
-    prime = m.then("prime", bonded, lays=bed if core else main, wet=wet)
     if core:
-        hours = core / shelf.rule("core.rate") * 3600
-        row = m.add("bed", core, hours, lays=bed, wet=wet)
-        m.follow(row, prime, "the prime coat must not gel first", most=Until(bed, "gel"))
+        _core(m, bedded, wet)
     if laid:
-        _laid(m, laid, core, wet)
+        if core:
+            _ready(m, plied)
+        else:
+            m.then("prime", plied, lays=scheme.resin.main, wet=wet)
+        _laid(m, laid, f"{m.zone.id}.2" if core else wet)
+    primed = next((r for r in m.rows if r.kind.id == "prime"), None)
+    if cleaned is not None and primed is not None:
+        m.follow(primed, cleaned, "wet within a day of the last abrading", most=FRESH, missed=cleaned.hours)
 
 
-def _parts(m: _Maker) -> None:
+def _core(m: _Maker, bedded: float, wet: str) -> None:
+    """The new core bedded, or poured in lifts of so much liquid."""
+    made, shelf, scheme = m.made, m.shelf, m.zone.scheme
+    bed = scheme.resin.bedding or scheme.resin.main
+    work = core_work(m.zone, made.patch, shelf)
+    assert work is not None, "a new core that is needed is worked on"
+    why = "the skins are wetted out" if work.core.poured else "the skin is wetted out and every face of the core sealed"
+    prime = m.then("prime", bedded, lays=bed, wet=wet, why=why, name="prime for the core")
+    if not work.core.poured:
+        row = m.add("bed", work.area, work.area / shelf.rule("core.rate") * 3600, lays=bed, wet=wet)
+        m.follow(row, prime, GEL, most=Until(bed, "gel"))
+        return
+    lifts, each = work.lifts, work.area / shelf.rule("core.rate") / work.lifts * 3600
+    for n in range(1, lifts + 1):
+        name = f"pour, lift {n} of {lifts}" if lifts > 1 else "pour the core"
+        more = {"key": f"pour{n}", "name": name, "lays": bed}
+        if n == 1:
+            why = "the skins are braced for the head of a lift, the cavity dammed"
+            row = m.add("pour", work.area / lifts, each, wet=wet, why=why, **more)
+            m.follow(row, prime, GEL, most=Until(bed, "gel"))
+        else:
+            _on_top(m, "pour", work.area / lifts, each, "green", wet=f"{wet}.pour{n}", **more)
+
+
+def _ready(m: _Maker, plied: float) -> None:
+    """The face that takes plies made ready once the core is fast: what was primed for the bed has set since."""
+    resin, wet = m.zone.scheme.resin.main, f"{m.zone.id}.2"
+    _on_top(m, "prime", plied, key="prime.plies", name="prime the face for plies", lays=resin, wet=wet)
+
+
+def _parts_made(m: _Maker) -> None:
     area = sum(o.region.area for p in m.made.parts for o in p.outlines)
     if area:  # on the bench: they wait for nothing, only their bonding in waits for them
         row = m.add("part", area, area / m.shelf.rule("lay.rate") * 3600, lays=m.zone.scheme.resin.main)
@@ -242,51 +302,54 @@ def _parts(m: _Maker) -> None:
         m.aside.append(row)
 
 
-def _laid(m: _Maker, laid: float, core: float, wet: str) -> None:
+def _laid(m: _Maker, laid: float, wet: str) -> None:
     """The plies, sitting by sitting."""
     scheme, shelf = m.zone.scheme, m.shelf
     count = max(sittings(m.zone, m.made.patch, shelf), 1)
     plies = max(len(m.made.patch.stack.plies), 1)
     share = laid / shelf.rule("lay.rate") * 3600 / count
     between = scheme.laying.between
-    parts = next(iter(m.aside), None)
     for n in range(1, count + 1):
         resin = scheme.resin.of_ply(max(round(plies * (n - 1) / count) + 1, 1))
         name = f"laminate, sitting {n} of {count}" if count > 1 else ""
-        block = wet if n == 1 and not core else f"{m.zone.id}.{n + 1}"
+        block = wet if n == 1 else f"{m.zone.id}.{n + 1}"
         before, more = m.rows[-1], {"key": f"lay{n}", "name": name, "lays": resin, "wet": block}
         if n > 1:
             _on_top(m, "lay", laid / count, share, between, **more)
             continue
         row = m.add("lay", laid / count, share, **more)
-        if core:
-            bed = scheme.resin.bedding or scheme.resin.main
-            m.follow(row, before, "the clamps come off once the bed has set", least=Until(bed, "unclamp"))
-        else:
-            m.follow(row, before, "the prime coat must not gel first", most=Until(before.lays, "gel"))
-        if parts is not None:
-            m.follow(row, parts, "the parts have set on the bench", least=Until(parts.lays, "sandable"))
+        m.follow(row, before, GEL, most=Until(before.lays, "gel"))
 
 
 def _on_top(
-    m: _Maker, kind: str, amount: float, hours: float, between: str = "green", *, key: str = "", **more: object
+    m: _Maker,
+    kind: str,
+    amount: float,
+    hours: float | None = None,
+    between: str = "",
+    *,
+    key: str = "",
+    **more: object,
 ) -> StepRow:
     """A step laid over what was laid before it: in the green window without sanding, or once that is cured, washed and
-    abraded.
+    abraded. A face is primed for plies once the clamps are off the core.
     """
     before = m.rows[-1]
+    opens = "unclamp" if kind == "prime" else "green_from"
     resin = m.shelf.resin(before.lays)
-    if between == "cured" or not _has_window(resin):
-        sanded = m.add("abrade", amount, key=f"abrade.{key or kind}", name="wash and abrade between")
+    if (between or m.zone.scheme.laying.between) == "cured" or not _has_window(resin, opens):
+        name = "wash and abrade between" if kind != "prime" else "wash and abrade the face for plies"
+        sanded = m.add("abrade", amount, key=f"abrade.{key or kind}", name=name)
         m.follow(sanded, before, "cured, then washed and abraded", least=Until(before.lays, "sandable"))
         return m.then(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
     abrade = m.shelf.step("abrade")
     row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
+    clamps = "the clamps come off once the bed has set; " if kind == "prime" else ""
     m.follow(
         row,
         before,
-        f"bonds without sanding while {resin.name} is green",
-        least=Until(before.lays, "green_from"),
+        f"{clamps}bonds without sanding while {resin.name} is green",
+        least=Until(before.lays, opens),
         most=Until(before.lays, "green_to"),
         missed=(amount * abrade.hours * abrade.pace + abrade.set_up + abrade.clean_up) * 3600,
         missed_least=Until(before.lays, "sandable"),
@@ -294,8 +357,13 @@ def _on_top(
     return row
 
 
-def _has_window(resin: Resin) -> bool:
-    return resin.green_from is not None and resin.green_to is not None and resin.green_to > resin.green_from
+def _has_window(resin: Resin, opens: str) -> bool:
+    """Whether the green window is long enough to be met once a mark has come."""
+    if resin.green_from is None or resin.green_to is None:
+        return False
+    if opens == "green_from":
+        return resin.green_to > resin.green_from
+    return resin.green_to >= max(resin.green_from, mark_time(resin, opens)) + OPEN_FOR
 
 
 def _faired(m: _Maker) -> None:
@@ -315,7 +383,7 @@ def _faired(m: _Maker) -> None:
             m.then("second", area, lays=later, why="the resin put on later goes on a clean, dull face")
     block = f"{zone.id}.fair"
     if wet_way or m.rows[-1].kind.id == "second":
-        fair = _on_top(m, "fair", area, hours * SOAKED, lays=later, wet=block)
+        fair = _on_top(m, "fair", area, hours * SOAKED, "green", lays=later, wet=block)
     else:
         fair = m.then("fair", area, hours * SOAKED, lays=later, wet=block)
     sand = m.add("sand", area, hours * (1 - SOAKED))
@@ -324,8 +392,41 @@ def _faired(m: _Maker) -> None:
         m.then("pinholes", zone.finish.pinholes, pinhole_time(zone, shelf))
 
 
+def _joined(m: _Maker) -> None:
+    """Caps, tabs and plates that were made on the bench, bonded in once what they lie on can be abraded."""
+    parts = [p for p in m.made.parts if p.part.kind != "knee"]
+    laid = next((r for r in reversed(m.rows) if r.kind.id in CARRYING), None)
+    _bonded_in(m, "join", parts, () if laid is None else ((laid, "sandable", "hard enough to be abraded"),))
+
+
+def _kneed(m: _Maker) -> None:
+    """Knees hand load on: they wait until what they stand on carries."""
+    knees = [p for p in m.made.parts if p.part.kind == "knee"]
+    under = [r for r in m.carrying() if r.kind.id != "part"]
+    _bonded_in(m, "knee", knees, tuple((r, "service", f"“{r.name}” carries its load") for r in under))
+
+
+def _bonded_in(m: _Maker, kind: str, parts: list[PartMade], under: tuple[tuple[StepRow, str, str], ...]) -> None:
+    """Made parts of one kind, onto what was laid before: each with its mark and why."""
+    bond = sum(p.bond * p.part.count for p in parts)
+    if not bond:
+        return
+    resin = m.zone.scheme.resin
+    names = together(tuple(dict.fromkeys(p.part.name for p in parts)))
+    last = m.rows[-1] if m.rows and kind == "join" else None
+    abrade = m.add("abrade", bond, key=f"abrade.{kind}", name=f"wash and abrade where it goes: {names}")
+    if last is not None and all(row is not last for row, _, _ in under):
+        m.follow(abrade, last)
+    for row, mark, why in under:
+        m.follow(abrade, row, why, least=Until(row.lays, mark))
+    block = f"{m.zone.id}.{kind}"
+    made = m.then(kind, bond, name=f"bond in: {names}", lays=resin.bedding or resin.main, wet=block)
+    for bench in m.aside:
+        m.follow(made, bench, "the parts have set on the bench", least=Until(bench.lays, "sandable"))
+
+
 def _finished(m: _Maker) -> None:
-    made, zone = m.made, m.zone
+    made = m.made
     before: StepRow | None = m.rows[-1] if m.rows else None
     base = time_factor(WINDOWS_AT, ACTIVATION)
     again: tuple[Until, Until | None, float] | None = None
@@ -344,14 +445,21 @@ def _finished(m: _Maker) -> None:
             before = row
             most = None if coat.again_to is None else Until(COAT, worth=coat.again_to * 3600 / base)
             again = (Until(COAT, worth=coat.again_from * 3600 / base), most, needs.area * 0.1 * 3600)
-    removed = len(made.patch.band.removed) if not made.patch.cut.region.is_empty else 0
+    _kneed(m)
     if before is not None and not made.patch.cut.region.is_empty:
-        row = m.add("refit", removed)
-        laid = next((r for r in reversed(m.rows) if r.kind.id == "lay"), None)
-        m.follow(row, before, "the last coat is hard", least=again[0] if again is not None else None)
-        if laid is not None and zone.proof != known(Proof):
-            test = m.then("test", 1)
-            m.follow(test, laid, "the laminate carries its load", least=Until(laid.lays, "service"))
+        _back_to_work(m, before, again[0] if again is not None else None)
+
+
+def _back_to_work(m: _Maker, before: StepRow, hard: Until | None) -> None:
+    """What came off goes back, and the load test: once every resin that will carry is in service."""
+    row = m.add("refit", len(m.made.patch.band.removed))
+    m.follow(row, before, "the last coat is hard" if hard is not None else "", least=hard)
+    steps = [row]
+    if m.carrying() and m.zone.proof != known(Proof):
+        steps.append(m.then("test", 1))
+    for laid in m.carrying():
+        for step in steps:
+            m.follow(step, laid, f"“{laid.name}” carries its load", least=Until(laid.lays, "service"))
 
 
 def mark_time(resin: Resin, mark: str) -> float:

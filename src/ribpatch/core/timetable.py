@@ -160,7 +160,7 @@ class Timetable(Record):
     """When the work is done, as stated. Without people one hand works from Monday to Friday."""
 
     start: Day = ""
-    weeks: Annotated[int, Limits(ge=1, le=26)] = 8
+    weeks: Annotated[int, Limits(ge=1, le=26)] = 12
     people: Annotated[tuple[Person, ...], Limits(max_length=MOST_PEOPLE)] = ()
     ordered: Day = ""
     shed_from: Day = ""

@@ -22,7 +22,7 @@ FEW = 8  # readings that make a beginning of a survey
 class WayStep(Struct, frozen=True):
     """One step: its name, whether it is done, what is missing in words, and the stage or action that goes on."""
 
-    key: Literal["zone", "measure", "read", "cause", "draft", "paper"]
+    key: Literal["zone", "measure", "read", "cause", "draft", "clear", "paper"]
     name: str
     done: bool
     missing: str
@@ -35,7 +35,7 @@ def way_of(plan: Plan, zone: str) -> tuple[WayStep, ...]:
     made = next((z for z in plan.zones if z.zone.id == zone), None)
     if made is None:
         return (WayStep("zone", "zone", False, "say what is wrong with her", None, "add_zone"),)
-    return (_measured(made), _read(made), _cause(made), _drafted(made), _paper())
+    return (_measured(made), _read(made), _cause(made), _drafted(made), _cleared(plan, made), _paper())
 
 
 def next_step(steps: tuple[WayStep, ...]) -> WayStep:
@@ -80,6 +80,17 @@ def _drafted(made: ZonePlan) -> WayStep:
     ready = not made.patch.extent.likely.is_empty
     words = "" if begun else "draft the repair in one press" if ready else "a draft waits for the damage"
     return WayStep("draft", "draft", begun or "rebuild" in made.zone.done, words, "open", "draft")
+
+
+def _cleared(plan: Plan, made: ZonePlan) -> WayStep:
+    """No grave warning is open: of its strength too, where that was worked out already."""
+    zone = made.zone.id
+    found = [*plan.notices_of(zone), *(plan.prove_notices_of(zone) if made.has_strength else ())]
+    grave = [n for n in found if n.grave]
+    if not grave:
+        return WayStep("clear", "no grave warning", True, "")
+    more = f" ({len(grave) - 1} more)" if len(grave) > 1 else ""
+    return WayStep("clear", "grave warnings", False, f"no plan yet: {grave[0].text}{more}", grave[0].stage)  # type: ignore[arg-type]  # notices name stages
 
 
 def _paper() -> WayStep:

@@ -54,8 +54,10 @@ class ZoneProof(ZoneLists, frozen=True, eq=False, dict=True):
 
 
 def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) -> LaminateComparison | None:
-    """The new laminate of a zone beside the old one; None where no plies are chosen yet."""
-    from ribpatch.core.laminate.comparison import new_core, skin_comparison, whole_comparison
+    """The new laminate of a zone beside the old one; None where no plies are chosen yet. Opened from above both skins
+    stay, whatever plies are stated.
+    """
+    from ribpatch.core.laminate.comparison import new_core, skin_comparison, standing_skin, whole_comparison
     from ribpatch.core.laminate.stack import skin_thickness
     from ribpatch.core.patch.access.sides import from_above
 
@@ -63,12 +65,15 @@ def zone_comparison(zone: Zone, patch: Patch, year: int | None, shelf: Shelf) ->
     target = scheme.laminate.target.si if scheme.laminate.target else None
     left = max(skin_thickness(skin, shelf) - patch.pit.deepest, 0.0) if patch.pit else 0.0
     second = patch.second.stack if patch.second and zone.other_skin is None else None
-    match = skin_comparison(patch.stack, scheme.resin.main, skin, target, (left, second), year, shelf)
+    standing = from_above(zone)
+    match = (
+        standing_skin(skin, year, shelf)
+        if standing
+        else skin_comparison(patch.stack, scheme.resin.main, skin, target, (left, second), year, shelf)
+    )
     if match is None:
         return None
     new = None
     if scheme.core.material and scheme.core.thickness and build.core and not scheme.access.part_depth:
-        new = new_core(
-            scheme, scheme.core.material, scheme.core.thickness.si, build.core.thickness.si, from_above(zone), shelf
-        )
+        new = new_core(scheme, scheme.core.material, scheme.core.thickness.si, build.core.thickness.si, standing, shelf)
     return whole_comparison(match, skin, zone.other_skin, build.core, new, year, shelf)

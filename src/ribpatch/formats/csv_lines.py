@@ -8,6 +8,8 @@ import csv
 import re
 from typing import TYPE_CHECKING
 
+from ribpatch.core.text import words_of_cell
+
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterator
 
@@ -42,24 +44,26 @@ def rows_of(
     while at < len(lines):
         line = lines[at]
         if '"' not in line:
-            yield at, line.split(mark), line
+            yield at, [words_of_cell(c) for c in line.split(mark)] if "'" in line else line.split(mark), line
             at += 1
             continue
         # A text full of stray quotes is not searched for their ends again and again.
-        taken = _quoted(lines[: at + 1] if wrong > MOST_WRONG else lines, at, mark, is_row)
+        taken = _quoted(lines, at, mark, is_row, 1 if wrong > MOST_WRONG else MOST_LINES)
         if taken is None:
             wrong += 1
             yield at, None, line
             at += 1
         else:
             cells, count = taken
-            yield at, cells, line
+            yield at, [words_of_cell(c) for c in cells], line
             at += count
 
 
-def _quoted(lines: list[str], at: int, mark: str, is_row: Callable[[list[str]], bool]) -> tuple[list[str], int] | None:
+def _quoted(
+    lines: list[str], at: int, mark: str, is_row: Callable[[list[str]], bool], most: int
+) -> tuple[list[str], int] | None:
     """The cells of a row with quotes and how many lines it takes; None where it cannot be read."""
-    for count in range(1, min(MOST_LINES, len(lines) - at) + 1):
+    for count in range(1, min(most, len(lines) - at) + 1):
         if count > 1 and is_row(lines[at + count - 1].split(mark)):
             return None
         try:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.day_words import step_words
 from ribpatch.core.numerals import plainly
+from ribpatch.core.text import many_lines, printable
 
 if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Placed, Schedule
@@ -23,7 +24,7 @@ def days_ics(days: Days, schedule: Schedule, boat: str) -> bytes:
     calendar = Calendar()
     calendar.add("prodid", "-//Rib Patch//days//EN")
     calendar.add("version", "2.0")
-    calendar.add("x-wr-calname", f"{boat}: repair")
+    calendar.add("x-wr-calname", printable(f"{boat}: repair"))
     names = days.zone_names
     for put in sorted(schedule.placed, key=lambda p: (p.start, p.id)):
         if not put.who:
@@ -34,10 +35,10 @@ def days_ics(days: Days, schedule: Schedule, boat: str) -> bytes:
             event = Event()
             event.add("uid", f"{put.id}.{n}@ribpatch.invalid")
             event.add("dtstamp", STAMP)
-            event.add("summary", f"{zone}: {row.name}" if zone else row.name)
+            event.add("summary", printable(f"{zone}: {row.name}" if zone else row.name))
             event.add("dtstart", start)
             event.add("dtend", end)
-            event.add("description", step_words(days, schedule, put.id))
+            event.add("description", many_lines(step_words(days, schedule, put.id)))
             calendar.add_component(event)
     return bytes(calendar.to_ical())
 

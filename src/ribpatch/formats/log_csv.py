@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import TYPE_CHECKING
 
 from ribpatch.core.log_tables import entry_words, step_name
 from ribpatch.core.numerals import plainly
+from ribpatch.formats.csv_out import csv_text
 
 if TYPE_CHECKING:
     from ribpatch.core.days import Days
@@ -43,12 +42,10 @@ HEAD = (
 @plainly()
 def log_text(job: Job, days: Days, system: System = "metric") -> str:
     """The log; numbers in SI with a point."""
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(HEAD)
+    rows: list[list[object]] = [list(HEAD)]
     for e in job.log.entries:
         first, last = getattr(e, "first", ""), getattr(e, "last", "")
-        writer.writerow(
+        rows.append(
             [
                 e.id,
                 e.at,
@@ -70,7 +67,7 @@ def log_text(job: Job, days: Days, system: System = "metric") -> str:
                 " ".join(e.photographs),
             ]
         )
-    return stream.getvalue()
+    return csv_text(rows)
 
 
 def _si(entry: object, name: str) -> str:

@@ -14,6 +14,7 @@ from ribpatch.core.buying_words import note_text
 from ribpatch.core.hours import worked_hours
 from ribpatch.core.numerals import plainly
 from ribpatch.core.plan import reworded
+from ribpatch.core.text import cell_text, printable
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -106,14 +107,14 @@ def _with_formulas(row: dict[str, Any], n: int) -> list[Any]:
         buy.price,
         *prices,
         cost,
-        buy.by or None,
+        _plain(buy.by) or None,
         _plain(row["note"]) or None,
     ]
 
 
 def _plain(text: str) -> str:
-    """Words that no program takes for a formula."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
+    """Words that no program takes for a formula, and that a sheet can hold."""
+    return cell_text(printable(text))
 
 
 def _estimate(sheet: Any, plan: Plan, bought: int) -> None:
@@ -134,7 +135,7 @@ def _estimate(sheet: Any, plan: Plan, bought: int) -> None:
     sheet.append(["from", None, None, f"=(D{work}+D{work + 1})*(1-D{work + 2})"])
     sheet.append(["to", None, None, f"=(D{work}+D{work + 1})*(1+D{work + 2})"])
     if plan.job.buying.currency:
-        sheet.append([f"in {plan.job.buying.currency}; no tax"])
+        sheet.append([_plain(f"in {plan.job.buying.currency}; no tax")])
 
 
 def _dated(data: bytes) -> bytes:

@@ -30,6 +30,8 @@ HEIF = "HEIF"
 # JPEG is decoded at a part of its size.
 _BYTES = {"JPEG": 2.0, "PNG": 4.4, "TIFF": 4.4, "WEBP": 15.5, "HEIF": 7.2}
 _DEEP_BYTES = 13.0  # 16 or 32 bits a pixel
+SEEN_THROUGH = ("RGBA", "LA", "PA", "P", "RGBa", "La")  # modes that may be transparent
+INDEXED = ("P", "PA", "1")
 QUALITY = 86
 _ADVICE = "Save it as JPEG or PNG and try again."
 
@@ -150,17 +152,22 @@ def _upright(opened: PIL.Image.Image, side: int) -> PIL.Image.Image:
 
 
 def _coarser(picture: PIL.Image.Image, by: int) -> PIL.Image.Image:
-    """The picture on white at a whole part of its size, strip by strip: one with transparency is copied for it."""
+    """The picture on white at a whole part of its size, strip by strip: one with transparency or a palette is copied
+    for it several times over.
+    """
     from PIL import Image
 
-    if by < 2 or picture.mode in ("P", "1"):
+    by = max(by, 1)
+    if by == 1 and picture.mode not in SEEN_THROUGH:
         return picture
     width, height = picture.size
     small = Image.new("RGB", (-(-width // by), -(-height // by)))
     rows = 64 * by
     for top in range(0, height, rows):
-        strip = picture.crop((0, top, width, min(top + rows, height))).reduce(by)
-        small.paste(_on_white(strip), (0, top // by))
+        strip = picture.crop((0, top, width, min(top + rows, height)))
+        if picture.mode in INDEXED:  # its values are no brightness that could be averaged
+            strip = _on_white(strip)
+        small.paste(_on_white(strip.reduce(by) if by > 1 else strip), (0, top // by))
     return small
 
 
@@ -201,7 +208,7 @@ def _on_white(picture: PIL.Image.Image) -> PIL.Image.Image:
     """The picture without transparency."""
     from PIL import Image
 
-    if picture.mode in ("RGBA", "LA", "PA", "P", "RGBa", "La"):
+    if picture.mode in SEEN_THROUGH:
         clear = picture.convert("RGBA")
         white = Image.new("RGBA", clear.size, "white")
         return Image.alpha_composite(white, clear).convert("RGB")

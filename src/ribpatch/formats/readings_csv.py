@@ -7,8 +7,6 @@ that cannot be told by their names are asked for. Each bad row is listed by its 
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import TYPE_CHECKING
 
 from msgspec import Struct
@@ -20,6 +18,7 @@ from ribpatch.core.survey.inside import all_inside
 from ribpatch.formats.csv_columns import MARKS, Columns, columns_of, separator
 from ribpatch.formats.csv_lines import STRAY, lines_of, rows_of
 from ribpatch.formats.csv_numbers import thousands_of
+from ribpatch.formats.csv_out import csv_text
 from ribpatch.formats.csv_rows import ALWAYS, COLUMNS, facts_of, row_of, session_of
 from ribpatch.formats.whole_file import read_whole
 
@@ -189,8 +188,4 @@ def write_text(
     marked = set(references)
     rows = [row_of(r, r.id in marked, known.get(r.session)) for r in readings]
     used = [name for name in COLUMNS if name in ALWAYS or any(name in row for row in rows)]
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(used)
-    writer.writerows([row.get(name, "") for name in used] for row in rows)
-    return stream.getvalue()
+    return csv_text([used, *([row.get(name, "") for name in used] for row in rows)], paragraphs=True)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from typing import TYPE_CHECKING
 
 from ribpatch.core.buying_words import KINDS, bought_text, date_text, note_text
@@ -11,6 +9,7 @@ from ribpatch.core.numerals import plainly
 from ribpatch.core.plan import reworded
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.units import System, display_unit, to_shown
+from ribpatch.formats.csv_out import csv_text
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
@@ -37,9 +36,7 @@ def shopping_text(plan: Plan, system: System = "metric", today: str = "") -> str
     gone by on the day ``today`` is told.
     """
     plan = reworded(plan)
-    stream = io.StringIO()
-    writer = csv.writer(stream, lineterminator="\n")
-    writer.writerow(HEAD)
+    rows: list[list[str]] = [list(HEAD)]
     for buy in plan.buys:
         kind = KINDS[buy.unit]
         unit = display_unit(kind, system)
@@ -49,10 +46,10 @@ def shopping_text(plan: Plan, system: System = "metric", today: str = "") -> str
         cost = "no price" if buy.cost is None else f"{buy.cost:.2f}"
         packs = bought_text(buy, system) if buy.packs else ""
         words = (date_text(buy, today), note_text(buy, system))
-        writer.writerow(
+        rows.append(
             [buy.group, buy.name, unit.unit or "pieces", needed, stock, bought, packs, over, price, cost, *words]
         )
     used = plan.by_id["cost.total"].value
     for name, value in (("all that is bought", spent(plan.buys)), ("of it used in this job", used)):
-        writer.writerow(["", name, *[""] * 7, f"{value:.2f}", "", ""])
-    return stream.getvalue()
+        rows.append(["", name, *[""] * 7, f"{value:.2f}", "", ""])
+    return csv_text(rows)

@@ -167,6 +167,11 @@ def _to_12(document: Document) -> Document:
     return document
 
 
+def _to_13(document: Document) -> Document:
+    """Version 13 knows whether a person chose the side to open from: before, only another than usual tells."""
+    return document
+
+
 STEPS: Mapping[int, Step] = {
     1: _to_2,
     2: _to_3,
@@ -179,6 +184,7 @@ STEPS: Mapping[int, Step] = {
     9: _to_10,
     10: _to_11,
     11: _to_12,
+    12: _to_13,
 }
 
 

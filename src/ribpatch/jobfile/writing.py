@@ -54,7 +54,7 @@ def refuse(path: Path, inputs: Iterable[Path]) -> None:
         name = str(path) if path != Path() else "no name"
         raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
     for source in inputs:
-        if _same(path, source):
+        if same_file(path, source):
             raise FileProblem(
                 str(path), reason="is the file that was read, and would be lost", advice="Write to another name."
             )
@@ -67,7 +67,14 @@ def refuse(path: Path, inputs: Iterable[Path]) -> None:
         )
 
 
-def _same(one: Path, other: Path) -> bool:
+def refuse_any(path: Path) -> None:
+    """Raise FileProblem where a job that is written for the first time would take the place of anything."""
+    if os.path.lexists(path) and not _in_place(path):
+        raise FileProblem(str(path), reason="is there already, and would be lost", advice="Write to another name.")
+
+
+def same_file(one: Path, other: Path) -> bool:
+    """Whether two names are of one file, by whatever links."""
     try:
         return os.path.samefile(one, other)
     except OSError:

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import json
 import os
-import sys
 import threading
 from typing import TYPE_CHECKING
+
+from ribpatch.beside import task_given
 
 if TYPE_CHECKING:
     import spyrrow
@@ -66,4 +67,4 @@ def _tell(found: spyrrow.ProgressQueue, ended: threading.Event) -> None:
 
 if __name__ == "__main__":
     os.nice(GENTLE)
-    search(json.load(sys.stdin))
+    search(json.loads(task_given()))

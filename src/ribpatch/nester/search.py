@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable, Iterator, Sequence
 
 SECONDS = 20.0
+SPARE = 10.0  # s beyond the time given after which a process is ended
 SEEDS = 2  # searches one after the other, the time shared
 BOXES = 0.5  # of the time, for other orders of pieces that are boxes
 
@@ -79,7 +80,7 @@ def _offers(
         for s in (shapes[n] for n in beside)
     ]
     task = json.dumps({"pieces": rows, "width": width, "seconds": seconds, "seed": seed})
-    for lines in lines_of("ribpatch.nester", task.encode()):
+    for lines in lines_of("ribpatch.nester", task.encode(), seconds + SPARE):
         if lines is None:
             yield None
             continue

@@ -5,10 +5,10 @@ line on standard output. Nothing is written but the lines.
 from __future__ import annotations
 
 import os
-import sys
 
 import msgspec
 
+from ribpatch.beside import task_given
 from ribpatch.scheduler.lines import Line, Task
 
 GENTLE = 5  # below the window in the order of who runs first
@@ -33,4 +33,4 @@ def say(line: Line) -> None:
 
 if __name__ == "__main__":
     os.nice(GENTLE)
-    say(search(msgspec.json.decode(sys.stdin.buffer.read(), type=Task)))
+    say(search(msgspec.json.decode(task_given(), type=Task)))

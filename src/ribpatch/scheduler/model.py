@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from ortools.sat.python import cp_model
 
+from ribpatch.core.calendar.dust import kept_apart, open_until
 from ribpatch.core.calendar.first import extra_work
 from ribpatch.core.calendar.modes import Mode, crew_classes, modes_of
 from ribpatch.core.calendar.trim import trimmed
@@ -74,6 +75,7 @@ class Model:
         self._wet()
         for lag in problem.lags:
             self._lag(lag)
+        self._apart()
         self.finish = self.model.new_int_var(0, by, "finish")
         if self.steps:
             self.model.add_max_equality(self.finish, [s.end for s in self.steps.values()])
@@ -122,6 +124,26 @@ class Model:
             self.model.add_no_overlap(intervals)
         else:
             self.model.add_cumulative(intervals, [1] * len(intervals), max(len(self.problem.crew), 1))
+
+    def _apart(self) -> None:
+        """Dusty work ends before a wet step begins, or begins when dust may fly again after it."""
+        until: dict[tuple[str, bool], Any] = {}
+        for dusty, wet, near in kept_apart(self.problem):
+            d, w = self.steps[dusty.id], self.steps[wet.id]
+            key = (wet.id, near)
+            if key not in until:
+                until[key] = self._open_until(w, open_until(wet, self.problem, near))
+            first = self.model.new_bool_var("")
+            self.model.add(d.end <= w.start).only_enforce_if(first)
+            self.model.add(d.start >= until[key]).only_enforce_if(first.negated())
+
+    def _open_until(self, wet: Step, reached: Ints) -> Any:
+        """The slot at which dust may fly again after a wet step."""
+        made = self.model.new_int_var(0, self.problem.slots + 1, "")
+        for offset, ends in _offsets(wet, reached):
+            value = self.problem.slots + 1 if offset is None else wet.end + offset
+            self.model.add(made == value).only_enforce_if(self._at(wet, ends))
+        return made
 
     def _lag(self, lag: Lag) -> None:
         before, after = self.steps[lag.before], self.steps[lag.after]

@@ -45,22 +45,20 @@ def searched(
     """The best schedule found in about ``seconds``; ``go_on(share, best)`` stops it by answering False."""
     best = known if known is not None else first_schedule(problem)
     began = monotonic()
-    for line in _lines(Task(problem, seconds, best, spread)):
+    for line in _lines(Task(problem, seconds, best, spread), seconds * 2 + SPARE):
         if line is not None and line.last:
             return Found(line.schedule or best, line.clash, line.span)
         if line is not None and line.schedule is not None:
             best = line.schedule
         told = (monotonic() - began) / max(seconds, 1e-9)
-        if monotonic() - began > seconds * 2 + SPARE:
-            break
         if go_on is not None and not go_on(min(told, 1.0), best):
             break
     return Found(best)
 
 
-def _lines(task: Task) -> Iterator[Line | None]:
+def _lines(task: Task, seconds: float) -> Iterator[Line | None]:
     """What the process says, as it says it; None now and then in between."""
-    for lines in lines_of("ribpatch.scheduler", msgspec.json.encode(task)):
+    for lines in lines_of("ribpatch.scheduler", msgspec.json.encode(task), seconds):
         if lines is None:
             yield None
             continue

@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from ribpatch.core.job import Zone
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
-    from ribpatch.ui.tasks import Tasks
+    from ribpatch.ui.tasks import Steps, Tasks
 
 
 def said(error: Exception) -> str:
@@ -71,6 +71,10 @@ class Incoming(Asking):
                 self._session.apply(import_survey(zone.id, read.readings, read.sessions, read.references))
 
         start({})
+
+    def read_for(self, zone: Zone, name: str, read: Callable[[Steps], Any], then: Callable[[Any], None]) -> None:
+        """Read something for a zone beside the window, where it can be stopped; ``then`` takes it."""
+        self._tasks.run_steps(name, read, self._for(zone, then))
 
     def _for(
         self, zone: Zone, then: Callable[[Any], None], mend: Callable[[Exception], bool] = lambda _error: False

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from ribpatch.core.geometry import Point, Ring
     from ribpatch.core.job import Zone
     from ribpatch.core.readings import Photograph
+    from ribpatch.formats.outline_file import Drawn
     from ribpatch.ui.bench.drawing import Drawing
     from ribpatch.ui.bench.zone_bench import ZoneBench
     from ribpatch.ui.documents import Documents
@@ -131,10 +132,8 @@ class TracingDesk:
 
     def read_outline(self, path: Path) -> None:
         """Read an outline from a file."""
-        from ribpatch.core.errors import Fault
-        from ribpatch.formats.outline_file import read_outlines
+        from ribpatch.formats.outlines import outlines_of
         from ribpatch.ui.asking import PICTURES
-        from ribpatch.ui.outline_dialog import OutlineDialog
 
         zone = self._session.zone
         if zone is None:
@@ -142,11 +141,17 @@ class TracingDesk:
         if path.suffix.lower() in PICTURES:
             self._documents.add_photographs([path], then=lambda: self._last(find=True))
             return
-        try:
-            drawn = read_outlines(path)
-        except Fault as fault:
-            self._session.told.emit(fault.sentence)
-            return
+        self._documents.read_for(
+            zone,
+            f"reading {path.name}",
+            lambda steps: outlines_of(path, steps),
+            lambda drawn: self._choose(path, drawn),
+        )
+
+    def _choose(self, path: Path, drawn: Drawn) -> None:
+        """Ask which of the closed lines is the outline, and take it."""
+        from ribpatch.ui.outline_dialog import OutlineDialog
+
         dialog = OutlineDialog(path.name, drawn, self._session.system, self._settings.look, self._window)
         answer = dialog.exec()
         dialog.deleteLater()

@@ -1,6 +1,7 @@
 """Cores compared, work on a core, bond plan, made parts, tabbing, sides, before cutting: closed forms and rules."""
 
 import math
+from math import ceil
 
 import pytest
 from hypothesis import given
@@ -83,10 +84,13 @@ def test_every_core_is_compared(made):
         assert c.sheets == 0 if c.core.poured else c.sheets > 0
 
 
-def test_sheets_are_the_thickest_that_fit():
-    foam = SHELF.core("foam-pvc-130")
-    assert sheet_for(foam, 0.0165) == 0.015 and sheet_for(foam, 0.0200) == 0.020
+def test_a_core_is_as_thick_as_its_room_in_sheets_or_planed():
+    foam, ply = SHELF.core("foam-pvc-130"), SHELF.core("ply-marine")
+    assert sheet_for(foam, 0.0158) == 0.015 and sheet_for(foam, 0.0200) == 0.020  # the bed takes up 0.8 mm
+    assert sheet_for(foam, 0.0165) == 0.0165  # 1.5 mm are planed off a sheet of 20 mm
     assert sheet_for(foam, 0.004) == 0.004  # thinner than any sheet: planed down
+    assert sheet_for(ply, 0.0345) == 0.0345 and sheet_for(ply, 0.0365) == pytest.approx(0.036)
+    assert sheet_for(ply, 0.1) == pytest.approx(4 * 0.018)  # no more layers than four
     assert sheet_for(SHELF.core("poured-600"), 0.0165) == 0.0165
 
 
@@ -215,9 +219,15 @@ def test_a_poured_core_comes_in_lifts_and_is_not_clamped(made):
     z = made.zone("z2")
     poured = evolve(z.zone, scheme=rescheme(z.zone.scheme, core="poured-600", side="above"))
     work = core_work(poured, patch_of(poured, SHELF), SHELF)
-    assert work.poured == pytest.approx(work.area * 0.0345 * 600 * 1.05) and work.lifts == 3 and work.bleeds == 0
+    thick = poured.scheme.core.thickness.si
+    assert work.poured == pytest.approx(work.area * thick * 600 * 1.05) and work.bleeds == 0
+    # By the height of the cavity, not by its width: as high as the highest cut is, in lifts of 150 mm.
+    height = max(p.bounds[3] - p.bounds[1] for p in patch_of(poured, SHELF).cut.region.geoms)
+    assert work.liquid == pytest.approx(height) and work.lifts == ceil(height / 0.15) > 3
+    assert work.head == pytest.approx(600 * 9.80665 * 0.15)
     rows = {row.key: row for row in work_table(work, "z2", SHELF, "metric").rows}
-    assert "clamp" not in rows and "3 lifts" in rows["pour"].cells[2] and "Caution" in rows["pour"].cells[2]
+    assert "clamp" not in rows and f"{work.lifts} lifts" in rows["pour"].cells[2] and "Caution" in rows["pour"].cells[2]
+    assert "0.9 kPa at the foot" in rows["pour"].cells[2]
     assert rows["pour"].cells[1].value == pytest.approx(work.poured)
 
 

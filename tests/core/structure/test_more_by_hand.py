@@ -129,8 +129,12 @@ def test_layers_of_a_cloth_for_a_thickness() -> None:
 def test_the_least_pressure_on_a_bottom_and_how_far_a_thickening_runs() -> None:
     wide = design_pressure(BoatSize(9.6, 8.7, 2.9, 1.3, 3400, "D"), "bottom", (4.0, 4.0), 0.0, 0.0)
     assert wide.value == wide.least == pytest.approx(450 * 3400**0.33 + 900 * 8.7 * 0.4)
-    (row, *_) = becomes_light(JOB.boat, Change(length=2.0), (1.0, 0.5), 0.3, 0.0)
-    assert row.reach == pytest.approx(40 * (row.then - row.now) + 0.1)
+    rows = {r.key: r for r in becomes_light(JOB.boat, Change(length=2.0, chain_plates=True), (1.0, 0.5), 0.3, 0.0)}
+    for key in ("keel", "transom", "chain-plates"):
+        assert rows[key].reach == pytest.approx(40 * (rows[key].then - rows[key].now) + 0.1)
+    # A pad, a frame or a bulkhead grows itself, and a shell is thicker all over: nothing of them runs out.
+    assert all(row.reach is None for key, row in rows.items() if key not in ("keel", "transom", "chain-plates"))
+    assert {"pad", "frame", "bulkhead", "bottom"} <= rows.keys()
 
 
 @pytest.mark.parametrize(

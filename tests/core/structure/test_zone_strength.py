@@ -219,7 +219,7 @@ def test_words_of_loads_mix_no_units() -> None:
 def test_a_member_adds_what_parallel_axes_say() -> None:
     found = proved(JOB.zone("z4")).panel
     flat = Member(id="m1", name="bar", kind="flat", axis="x", place=0.3, height=usual(0.05), width=usual(0.01),
-                  flange=usual(0.0))  # fmt: skip
+                  wall=usual(0.005), flange=usual(0.0))  # fmt: skip
     E = float(found.laminate.layup.plate.in_plane[0])
     wall = float(found.wall.plate.in_plane[0])
     t, wide = found.laminate.thickness, 0.01 + 40 * found.laminate.skins

@@ -42,7 +42,7 @@ def test_every_use_goes_to_its_resin_and_none_is_lost() -> None:
     needs = made.zone("z1").needs
     assert [b.resin.id for b in needs.batches] == ["vinylester", "polyester-iso", "epoxy-5-1-slow", "epoxy-3-1-medium"]
     assert uses(made, 1) == {"plies", "prime"} and uses(made, 2) == {"plies.2", "peel"}
-    assert uses(made, 3) == {"core-faces", "putty"} and uses(made, 4) == {"fairing"}
+    assert uses(made, 3) == {"core-faces", "prime.bed", "putty"} and uses(made, 4) == {"fairing"}
     one = plan(set_value(("zones", "z1", "scheme", "resin", "main"), "vinylester").change(JOB), SHELF).zone("z1").needs
     assert len(one.batches) == 1 and needs.resin_net == pytest.approx(one.resin_net)
     names = {u.name for u in needs.uses}

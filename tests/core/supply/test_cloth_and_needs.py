@@ -69,8 +69,9 @@ def test_hand_sum_of_a_square_patch(job, shelf):
     assert f["taper.length"].value == pytest.approx(length)
     assert f["taper.area"].value == pytest.approx(4 * 0.5 * length + math.pi * length**2, rel=1e-3)
     assert f["resin.core-faces"].value == pytest.approx(0.45 * (2 * 0.25 + 2.0 * 0.0165))  # faces and edges
-    # The taper, the new core under the first ply, the inside of the far skin.
-    assert f["resin.prime"].value == pytest.approx(0.2 * (0.25 + 0.25 + f["taper.area"].value))
+    # The taper and the new core under the first ply; before them the inside of the far skin.
+    assert f["resin.prime"].value == pytest.approx(0.2 * (0.25 + f["taper.area"].value))
+    assert f["resin.prime.bed"].value == pytest.approx(0.2 * 0.25)
     assert f["putty.bedding"].value == pytest.approx(0.25 * 0.0015 * 1206)
     assert f["putty.gap"].value == pytest.approx(2.0 * 0.0165 * 0.003 * 1206)
     fair = f["putty.fairing"].value
@@ -185,7 +186,7 @@ def test_from_above_both_standing_skins_get_a_bed_and_a_prime_coat(job, shelf):
     above = evolve(zone(side="above", core_thickness=Measure(si=0.015)), kind="transom")
     f = figures(job, above, shelf)
     assert f["putty.bedding"].value == pytest.approx(2 * 0.25 * 0.0015 * 1206)
-    assert f["resin.prime"].value == pytest.approx(0.2 * 2 * 0.25)
+    assert f["resin.prime.bed"].value == pytest.approx(0.2 * 2 * 0.25) and "resin.prime" not in f
     assert f["resin.core-faces"].value == pytest.approx(0.45 * (2 * 0.25 + 2.0 * 0.015))
     assert "putty.shim" not in f, "18 mm is two beds and the core"
 
@@ -200,7 +201,7 @@ def test_a_saved_skin_is_primed_underneath(job, shelf):
     made = plan(evolve(job, zones=(saved,)), shelf).zones[0]
     pieces = sum(p.region.area for p in made.patch.saved.pieces)
     slits = made.patch.face.opening.region.area
-    wanted = 0.2 * (made.by_id["taper.area"].value + slits + pieces + 0.25)
+    wanted = 0.2 * (made.by_id["taper.area"].value + slits + pieces)
     assert made.by_id["resin.prime"].value == pytest.approx(wanted) and pieces > 0.2
 
 

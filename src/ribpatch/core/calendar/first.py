@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from ribpatch.core.calendar.dust import DustKept, none_between
 from ribpatch.core.calendar.modes import crew_classes, starts_of, teams_of
 from ribpatch.core.calendar.problem import Placed, Schedule
 from ribpatch.core.calendar.waits import first_after, last_after
@@ -64,6 +65,8 @@ class _Desk:
         self.tails = self._tails(turned) if starts is None else {}
         self.ways: dict[tuple[str, bool], list[tuple[tuple[int, ...], Ints, Ints, Ints]]] = {}
         self.left = TRIES
+        self.by_id = {t.id: t for t in problem.tasks}
+        self.dust = DustKept(problem)
 
     def _tails(self, turned: bool) -> dict[str, float]:
         """How long it takes from the begin of each step to the end of all, or how much work comes after it."""
@@ -83,9 +86,8 @@ class _Desk:
 
     def run(self) -> Schedule | None:
         """Put every step, or give up."""
-        by_id = {t.id: t for t in self.problem.tasks}
-        while len(self.put) < len(by_id):
-            task = self._next(by_id)
+        while len(self.put) < len(self.by_id):
+            task = self._next(self.by_id)
             if not self._place(task):
                 return None
         every = tuple(self.put.values())
@@ -141,10 +143,11 @@ class _Desk:
         if found is None:
             return self._later(task)
         self.put[task.id] = found
-        self._use(found, 1)
+        self._use(task, found, 1)
         return True
 
-    def _use(self, put: _Put, sign: int) -> None:
+    def _use(self, task: Task, put: _Put, sign: int) -> None:
+        self.dust.put(task, put.start, put.end, sign)
         for n, count in enumerate(put.team):
             if count:
                 self.used[n, put.start : put.end] += sign * count
@@ -156,13 +159,13 @@ class _Desk:
         for team, starts, spans, late in self._ways(task, missed):
             a, b = np.searchsorted(starts, [opens, closes + 1]).tolist()
             begins, ends = starts[a:b], starts[a:b] + spans[a:b]
-            free = np.ones(len(begins), bool)
+            free = self.dust.clear(task, begins, ends)
             if task.people:
                 wanted = np.array(team).reshape(-1, 1)
-                free &= _clear((self.used + wanted > self.most)[wanted[:, 0] > 0].any(axis=0), begins, ends)
+                free &= none_between((self.used + wanted > self.most)[wanted[:, 0] > 0].any(axis=0), begins, ends)
             if wet is not None:
                 block, full = wet
-                free &= _clear(full, np.minimum(begins, block[0]), np.maximum(ends, block[1]))
+                free &= none_between(full, np.minimum(begins, block[0]), np.maximum(ends, block[1]))
             if free.any():
                 n = int(np.argmax(free))
                 if best is None or ends[n] < best.end:
@@ -205,16 +208,10 @@ class _Desk:
     def _take_out(self, task: str) -> None:
         put = self.put.pop(task, None)
         if put is not None:
-            self._use(put, -1)
+            self._use(self.by_id[task], put, -1)
         for lag in self.out[task]:
             if lag.after in self.put:
                 self._take_out(lag.after)
-
-
-def _clear(bad: Flags, begins: Ints, ends: Ints) -> Flags:
-    """Whether no slot between is bad, for each (n,)."""
-    sums = np.concatenate([[0], np.cumsum(bad)])
-    return np.asarray(sums[ends] == sums[begins])
 
 
 def _length(lag: Lag, problem: Problem) -> float:

@@ -25,7 +25,8 @@ class Worker(Struct, frozen=True):
 class Task(Struct, frozen=True):
     """One step: ``work`` slots by ``people`` at once. ``people`` 0 is a wait. ``air`` names the kind of air it needs
     (an entry of ``Problem.air``), ``wet`` the block of wet work that it belongs to: from a block's first step to its
-    last, one person at least is tied to it.
+    last, one person at least is tied to it. ``dust`` must not fly in its ``zone`` nor in a near one while anything is
+    wet there (until ``hard`` after its end), nor anywhere else in the shed until that has gelled (``gel``).
     """
 
     id: str
@@ -40,6 +41,10 @@ class Task(Struct, frozen=True):
     latest: int | None = None  # the slot by which it ends
     at: int | None = None  # where it was put by hand
     by: tuple[str, ...] = ()  # only these people; empty: whoever may
+    zone: str = ""
+    dust: bool = False
+    gel: Wait | None = None
+    hard: Wait | None = None
 
 
 class Wait(Struct, frozen=True):
@@ -98,6 +103,7 @@ class Problem(Struct, frozen=True):
     crew: tuple[Worker, ...]
     air: dict[str, Air] = {}
     clocks: dict[str, Clock] = {}
+    near: dict[str, tuple[str, ...]] = {}  # zones that share a room or an open side with each, itself among them
 
     def task(self, wanted: str) -> Task:
         """The step of that id."""
@@ -167,7 +173,7 @@ class Schedule(Struct, frozen=True, dict=True):
 class Ruling(Struct, frozen=True):
     """Something that a schedule keeps to and that might be let go: ``at`` (put by hand), ``latest``, ``earliest``,
     ``window`` (the most that ``step`` may come after ``before``), ``air`` (of a kind), ``people``, ``skill``, ``by``,
-    ``one go``. ``slot`` tells how far it must be let go, where that was found out.
+    ``one go``, ``dust`` (near what is wet). ``slot`` tells how far it must be let go, where that was found out.
     """
 
     kind: str

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 import msgspec
 
+from ribpatch.core.calendar.dust import kept_apart
 from ribpatch.core.calendar.modes import crew_classes, modes_of
 from ribpatch.core.calendar.problem import Ruling
 
@@ -31,6 +32,8 @@ def rulings_of(problem: Problem) -> tuple[Ruling, ...]:
             made.append(Ruling("skill", task.id))
     made += [Ruling("window", x.after, x.before) for x in problem.lags if x.most is not None]
     made += [Ruling("air", name) for name in problem.air]
+    if kept_apart(problem):
+        made.append(Ruling("dust"))
     return (*made, Ruling("people"))
 
 
@@ -45,6 +48,8 @@ def let_go(problem: Problem, ruling: Ruling) -> Problem:
         return replace(problem, air={**problem.air, ruling.step: replace(problem.air[ruling.step], blocked=())})
     if ruling.kind == "people":
         return _more_people(problem)
+    if ruling.kind == "dust":
+        return replace(problem, tasks=tuple(replace(t, dust=False) for t in problem.tasks))
     change: dict[str, dict[str, object]] = {
         "at": {"at": None},
         "latest": {"latest": None},

@@ -18,6 +18,8 @@ def ruling_words(ruling: Ruling, problem: Problem, when: When) -> str:
         return f"the air to lay in ({problem.air[ruling.step].why})"
     if ruling.kind == "people":
         return "the people that there are"
+    if ruling.kind == "dust":
+        return "no cutting, grinding or sanding near what is wet"
     if ruling.kind == "days":
         return "the days of the calendar"
     task = problem.task(ruling.step)
@@ -42,6 +44,8 @@ def freeing_words(ruling: Ruling, problem: Problem, when: When) -> str:
         return "heat, a tent or drier air, so that there are hours to lay in"
     if ruling.kind == "people":
         return "more people, or longer hours"
+    if ruling.kind == "dust":
+        return "a curtain that keeps the dust off what is wet, or dusty work put on another day"
     if ruling.kind == "days":
         return "a longer calendar, or more people"
     task = problem.task(ruling.step)

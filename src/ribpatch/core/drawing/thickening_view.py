@@ -41,7 +41,8 @@ def thickening_view(boat: Boat, row: Lighter, system: System) -> Drawing:
     cap: Literal["round", "flat"] = "round" if row.key == "chain-plates" else "flat"
     whole, out = (place.buffer(by, cap_style=cap).intersection(hull) for by in _widths(row))
     shapes += [Area(rings, "new-skin", "stitched") for rings in rings_of(whole)]
-    shapes += [Line(ring, "band", True) for rings in rings_of(out) for ring in rings]
+    if row.reach is not None:
+        shapes += [Line(ring, "band", True) for rings in rings_of(out) for ring in rings]
     name = row.name.partition(",")[0]
     title = f"{name[0].upper()}{name[1:]}: {shown(row.add, Kind.SIZE, system)} more"
     return Drawing(title, "from above", (0, -beam / 2, length, beam / 2), tuple(shapes))
@@ -50,7 +51,7 @@ def thickening_view(boat: Boat, row: Lighter, system: System) -> Drawing:
 def _widths(row: Lighter) -> tuple[float, float]:
     """How far from its place a thickening is whole, and how far it has run out, m. A shell is thicker all over."""
     whole = 0.0 if row.key in ("bottom", "side", "deck") else WHOLE / 2
-    return whole, whole + row.reach
+    return whole, whole + (row.reach or 0.0)
 
 
 def member_place(boat: Boat, key: str) -> BaseGeometry:

@@ -29,6 +29,11 @@ class LaminateComparison(Struct, frozen=True, eq=False):
     new_sandwich: Sandwich | None
     panel: Match | None
 
+    @property
+    def standing(self) -> bool:
+        """Whether the skin stays as it is: no ply is laid on it."""
+        return self.skin.new is self.skin.old
+
 
 @remembered(96)
 def skin_comparison(
@@ -60,6 +65,13 @@ def skin_comparison(
         weight *= target / old.thickness
         old = scaled(old, target)
     return match_of(new, old, new_weight, weight)
+
+
+@remembered(32)
+def standing_skin(skin: Skin, year: int | None, shelf: Shelf) -> Match:
+    """A skin that stays, against itself."""
+    old, weight = skin_layup(skin, year, shelf), skin_weight(skin, shelf)
+    return match_of(old, old, weight, weight)
 
 
 class NewCore(Struct, frozen=True):

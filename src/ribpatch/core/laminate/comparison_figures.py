@@ -46,8 +46,11 @@ def comparison_figures(comparison: LaminateComparison, stack: StackUp, shelf: Sh
         Given(shelf.fibre(f).name, "as on the shelf", None, shelf.origin(f), note=shelf.fibre(f).reason) for f in fibres
     )
     given = (*plies, *made_of)
-    share = sum(p.ply.fibre for p in stack.plies) / stack.weight
-    book.add("lam.fibre", "fibre mass fraction", share, Kind.PERCENT, "dry weight ÷ cured weight of all plies", plies)
+    if comparison.standing:
+        given = (Given("skin", "stays as it stands", None, Origin.YOURS),)
+    else:
+        share, how = sum(p.ply.fibre for p in stack.plies) / stack.weight, "dry weight ÷ cured weight of all plies"
+        book.add("lam.fibre", "fibre mass fraction", share, Kind.PERCENT, how, plies)
     _moduli(book, "lam", "", comparison.skin.new, given)
     _matrices(book, comparison.skin.new, given)
     _fails(book, "lam", comparison.skin, given)

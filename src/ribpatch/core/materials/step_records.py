@@ -13,7 +13,8 @@ StepHours = Annotated[float, Limits(ge=0, le=100)]
 class StepKind(Record):
     """One kind of step. Hours of work are the amount in ``unit`` times ``hours``, or over what a rule says is done in
     an hour, times ``pace``, with set-up and clean-up; more people share it from ``more_from`` hours on. ``split`` work
-    goes on over nights; ``skill`` is who may do it; ``lays`` needs air to lay in.
+    goes on over nights; ``skill`` is who may do it; ``lays`` needs air to lay in; ``dust`` must not settle on what is
+    wet.
     """
 
     id: Id
@@ -28,6 +29,7 @@ class StepKind(Record):
     split: bool = False
     skill: Literal["", "lay", "paint", "lift"] = ""
     lays: bool = False
+    dust: bool = False
     caution: Name | None = None  # the step of the cautions that belong to it
     lay_out: Reason = ""  # what to have at hand
     reason: Reason

@@ -44,13 +44,15 @@ def plating_parts(laminate: PanelLaminate, axis: str, width: float) -> tuple[Sec
 
 
 def member_parts(member: Member, wall: Layup, shelf: Shelf, height: float | None = None) -> tuple[SectionPart, ...]:
-    """The parts of a stiffener that stands on height 0; ``wall`` is the laminate of its walls."""
+    """The parts of a stiffener that stands on height 0; ``wall`` is the laminate of its walls. Counted is what is laid:
+    its walls, and what fills it where that is stated and counted.
+    """
     E, G = moduli(wall, "x")
     h, b, t, f = height or member.height.si, member.width.si, member.wall.si, member.flange.si
     t = min(t, h / 2, b / 2)
     parts: list[SectionPart] = []
     if member.kind in ("flat", "knee"):
-        parts.append(SectionPart("web", 2 * t if member.filling else b, h, 0.0, E, G))
+        parts.append(SectionPart("web", 2 * t, h, 0.0, E, G))  # its two skins; one sheet where they meet
     elif member.kind in ("hat", "box"):
         parts.append(SectionPart("webs", 2 * t, h - t, 0.0, E, G))
         parts.append(SectionPart("crown", b, t, h - t, E, 0.0))

@@ -12,10 +12,12 @@ if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from ribpatch.core.geometry import Floats
-    from ribpatch.core.structure.panel_records import Panel, PlateLoad, PlateSpring, PlateStiffener
+    from ribpatch.core.structure.panel_records import Held, Panel, PlateLoad, PlateSpring, PlateStiffener
 
 SEGMENTS = 3  # at least so many each way
 GROWTH = 5.0  # a segment may be so many times as long as the one beside it
+LONG = 1.8  # times its width, over which a panel is broken beside its clamped ends
+FADES = (0.4, 1.0)  # of the width
 NEAR = 2e-3  # of the side: lines nearer than this are one, if nothing that was stated lies between them
 FINE = (6, 2.5)  # segments and growth where a second of time is no matter
 MOST = 40  # segments each way; beyond it segments may grow faster
@@ -64,4 +66,15 @@ def mesh_of(
         along, across = (xs, ys) if member.axis == "x" else (ys, xs)
         across.append(member.place)
         along += [v for v in (member.start, member.end) if v is not None]
+    e = panel.edges
+    xs += _beside_ends(panel.a, panel.b, (e.left, e.right))
+    ys += _beside_ends(panel.b, panel.a, (e.bottom, e.top))
     return lines_along(panel.a, xs, segments, growth), lines_along(panel.b, ys, segments, growth)
+
+
+def _beside_ends(side: float, other: float, held: tuple[Held, Held]) -> list[float]:
+    """Lines near the clamped ends of a long panel, m: what such an end does to it fades within the width."""
+    if side < LONG * other:
+        return []
+    near = [share * other for share in FADES]
+    return [*(v for v in near if held[0] == "C"), *(side - v for v in near if held[1] == "C")]

@@ -9,6 +9,7 @@ from ribpatch.core.numerals import fixed
 from ribpatch.core.structure.proved import Proved
 from ribpatch.core.structure.run import RunModel
 from ribpatch.core.structure.zone_panel import STATE_NAMES
+from ribpatch.core.text import together
 from ribpatch.core.units import Kind, shown, shown_beside
 
 if TYPE_CHECKING:
@@ -39,6 +40,7 @@ def prove_notices(made: ZoneStrength, system: System) -> tuple[Notice, ...]:
         *_assumed(told, model),
         *_spots(told, made),
         *_knees(told, made),
+        *_not_laid(told, made),
         *_well_told(told, model, system),
     )
 
@@ -117,6 +119,16 @@ def _knees(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
         what = f"up to {shown(moment, Kind.TORQUE, told.system)}" if moment else "their load"
         text = f"The knees hand {what} on to what their feet stand on: rotten stringers would take more than before."
         yield told.add("prove", "members", "prove.weaker", text, "Survey and prove the stringers first.")
+
+
+def _not_laid(told: NoticeBuilder, made: ZoneStrength) -> Iterator[Notice]:
+    """Stiffeners that a scheme adds are counted here alone."""
+    added = made.zone.scheme.members
+    if added:
+        names = together(tuple(m.name for m in added))
+        text = f"Not yet laid or bought: {names}. Counted in strength only; no cloth, resin, hours or steps are in."
+        clears = "Add what it is made of as a made part in Rebuild, or take it away here."
+        yield told.add("prove", "members", "prove.not-laid", text, clears)
 
 
 class _Neighbour(Protocol):

@@ -33,6 +33,8 @@ LEAST_SN, MOST_SN = 0.2, 250.0
 STRESSED = 1.25
 CHAIN_PLATE = 1.3
 WHOLE = 0.2  # m of full thickness where a thickening stands
+RUNS_OUT = ("keel", "transom", "chain-plates")  # where the shell is thickened in a place, and runs out from there
+RUN_OUT = 40.0  # times what is added, over which a local thickening runs out
 PAD = 8.0  # width of a bulkhead's backing pad over the bulkhead's thickness
 
 
@@ -111,13 +113,16 @@ def changed_size(size: BoatSize, change: Change) -> BoatSize:
 
 
 class Lighter(Struct, frozen=True):
-    """A member that the changed boat asks more of: before and afterwards, m, the difference, and how far to thicken."""
+    """A member that the changed boat asks more of: before and afterwards, m, the difference, and how far a local
+    thickening of the shell reaches until it has run out, m; None for a shell that is thicker all over, and for a member
+    whose own size grows.
+    """
 
     key: str
     name: str
     now: float
     then: float
-    reach: float
+    reach: float | None
 
     @property
     def add(self) -> float:
@@ -145,7 +150,8 @@ def becomes_light(
         if row.key == "chain-plates":
             before = max(now["side"].empirical, now["side"].pressure or 0.0)
         if after > before * 1.005:
-            made.append(Lighter(row.key, row.name, before, after, 40 * (after - before) + 0.1))
+            reach = RUN_OUT * (after - before) + WHOLE / 2 if row.key in RUNS_OUT else None
+            made.append(Lighter(row.key, row.name, before, after, reach))
     return tuple(sorted(made, key=lambda r: r.now - r.then))
 
 

@@ -139,12 +139,12 @@ def lighter_table(made: ZoneStrength, change: Change, system: System) -> Table:
             shown(row.now, Kind.SIZE, system),
             shown(row.then, Kind.SIZE, system),
             shown(row.add, Kind.SIZE, system),
-            shown(row.reach, Kind.LENGTH, system),
+            shown(row.reach, Kind.LENGTH, system) if row.reach is not None else "–",
         )
         rows.append(Row(row.key, cells))
     note = (
-        "Reach: from its place to where it has tapered out, on the boat at the dashes. Chain plates, bulkheads, frames "
-        "and floors are drawn where they usually stand."
+        "Reach: from its place to where a local thickening has tapered out, on the boat at the dashes. Chain plates, "
+        "bulkheads, frames and floors are drawn where they usually stand."
     )
     if change.power and made.zone.proof.engine is None:
         note = "State the present engine on a transom first: power is held against it. " + note

@@ -17,12 +17,13 @@ from ribpatch.core.patch.coring.pieces import core_pieces
 from ribpatch.core.resin.catalyst import as_mixed
 from ribpatch.core.resin.cup import Cups, Mixing, cups_for
 from ribpatch.core.scheme import MOST_PLIES
-from ribpatch.core.supply.areas import bonded_area, covered_area
+from ribpatch.core.supply.areas import bedded_area, covered_area, plied_area
 from ribpatch.core.supply.cloth import Cloth, cloth_for
 from ribpatch.core.supply.coats import CoatNeeds, coats_of
 from ribpatch.core.supply.consumables import Used, used_up
 from ribpatch.core.supply.core_sheets import boxes_of, laid_on_sheets
 from ribpatch.core.supply.putties import FAIRING, PuttyUse, putties_of
+from ribpatch.core.text import together
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
@@ -217,30 +218,52 @@ def _resin_in_plies(
     shelf: Shelf,
 ) -> list[tuple[str, ResinUse]]:
     choice = zone.scheme.resin
-    grouped: dict[str, list[PlyOutline]] = {}
-    last = {id(o) for p in patch.pads for o in p.outlines}  # what is laid after all plies takes their last resin
-    for outline in (*patch.all_outlines, *blanks):
-        number = MOST_PLIES if id(outline) in last else outline.laid.number
-        grouped.setdefault(choice.of_ply(number), []).append(outline)
+    grouped: dict[str, list[tuple[str, PlyOutline]]] = {}
+    for what, laid in _laid_things(patch, blanks):
+        for outline in laid:
+            # What is laid after all plies takes their last resin.
+            number = MOST_PLIES if what == LOCAL else outline.laid.number
+            grouped.setdefault(choice.of_ply(number), []).append((what, outline))
     uses: list[tuple[str, ResinUse]] = []
-    for n, (resin, laid) in enumerate(grouped.items(), 1):
-        area = sum(o.region.area for o in laid)
-        wet = sum(o.region.area * o.laid.ply.resin for o in laid)
+    for n, (resin, rows) in enumerate(grouped.items(), 1):
+        area = sum(o.region.area for _, o in rows)
+        wet = sum(o.region.area * o.laid.ply.resin for _, o in rows)
         if area:
             key = "plies" if n == 1 else f"plies.{n}"
-            name = "resin in the plies" if len(grouped) == 1 else f"resin in {_plies(laid)}"
+            name = "resin in the plies" if len(grouped) == 1 else f"resin in {_plies(rows)}"
             uses.append((resin, ResinUse(key, name, area, wet / area, "", True)))
-    bond = bonded_area(zone, patch, core is not None)
-    if bond and (uses or core or patch.saved):
+    bedded, plied = bedded_area(zone, patch, core is not None), plied_area(zone, patch, core is not None)
+    if bedded + plied and (uses or core or patch.saved):
         rate = shelf.rule("prime.laminate")
-        prime = ResinUse("prime", "prime coat on what is bonded to", bond, rate, "prime.laminate", True)
-        uses.append((choice.main, prime))
+        for key, name, area, resin in (
+            ("prime", "prime coat under the first plies", plied, choice.main),
+            ("prime.bed", "prime coat under the bed of the core", bedded, choice.bedding or choice.main),
+        ):
+            if area:
+                uses.append((resin, ResinUse(key, name, area, rate, "prime.laminate", True)))
     return uses
 
 
-def _plies(laid: list[PlyOutline]) -> str:
-    numbers = sorted({o.laid.number for o in laid})
-    return f"ply {numbers[0]}" if len(numbers) == 1 else f"plies {numbers[0]} to {numbers[-1]}"
+MAIN, OTHER_FACE, BACKING, LOCAL, PARTS = "plies", "the other face", "backing strips", "local plies", "made parts"
+
+
+def _laid_things(patch: Patch, blanks: tuple[PlyOutline, ...]) -> tuple[tuple[str, tuple[PlyOutline, ...]], ...]:
+    """All that is laid, by what it is."""
+    return (
+        (BACKING, patch.backing.outlines if patch.backing else ()),
+        (MAIN, patch.outlines),
+        (OTHER_FACE, patch.second.outlines if patch.second else ()),
+        (LOCAL, tuple(o for p in patch.pads for o in p.outlines)),
+        (PARTS, blanks),
+    )
+
+
+def _plies(rows: list[tuple[str, PlyOutline]]) -> str:
+    """What is laid with one resin: the plies of the main face by their numbers, all else by its name."""
+    numbers = sorted({o.laid.number for what, o in rows if what == MAIN})
+    words = [f"ply {numbers[0]}" if len(numbers) == 1 else f"plies {numbers[0]} to {numbers[-1]}"] if numbers else []
+    words += [what for what in (OTHER_FACE, BACKING, LOCAL, PARTS) if any(w == what for w, _ in rows)]
+    return together(words)
 
 
 def _core_faces(patch: Patch, core: Core | None, depth: float, shelf: Shelf) -> list[ResinUse]:

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING
 from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from ribpatch.core.day_words import order_table, step_table
-from ribpatch.core.errors import Fault
 from ribpatch.core.timetable_edits import set_forecast
 from ribpatch.ui.bench.days_crew import CrewPanel
 from ribpatch.ui.bench.days_plan import DaysPlan
 from ribpatch.ui.bench.days_step import StepPanel
 from ribpatch.ui.bench.days_today import TodayPanel
 from ribpatch.ui.bench.paged import PagedBench
+from ribpatch.ui.incoming import said
 from ribpatch.ui.widgets.table_view import TableView
 
 if TYPE_CHECKING:
@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
     from ribpatch.core.table import Table
     from ribpatch.core.units import System
+    from ribpatch.formats.weather_csv import WeatherTable
     from ribpatch.ui.bench.days_plan import Answer
     from ribpatch.ui.session import Session
     from ribpatch.ui.tasks import Tasks
@@ -144,13 +145,28 @@ class DaysBench(PagedBench):
             self.read_weather(Path(name))
 
     def read_weather(self, path: Path) -> None:
-        """Take the weather in a file."""
-        from ribpatch.formats.weather_csv import read_weather
+        """Take the weather in a file, read beside the window, once the user has seen what its columns are taken for."""
+        from ribpatch.formats.weather_csv import read_text, weather_table
 
-        try:
-            self._session.apply(set_forecast(read_weather(path)))
-        except Fault as fault:
-            self._session.told.emit(fault.sentence)
+        def work() -> WeatherTable:
+            return weather_table(read_text(path), path.name)
+
+        if self._tasks is None:
+            self._choose_weather(work(), None)
+        else:
+            self._tasks.run(f"reading {path.name}", work, self._choose_weather)
+
+    def _choose_weather(self, table: WeatherTable | None, error: Exception | None) -> None:
+        from ribpatch.ui.weather_dialog import WeatherDialog
+
+        if table is None:
+            self._session.told.emit(said(error) if error is not None else "")
+            return
+        dialog = WeatherDialog(table, self._session.system, self)
+        answer = dialog.exec()
+        dialog.deleteLater()
+        if answer == WeatherDialog.DialogCode.Accepted and dialog.forecast is not None and self._session.is_open:
+            self._session.apply(set_forecast(dialog.forecast))
 
     def _simulate(self) -> None:
         """Weather that could be, from the day on which the work begins."""

@@ -23,6 +23,7 @@ BUTTONS = {
     "read": "Read",
     "cause": "Cause",
     "draft": "Draft the repair",
+    "clear": "See the warning",
     "paper": "Work pack",
 }
 

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from ribpatch.core.job import Zone
 
+INTERIOR = ("stringer run", "frame", "sole", "bulkhead", "tabbing run")  # kinds that lie inside the boat
 CAVITIES = ("transom", "stringer run", "frame")  # kinds that can be emptied from above between standing skins
 
 
@@ -23,3 +24,8 @@ def skin_word(zone: Zone) -> str:
 def from_above(zone: Zone) -> bool:
     """Whether both skins stay and the core is dug out between them."""
     return zone.scheme.access.side == "above" and zone.kind in CAVITIES and zone.build.core is not None
+
+
+def is_inside(zone: Zone) -> bool:
+    """Whether a zone is worked on inside the boat."""
+    return zone.kind in INTERIOR or zone.scheme.access.side == "inside"

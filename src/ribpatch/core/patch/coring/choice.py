@@ -1,9 +1,9 @@
 """Cores compared for one zone: thickness that fits, stiffness against the old panel, weight, shear, bolts, water, cost.
 SI.
 
-Each core is taken in the thickest sheet that leaves room for its bedding; what is left is shimmed with putty. Where the
-panel is then softer than it was, the extra skin that makes it up is found by halving. Screening by the same lamination
-theory.
+Each core is as thick as the old one less its bedding: in sheets where they come to within a millimetre of it, else
+planed from thicker ones; what is left is shimmed with putty. Where the panel is then softer than it was, the extra skin
+that makes it up is found by halving. Screening by the same lamination theory.
 """
 
 from __future__ import annotations
@@ -33,6 +33,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.repair import Patch
 
 MOST_LAYERS = 4  # of sheets bonded together
+BED_TAKES = 0.001  # m, that a bed can be thicker than it is stated; more is made up by planing a thicker sheet
 MOST_SKIN = 3.0  # times the new skin: beyond it another core is the answer
 COLUMNS = (
     "core",
@@ -69,11 +70,14 @@ class CoreChoice(Struct, frozen=True):
 
 
 def sheet_for(core: Core, room: float) -> float:
-    """The thickest core of like sheets, one on another, that fits in ``room`` m; all of it where the core is poured or
-    every sheet is too thick (planed down).
+    """The thickness of a core for ``room`` m: the thickest of like sheets, one on another, where the bed takes up what
+    is left; else as many sheets as it takes, the last planed to fit. All of it where the core is poured.
     """
+    if not core.thicknesses:
+        return room
     fitting = [n * t for t in core.thicknesses for n in range(1, MOST_LAYERS + 1) if n * t <= room + 1e-4]
-    return max(fitting, default=room)
+    best, most = max(fitting, default=0.0), MOST_LAYERS * max(core.thicknesses)
+    return best if room - best <= BED_TAKES else min(room, most)
 
 
 def core_bought(core: Core, area: float, thickness: float, shelf: Shelf) -> float:
@@ -183,7 +187,14 @@ def _row(c: CoreChoice, zone: Zone, shelf: Shelf, prefix: str) -> Row:
     annulus = "; needs an annulus or insert at fasteners" if c.core.annulus else ""
     cells = (
         c.core.name,
-        add("thickness", "sheet", c.thickness, Kind.SIZE, "thickest sheet within old core less its beds", ""),
+        add(
+            "thickness",
+            "sheet",
+            c.thickness,
+            Kind.SIZE,
+            "old core − beds: in like sheets, else planed from thicker ones",
+            "",
+        ),
         add(
             "shim",
             "shim",

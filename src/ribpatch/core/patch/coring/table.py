@@ -6,12 +6,14 @@ from typing import TYPE_CHECKING
 
 from ribpatch.core.figure import FigureBook, Given
 from ribpatch.core.table import Row, Table
+from ribpatch.core.text import counted
 from ribpatch.core.units import Kind, System, shown
 
 if TYPE_CHECKING:
     from ribpatch.core.materials.shelf import Shelf
     from ribpatch.core.patch.coring.work import CoreWork, Fastening
 
+LEAST_PLANED = 1e-4  # m
 _CLAMP = {
     "screws": "temporary screws through waxed pads",
     "weights": "weights on a sheet of film and board",
@@ -45,6 +47,19 @@ def work_table(work: CoreWork, prefix: str, shelf: Shelf, system: System) -> Tab
             ),
         ]
     )
+    if work.layers > 1 or work.planed > LEAST_PLANED:
+        sheets = f"{counted(work.layers, 'layer', 'layers')} of {shown(work.sheet, Kind.SIZE, system)} sheet"
+        planed = book.add(
+            "planed",
+            "planed off",
+            work.planed,
+            Kind.SIZE,
+            "layers × sheet − thickness of the core",
+            (Given("sheet", work.sheet, Kind.SIZE, note=work.core.reason), Given("layers", work.layers, Kind.COUNT)),
+        )
+        words = f"glue {sheets}, seams apart" if work.layers > 1 else f"take {sheets}"
+        how = "off the last layer, so that the skins line up" if work.planed > LEAST_PLANED else "nothing to plane"
+        rows.append(Row("layers", (words, planed, how)))
     if work.kerfs:
         kerfs = book.add(
             "kerfs", "putty in kerfs", work.kerfs, Kind.VOLUME, "area × thickness × share", (shelf.given("kerf.share"),)
@@ -76,14 +91,15 @@ def work_table(work: CoreWork, prefix: str, shelf: Shelf, system: System) -> Tab
 
 
 def _pour(work: CoreWork, book: FigureBook, shelf: Shelf, system: System) -> Row:
-    """A cast core is poured in lifts that its own heat allows; it needs no clamps."""
+    """A cast core is poured in lifts that its own heat allows; it needs no clamps, but its skins must be braced."""
     mass = book.add(
         "pour", "to pour", work.poured, Kind.MASS, "cavity × cured density × over-pack", (shelf.given("pour.pack"),)
     )
-    lift = shown(shelf.rule("pour.lift"), Kind.SIZE, system)
+    deep, lift = (shown(v, Kind.SIZE, system) for v in (work.liquid, shelf.rule("pour.lift")))
+    lifts = counted(work.lifts, "lift", "lifts")
     how = (
-        f"{work.lifts} lifts of {lift} at most, each cool to the hand before the next. Caution: a thick pour can "
-        "smoke and burn"
+        f"{deep} deep in {lifts} of {lift} at most, each cool to the hand before the next; brace the skins for "
+        f"{shown(work.head, Kind.PRESSURE, system)} at the foot of a lift. Caution: a deep pour can smoke and burn"
     )
     return Row("pour", ("pour the cavity", mass, how))
 

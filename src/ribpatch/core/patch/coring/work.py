@@ -7,7 +7,10 @@ from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
+from ribpatch.core.geometry import polygons
 from ribpatch.core.laminate.stack import skin_thickness
+from ribpatch.core.patch.coring.pieces import layers_of
+from ribpatch.core.zone_axes import AXES
 
 if TYPE_CHECKING:
     from ribpatch.core.job import Fitting, Zone
@@ -48,12 +51,17 @@ class CoreWork(Struct, frozen=True, eq=False):
 
     core: Core
     area: float
+    layers: int  # of sheet
+    sheet: float  # m
+    planed: float  # m, off the layers together
     edge: float
     sealed: float
     kerfs: float
     bleeds: int
     poured: float  # kg, where the core is cast
+    liquid: float  # depth of what is poured, m; 0 where nothing is
     lifts: int
+    head: float  # Pa at the foot of one lift
     clamping: Clamping
     fastenings: tuple[Fastening, ...]
 
@@ -65,16 +73,24 @@ def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
         return None
     core, depth = shelf.core(scheme.core.material), scheme.core.thickness.si
     edge = float(patch.cut.region.length)
+    liquid = liquid_depth(zone, patch, depth) if core.poured else 0.0
+    lift = min(shelf.rule("pour.lift"), liquid)
     closed = core.faces in ("open cells", "dense") and not core.poured
+    layers, sheet = layers_of(core, depth)
     return CoreWork(
         core,
         area,
+        layers,
+        sheet,
+        max(layers * sheet - depth, 0.0),
         edge,
         2 * area + edge * depth,
         area * depth * shelf.rule("kerf.share") if scheme.core.scored and not core.poured else 0.0,
         ceil(area / shelf.rule("bleed.pitch") ** 2) if closed and not scheme.core.scored else 0,
         pour_mass(area * depth, core.density, shelf.rule("pour.pack")) if core.poured else 0.0,
-        ceil(depth / shelf.rule("pour.lift") - 1e-9) if core.poured else 0,
+        liquid,
+        ceil(liquid / lift - 1e-9) if lift else 0,
+        core.density * GRAVITY * lift,
         clamping_of(scheme.core.clamp, area, shelf),
         tuple(
             _fastening(f, zone, core, shelf)
@@ -82,6 +98,15 @@ def core_work(zone: Zone, patch: Patch, shelf: Shelf) -> CoreWork | None:
             if f.holes and f.hole is not None and _in_reach(f, patch)
         ),
     )
+
+
+def liquid_depth(zone: Zone, patch: Patch, thickness: float) -> float:
+    """How deep a pour stands, m: the height of the highest cavity where the zone stands upright, else the core's
+    thickness.
+    """
+    if AXES[zone.kind][1] != "up":
+        return thickness
+    return max((p.bounds[3] - p.bounds[1] for p in polygons(patch.cut.region)), default=0.0)
 
 
 def clamping_of(how: str, area: float, shelf: Shelf) -> Clamping:

@@ -72,7 +72,7 @@ def test_a_core_is_primed_bedded_and_unclamped_and_its_face_primed_again_before_
     assert (again.before, again.least.mark, again.most.mark) == ("z1.bed", "unclamp", "green_to")
     assert again.missed_least.mark == "sandable" and again.missed > 0
     cured = steps(job, shelf, "z1", resin="epoxy-2-1-slow", between="cured")
-    assert waits(cured, "prime.plies").before == "z1.abrade.prime.plies"
+    assert next(w.before for w in cured.waits if w.after == "z1.prime.plies") == "z1.abrade.prime.plies"
 
 
 def test_each_face_is_primed_once_in_its_own_step(job, shelf):

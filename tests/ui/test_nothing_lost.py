@@ -2,7 +2,6 @@
 photographs.
 """
 
-import errno
 import json
 import os
 import re
@@ -118,17 +117,23 @@ def test_photographs_lie_beside_the_copy_once_and_come_back(bare, qtbot, tmp_pat
     assert not place.exists()
 
 
-def test_a_full_disk_under_the_copy_is_told_in_plain_words_and_the_window_works(window, qtbot, monkeypatch):
-    def full(_handle):
-        raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
+def test_a_full_disk_under_the_copy_is_told_in_plain_words_and_the_window_works(window, qtbot, monkeypatch, tmp_path):
+    from ribpatch.jobfile import keeper
 
+    full = tmp_path / "full.py"  # the same process, where no file can be made
+    full.write_text(
+        "import errno, os, runpy\n"
+        "def full(*_): raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))\n"
+        f"os.open = full\nrunpy.run_path({str(keeper.PROCESS)!r}, run_name='__main__')\n"
+    )
     with monkeypatch.context() as patched:
-        patched.setattr("ribpatch.jobfile.writing.os.fsync", full)
+        patched.setattr(keeper, "PROCESS", full)
         edit(window, 0.07)
         qtbot.waitUntil(lambda: "disk is full" in window.message.label.text(), timeout=5000)
         said = window.message.label.text()
         assert said.startswith("The recovery copy: cannot be written") and not re.search("[0-9a-f]{12}", said)
         assert copies() == []
+    window.documents._keeping.close()
     edit(window, 0.08)
     qtbot.waitUntil(lambda: bool(copies()), timeout=5000)
 

@@ -258,7 +258,7 @@ def test_a_picture_that_is_gone_is_told_and_a_damaged_record_paints_nothing(boat
 # ---- files -------------------------------------------------------------------------------------------------------
 
 
-def test_an_outline_comes_from_a_dxf(boat, tmp_path, monkeypatch):
+def test_an_outline_comes_from_a_dxf(boat, qtbot, tmp_path, monkeypatch):
     document = ezdxf.new(units=0)
     document.modelspace().add_lwpolyline([(10, 10), (40, 10), (40, 30)], close=True)
     document.modelspace().add_circle((90, 90), 5)
@@ -274,13 +274,16 @@ def test_an_outline_comes_from_a_dxf(boat, tmp_path, monkeypatch):
         return QDialog.DialogCode.Accepted
 
     monkeypatch.setattr(OutlineDialog, "exec", chosen)
+    before = boat.session.zone.outline
     boat.menu_action("outline_file").trigger()
+    assert boat.session.zone.outline is before, "a drawing from outside is read by a process of its own"
+    qtbot.waitUntil(lambda: boat.session.zone.outline is not before, timeout=60_000)
     ring = Polygon(boat.session.zone.outline)
     assert ring.bounds == pytest.approx((0, 0, 0.3, 0.2)) and ring.area == pytest.approx(0.03)
     assert ring.contains(Polygon([(0.02, 0.18), (0.04, 0.18), (0.03, 0.19)])) is False or ring.is_valid
     (tmp_path / "a.dxf").write_text("nothing")
     boat.menu_action("outline_file").trigger()
-    assert "a.dxf" in boat.message.label.text()
+    qtbot.waitUntil(lambda: "a.dxf" in boat.message.label.text(), timeout=60_000)
 
 
 def test_a_set_off_sheet_reads_back_from_its_picture(boat, qtbot, tmp_path, monkeypatch):

@@ -68,6 +68,11 @@ def job_json(job: Job) -> bytes:
     return as_json(bare).replace(b'"zones":[]', b'"zones":[' + b",".join(zones) + b"]", 1)
 
 
+def is_quick(job: Job) -> bool:
+    """Whether the text of a job takes a few milliseconds only."""
+    return sum(len(z.survey.readings) for z in job.zones) < MOST_KEPT
+
+
 @remembered(128)
 def _zone_text(zone: Zone) -> bytes:
     return as_json(zone)
@@ -149,7 +154,7 @@ def save(job: Job, path: Path, carry_from: Path | None = None, album: Members | 
             source.close()
 
     try:
-        write_file(path, write, _keep_previous)
+        write_file(path, write, _keep_previous, private=True)
     except OSError as error:
         raise write_problem(path, error, "Save elsewhere; the job is still open and unchanged.") from None
     return tuple(left_out)

@@ -9,7 +9,7 @@ from typing import IO, TYPE_CHECKING
 
 from ribpatch.core.errors import FileProblem, JobInUse
 from ribpatch.digests import digest_of
-from ribpatch.folders import user_folder
+from ribpatch.folders import private_folder, user_folder
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -37,7 +37,7 @@ class JobLock:
         self._file: IO[str] | None = None
         folder = (folder or state_folder()) / "locks"
         try:
-            folder.mkdir(parents=True, exist_ok=True)
+            private_folder(folder)
             self._file = open(folder / f"{self.key}.lock", "a+")  # noqa: SIM115 - held open as the lock
         except OSError as error:
             self.fault = FileProblem(

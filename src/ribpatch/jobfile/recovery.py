@@ -21,11 +21,12 @@ from msgspec import Struct
 
 from ribpatch.core.errors import FileProblem
 from ribpatch.core.job import Job, members_of
+from ribpatch.folders import private_folder
 from ribpatch.jobfile import archive
 from ribpatch.jobfile.album import Album, members_folder
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.jobfile.mark import FileMark
-from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, write_bytes
+from ribpatch.jobfile.writing import PART, YOUNG, drop_if_dead, why_not, write_bytes
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -67,7 +68,7 @@ class Autosave:
         self._lock: IO[str] | None = None
         self.fault: FileProblem | None = None
         try:
-            self._folder.mkdir(parents=True, exist_ok=True)
+            private_folder(self._folder)
             self._lock = open(self._stem.with_suffix(".lock"), "w")  # noqa: SIM115 - held open as the lock
             fcntl.flock(self._lock, fcntl.LOCK_EX)
             with contextlib.suppress(OSError):  # another window may be tidying as well
@@ -82,7 +83,7 @@ class Autosave:
     @property
     def members(self) -> Path:
         """The folder with the photographs and recordings of the copy."""
-        return members_folder(self._stem.with_suffix(archive.SUFFIX))
+        return members_folder(self.copy)
 
     def write(
         self,
@@ -95,30 +96,39 @@ class Autosave:
         if self.fault is not None:
             raise self.fault
         try:
-            archive.save(job, self._stem.with_suffix(archive.SUFFIX))  # members lie beside it
+            archive.save(job, self.copy)  # members lie beside it
         except FileProblem as problem:
             raise FileProblem(COPY, reason=problem.fields["reason"], advice=SAVE) from None
         _drop_previous(self._stem)
-        place = Path(os.path.abspath(original)) if original else None
-        note: dict[str, object] = {"original": str(place) if place else None, "name": job.boat.name}
-        if mark is not None:
-            note["mark"] = {"real": mark.real, "status": mark.status, "content": mark.content}
-        text = json.dumps(note, ensure_ascii=True).encode()
         try:
-            write_bytes(self._stem.with_suffix(".json"), text)
-            self._keep_members(job, album if album is not None else {})
+            write_bytes(self.note, note_text(job, original, mark).encode(), private=True)
         except OSError as error:
-            raise FileProblem(COPY, reason=f"cannot be written ({error.strerror})", advice=SAVE) from None
+            raise not_kept(error) from None
+        self.keep_members(job, album if album is not None else {})
 
-    def _keep_members(self, job: Job, album: Album | Mapping[str, bytes]) -> None:
-        for name in members_of(job):
-            place = self.members / name
-            if place.exists():
-                continue
-            data = album.get(name)
-            if data is not None:
-                place.parent.mkdir(parents=True, exist_ok=True)
-                write_bytes(place, data)
+    @property
+    def copy(self) -> Path:
+        """Where the copy lies."""
+        return self._stem.with_suffix(archive.SUFFIX)
+
+    @property
+    def note(self) -> Path:
+        """Where the note beside it lies."""
+        return self._stem.with_suffix(".json")
+
+    def keep_members(self, job: Job, album: Album | Mapping[str, bytes]) -> None:
+        """Write the photographs and recordings of a job that are not there yet; raises FileProblem."""
+        try:
+            for name in members_of(job):
+                place = self.members / name
+                if place.exists():
+                    continue
+                data = album.get(name)
+                if data is not None:
+                    private_folder(place.parent)
+                    write_bytes(place, data, private=True)
+        except OSError as error:
+            raise not_kept(error) from None
 
     def clear(self) -> None:
         """Drop the copy: everything in it has been saved."""
@@ -131,6 +141,20 @@ class Autosave:
             self._lock.close()
             with contextlib.suppress(OSError):
                 self._stem.with_suffix(".lock").unlink(missing_ok=True)
+
+
+def note_text(job: Job, original: Path | None, mark: FileMark | None) -> str:
+    """What a copy says of itself: where the job's own file is, what that looked like, the boat."""
+    place = Path(os.path.abspath(original)) if original else None
+    note: dict[str, object] = {"original": str(place) if place else None, "name": job.boat.name}
+    if mark is not None:
+        note["mark"] = {"real": mark.real, "status": mark.status, "content": mark.content}
+    return json.dumps(note, ensure_ascii=True)
+
+
+def not_kept(error: OSError) -> FileProblem:
+    """What is told where the copy could not be written."""
+    return FileProblem(COPY, reason=f"cannot be written; {why_not(error)}", advice=SAVE)
 
 
 def _sweep(folder: Path) -> None:

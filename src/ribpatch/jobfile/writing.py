@@ -24,6 +24,7 @@ from ribpatch.jobfile.zips import open_zip
 PART = ".part"
 READ_ONLY = "it is read-only"
 JOB_ENDINGS = (".ribpatch", ".ribpatch~")
+PRIVATE = 0o600
 YOUNG = 60.0  # s: a part younger than this may belong to a program that has not locked it yet
 _LONGEST_STEM = 80  # bytes of the target's name that go into the part's name
 
@@ -39,13 +40,13 @@ def write_output(path: Path, data: bytes, inputs: Iterable[Path] = ()) -> None:
         raise write_problem(path, error, "Choose another place.") from None
 
 
-def write_bytes(path: Path, data: bytes) -> None:
+def write_bytes(path: Path, data: bytes, private: bool = False) -> None:
     """Write these bytes as ``write_file`` does; raises OSError."""
 
     def write(stream: IO[bytes]) -> None:
         stream.write(data)
 
-    write_file(path, write)
+    write_file(path, write, private=private)
 
 
 def refuse(path: Path, inputs: Iterable[Path]) -> None:
@@ -91,9 +92,14 @@ def _holds_a_job(path: Path) -> bool:
         return False
 
 
-def write_file(path: Path, write: Writer, before_rename: Callable[[Path], None] = lambda _target: None) -> None:
+def write_file(
+    path: Path,
+    write: Writer,
+    before_rename: Callable[[Path], None] = lambda _target: None,
+    private: bool = False,
+) -> None:
     """Have ``write`` fill a file that then takes the place of ``path``; raises OSError and leaves the old one as it
-    was.
+    was. One that was not there before is its owner's only where it is ``private``.
 
     ``before_rename`` is called with the real place once the new bytes are safely on the disk.
     """
@@ -115,7 +121,7 @@ def write_file(path: Path, write: Writer, before_rename: Callable[[Path], None] 
             fcntl.flock(stream, fcntl.LOCK_EX)  # held until the rename: an unlocked part is a dead program's
             write(stream)
             stream.flush()
-            _take_after(stream.fileno(), old)
+            _take_after(stream.fileno(), old, private)
             os.fsync(stream.fileno())
             before_rename(target)
             os.replace(part, target)
@@ -141,10 +147,10 @@ def _status(target: Path) -> os.stat_result | None:
         return None
 
 
-def _take_after(handle: int, old: os.stat_result | None) -> None:
+def _take_after(handle: int, old: os.stat_result | None, private: bool) -> None:
     """Give the new file the owner, group and mode of the one it replaces, or those of any new file."""
     if old is None:
-        os.fchmod(handle, 0o666 & ~_umask())
+        os.fchmod(handle, PRIVATE if private else 0o666 & ~_umask())
         return
     with contextlib.suppress(OSError):  # only root may give away; a member of the group may keep the group
         os.fchown(handle, -1, old.st_gid)
@@ -196,6 +202,12 @@ def _umask() -> int:
 
 def write_problem(path: Path, error: OSError, advice: str) -> FileProblem:
     """What went wrong in writing ``path``, in a plain sentence."""
+    free = "Free some space. " if error.errno in (errno.ENOSPC, errno.EDQUOT) else ""
+    return FileProblem(path.name, reason=f"cannot be written; {why_not(error)}", advice=f"{free}{advice}")
+
+
+def why_not(error: OSError) -> str:
+    """Why something could not be written, in plain words."""
     words = {
         errno.ENOSPC: "the disk is full",
         errno.EDQUOT: "the quota of the disk is used up",
@@ -207,7 +219,4 @@ def write_problem(path: Path, error: OSError, advice: str) -> FileProblem:
         errno.EPERM: "the folder is not yours to write in",
         errno.EACCES: "the folder is not yours to write in",
     }
-    code = error.errno or 0
-    why = READ_ONLY if error.strerror == READ_ONLY else words.get(code, str(error.strerror or error))
-    free = "Free some space. " if code in (errno.ENOSPC, errno.EDQUOT) else ""
-    return FileProblem(path.name, reason=f"cannot be written; {why}", advice=f"{free}{advice}")
+    return READ_ONLY if error.strerror == READ_ONLY else words.get(error.errno or 0, str(error.strerror or error))

@@ -23,7 +23,7 @@ import ribpatch
 from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.record import Record
-from ribpatch.folders import user_folder
+from ribpatch.folders import private_folder, user_folder
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
@@ -110,7 +110,7 @@ def _write(path: Path, stamp: bytes, made: object) -> None:
     body = pickle.dumps(made, protocol=5)
     part = path.with_name(f"{path.name}.{os.getpid()}.part")
     with contextlib.suppress(OSError):  # without a cache folder it is made at every start
-        path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+        private_folder(path.parent)
         try:
             part.write_bytes(stamp + _sum(body) + body)
             part.replace(path)

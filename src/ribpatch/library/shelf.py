@@ -142,6 +142,9 @@ def user_shelf(folder: Path | None = None) -> tuple[Shelf, tuple[Fault, ...]]:
     folder = folder or library_folder()
     shelf = shipped_shelf()
     faults: list[Fault] = []
+    if folder.exists() and not folder.is_dir():
+        advice = "Move it away, and put your own materials into a folder of that name."
+        faults.append(FileProblem(str(folder), reason="is a file where the library's folder should be", advice=advice))
     for name in FILES:
         path = folder / f"{name}.json"
         if not path.is_file():

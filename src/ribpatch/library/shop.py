@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from ribpatch.core.errors import FileProblem, ManyFaults
 from ribpatch.core.record import as_json, faults_of, read_as
 from ribpatch.core.shop import Shop
+from ribpatch.folders import private_folder
 from ribpatch.library.shelf import library_folder
 
 if TYPE_CHECKING:
@@ -52,7 +53,7 @@ def write_shop(shop: Shop, folder: Path | None = None) -> None:
     """Keep what was learned, whole or not at all. Raises FileProblem."""
     path = shop_path(folder)
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
+        private_folder(path.parent)
         if path.is_file():
             _write(path.with_name("shop.json~"), path.read_bytes())
         _write(path, as_json(shop))
@@ -62,11 +63,15 @@ def write_shop(shop: Shop, folder: Path | None = None) -> None:
         ) from None
 
 
+def _private(name: str, flags: int) -> int:
+    return os.open(name, flags, 0o600)
+
+
 def _write(path: Path, data: bytes) -> None:
     """Whole or not at all."""
     part = path.with_name(f"{path.name}.{os.getpid()}.part")
     try:
-        with open(part, "wb") as stream:
+        with open(part, "wb", opener=_private) as stream:
             stream.write(data)
             stream.flush()
             os.fsync(stream.fileno())

@@ -9,11 +9,13 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QTimer, Signal
 
 from ribpatch.core.errors import Fault
+from ribpatch.core.job import members_of
 from ribpatch.jobfile import archive, recovery
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.writing import write_output
 from ribpatch.ui.file_watch import FileWatch
 from ribpatch.ui.incoming import Incoming, said
+from ribpatch.ui.keeping import Keeping
 from ribpatch.ui.save_over import KEEP_BOTH, OVERWRITE, RELOAD, ended, file_name, free_name, left_out_words, which_stays
 from ribpatch.ui.tasks import Tasks
 
@@ -38,9 +40,11 @@ class Documents(Incoming):
     def __init__(self, session: Session, settings: Settings, tasks: Tasks, window: QWidget) -> None:
         super().__init__(session, settings, tasks, window)
         self._autosave = recovery.Autosave()
-        # A thread of its own: a long search must not hold up what would be lost in a power cut.
-        self._keeping = Tasks(self)
-        self._writing = self._again = self._void = False
+        # A process of its own: neither a long search nor a busy window holds up what would be lost with it.
+        self._keeping = Keeping(self)
+        self._keeping.done.connect(lambda error: self._kept(error))
+        self._members = Tasks(self)  # photographs and recordings beside the copy, and the text of a large job
+        self._writing = self._void = False
         self.settled: Callable[[], bool] = lambda: True
         self._saved_at = self._kept_at = ""
         self._timer = QTimer(self)
@@ -72,6 +76,8 @@ class Documents(Incoming):
         if self._session.is_open and not self._session.stack.isClean():
             if not self._timer.isActive():
                 self._timer.start()
+                if not self._kept_at and not self._writing:
+                    self._keep()  # the first edit since all was saved waits for nothing
         else:
             self._drop_copy()
         self.tell_state()
@@ -86,27 +92,46 @@ class Documents(Incoming):
             self._autosave.clear()
 
     def _keep(self) -> None:
-        """Write the recovery copy beside the window."""
+        """Have the recovery copy written by its process: the text of the job is made here, which takes a millisecond or
+        two, but for jobs of thousands of readings.
+        """
         if not self._session.is_open or self._autosave.fault is not None:
             return
-        if self._writing:
-            self._again = True
-            return
-        self._writing, self._again = True, False
+        self._writing, self._void = True, False
         job, path, album, mark = self._session.job, self._session.path, self._session.album, self._session.mark
         album.spare = self._autosave.members
-        self._keeping.run("", lambda: self._autosave.write(job, path, album, mark), self._kept)
+        told = recovery.note_text(job, path, mark)
+        if archive.is_quick(job):
+            self._put(told, archive.job_json(job), None)
+        else:
+            self._members.run("", lambda: archive.job_json(job), lambda text, error: self._put(told, text, error))
+        if members_of(job):
+            self._members.run("", lambda: self._autosave.keep_members(job, album), self._members_kept)
 
-    def _kept(self, _result: Any, error: Exception | None) -> None:
+    def _put(self, told: str, text: bytes | None, error: Exception | None) -> None:
+        if text is None:
+            self._kept(OSError(str(error)))
+            return
+        try:
+            self._keeping.put(self._autosave.copy, self._autosave.note, told, text)
+        except OSError as problem:
+            self._kept(problem)
+
+    def _members_kept(self, _result: Any, error: Exception | None) -> None:
+        if error is not None:
+            self._session.told.emit(said(error))
+
+    def _kept(self, error: OSError | None) -> None:
+        """The copy is written, or could not be, and why."""
         self._writing = False
         clean, void, self._void = self._session.stack.isClean(), self._void, False
-        if (self._again or void) and not clean:
+        if void and not clean:
             self._timer.start()
         if clean or void:
             self._autosave.clear()  # saved, undone or left while the copy was being written
             return
         if error is not None:
-            self._session.told.emit(said(error))
+            self._session.told.emit(recovery.not_kept(error).sentence)
             return
         self._kept_at = _clock()
         self.tell_state()
@@ -115,7 +140,8 @@ class Documents(Incoming):
         """Write the recovery copy at once (when something went wrong)."""
         session = self._session
         if session.is_open and self._autosave.fault is None:
-            self._keeping.wait()
+            self._keeping.close()  # what it was given is older than this
+            self._members.wait()
             session.album.spare = self._autosave.members
             self._autosave.write(session.job, session.path, session.album, session.mark)
 
@@ -130,6 +156,7 @@ class Documents(Incoming):
         self.watch.stop()
         self._tasks.close()
         self._keeping.close()
+        self._members.close()
         self._autosave.close()
         self._session.close()
 

@@ -13,7 +13,7 @@ from PySide6.QtCore import QByteArray, QSettings
 
 from ribpatch.core.units import SYSTEMS
 from ribpatch.digests import digest_of
-from ribpatch.folders import user_folder
+from ribpatch.folders import private_folder, user_folder
 from ribpatch.ui.scaling import SHED, SIZES
 
 if TYPE_CHECKING:
@@ -35,7 +35,7 @@ class Settings:
     def __init__(self, path: Path | None = None) -> None:
         self._path = path or user_folder("CONFIG") / "window.ini"
         with contextlib.suppress(OSError):  # a read-only home only means that nothing is remembered
-            self._path.parent.mkdir(parents=True, exist_ok=True)
+            private_folder(self._path.parent)
         self._store = QSettings(os.fspath(self._path), QSettings.Format.IniFormat)
 
     @property

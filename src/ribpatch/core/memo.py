@@ -75,14 +75,29 @@ class Memo(Generic[P, R]):
         with self._lock:
             self._known.clear()
 
+    def halve(self) -> None:
+        """Forget the half that was asked for longest ago."""
+        with self._lock:
+            for _ in range(len(self._known) // 2):
+                self._known.popitem(last=False)
+
 
 _ALL: WeakSet[Memo[..., Any]] = WeakSet()
+_KNOWN: WeakSet[Known[Any, Any]] = WeakSet()
 
 
 def forget_all() -> None:
     """Forget what was worked out of one job: another is opened, and shares nothing with it."""
     for memo in list(_ALL):
         memo.forget()
+
+
+def halve_all() -> None:
+    """Forget the older half of all that is remembered: it takes more memory than it should."""
+    for memo in list(_ALL):
+        memo.halve()
+    for known in list(_KNOWN):
+        known.halve()
 
 
 def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[P, R]], Memo[P, R]]:
@@ -104,6 +119,13 @@ class Known(Generic[T, R]):
         self._keep = keep
         self._known: OrderedDict[T, R] = OrderedDict()
         self._lock = Lock()
+        _KNOWN.add(self)
+
+    def halve(self) -> None:
+        """Forget the half that was asked for longest ago."""
+        with self._lock:
+            for _ in range(len(self._known) // 2):
+                self._known.popitem(last=False)
 
     def of(self, key: T, work: Callable[[], R]) -> R:
         """The result under a key, worked out where it is not known."""

@@ -77,12 +77,16 @@ def plainly() -> Iterator[None]:
 
 # ---- numbers ----
 
+MOST_DIGITS = 15  # before the decimal sign: nobody counts more
+
 
 def written(plain: str, grouped: bool = True) -> str:
     """A number in Python's way of writing, as the region writes it, with a true minus sign. Numbers that stand beside
     each other, as of a place, are not grouped: a comma parts them.
     """
     now = _written_as()
+    if len(plain.partition(".")[0].lstrip("-")) > MOST_DIGITS:
+        plain = f"{float(plain):.6g}"
     text = plain.replace("-", MINUS)
     if now is PLAIN or "e" in text or not any(c.isdigit() for c in text):
         return text

@@ -26,7 +26,7 @@ R = TypeVar("R", bound="Record")
 
 class Limits:
     """What a value must keep to, beside its annotation: any of ``ge gt le lt min_length max_length pattern fail_fast
-    discriminator json_schema_extra``. Said to pydantic only when it reads.
+    strict discriminator json_schema_extra``. Said to pydantic only when it reads.
     """
 
     __slots__ = ("_said",)

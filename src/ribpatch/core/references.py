@@ -15,7 +15,7 @@ from ribpatch.core.numerals import general
 from ribpatch.core.readings import GradedReading, Reading
 from ribpatch.core.record import MOST_FAULTS
 from ribpatch.core.scheme import Face, Scheme, Stack, fabrics_in
-from ribpatch.core.units import Kind, shown
+from ribpatch.core.units import Kind, shown, shown_beside
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Iterator
@@ -88,7 +88,8 @@ def rule_fault(rule: Rule, value: float) -> str:
     """Why a rule cannot have a value (SI), in words; empty where it can."""
     if not rule.low <= value <= rule.high:
         limits = f"{shown(rule.low, rule.kind)} to {shown(rule.high, rule.kind)}"
-        return f"{shown(value, rule.kind)} is outside {limits}"
+        near = rule.low if value < rule.low else rule.high
+        return f"{shown_beside(value, near, rule.kind)} is outside {limits}"
     if rule.kind is Kind.COUNT and value != round(value):
         return f"{general(value)} is no whole number"
     return ""

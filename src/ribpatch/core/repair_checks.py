@@ -13,6 +13,7 @@ from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.bonding.protocol import bond_plan, sittings
 from ribpatch.core.patch.repair import Patch, to_reach
 from ribpatch.core.patch.tabbing import tab_section
+from ribpatch.core.patch.taper import NO_TAPER
 from ribpatch.core.text import together
 from ribpatch.core.units import Kind, shown, shown_beside
 from ribpatch.core.zone_axes import facing_words
@@ -28,7 +29,6 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.taper import Band, Tight
     from ribpatch.core.scheme import Tabbing
 
-NO_TAPER = 0.05  # a ratio below it is none
 LEAST_RATIO = 8  # below the lowest school a tight place is grave
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from shapely.geometry import Point
+
 from ribpatch.core.diagnosis.zone import Asked, remedies_of
 from ribpatch.core.geometry import Ring, polygon_of
 from ribpatch.core.memo import Rows, remembered
@@ -57,13 +59,17 @@ def survey_notices(told: NoticeBuilder, zone: Zone, patch: Patch, shelf: Shelf) 
     yield from _extent(told, zone, patch, shelf)
     still = [d for d in drying_curves(survey, shelf) if d.says == "not drying"]
     if still:
+        # What is cut out with its core need not dry; its water still comes from somewhere.
+        stays = [d for d in still if not (patch.renews_core(zone) and patch.cut.region.contains(Point(d.at)))]
         yield told.add(
             "find",
             "sessions",
             "not-drying",
-            f"{counted(len(still), 'place is', 'places are')} not drying.",
-            "Look for the source of the water before waiting longer.",
-            True,
+            f"{counted(len(still), 'place is', 'places are')} not drying{'' if stays else ', all of them cut out'}.",
+            "Look for the source of the water before waiting longer."
+            if stays
+            else "Find the way in before it is closed: the new core would be wet again.",
+            bool(stays),
         )
 
 

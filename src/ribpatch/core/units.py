@@ -369,7 +369,11 @@ def in_range(kind: Kind, low: float, high: float) -> Callable[[Measure], Measure
             raise PydanticCustomError(
                 "out_of_range",
                 "{value} is outside {low} to {high}",
-                {"value": shown(measure.si, kind), "low": shown(low, kind), "high": shown(high, kind)},
+                {
+                    "value": shown_beside(measure.si, low if measure.si < low else high, kind),
+                    "low": shown(low, kind),
+                    "high": shown(high, kind),
+                },
             )
         return measure
 

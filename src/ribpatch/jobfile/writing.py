@@ -54,6 +54,7 @@ def refuse(path: Path, inputs: Iterable[Path]) -> None:
     if path == Path() or path.is_dir():
         name = str(path) if path != Path() else "no name"
         raise FileProblem(name, reason="is no file name", advice="Name the file to write.")
+    _check_place(path)
     for source in inputs:
         if same_file(path, source):
             raise FileProblem(
@@ -66,6 +67,18 @@ def refuse(path: Path, inputs: Iterable[Path]) -> None:
             reason="is a job's name, and what would be written is no job",
             advice="Give the file another name, ending in what it is.",
         )
+
+
+def _check_place(path: Path) -> None:
+    """Raise FileProblem where nothing can be written, as far as that can be seen beforehand."""
+    folder = path.absolute().parent
+    code = 0
+    if not folder.is_dir():
+        code = errno.ENOENT
+    elif (path.exists() and not os.access(path, os.W_OK)) or (not path.exists() and not os.access(folder, os.W_OK)):
+        code = errno.EROFS if os.statvfs(folder).f_flag & os.ST_RDONLY else errno.EACCES
+    if code:
+        raise write_problem(path, OSError(code, os.strerror(code)), "Choose another place.")
 
 
 def refuse_any(path: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import stat
 import struct
 import zipfile
 from pathlib import Path
@@ -16,6 +17,9 @@ def open_zip(source: Path | IO[bytes]) -> zipfile.ZipFile:
     none.
     """
     if isinstance(source, Path):
+        mode = source.stat().st_mode
+        if not (stat.S_ISREG(mode) or stat.S_ISBLK(mode)):
+            raise zipfile.BadZipFile("it is no regular file")
         with open(source, "rb") as stream:
             _check(stream)
         return zipfile.ZipFile(source)

@@ -9,7 +9,7 @@ from ribpatch.core.proof import Engine, Flex, Loads, Proof, RunLoad, Span, Trial
 from ribpatch.core.quantity import parse
 from ribpatch.core.readings import Graded, Moisture, Plug, Reading, SurveySession
 from ribpatch.core.record import evolve, read_as
-from ribpatch.core.scheme import Access, CoreChoice, Cut, Laminate, MadePart, Member, Scheme, StackLine, Taper
+from ribpatch.core.scheme import Access, Backing, CoreChoice, Cut, Laminate, MadePart, Member, Scheme, StackLine, Taper
 from ribpatch.core.simulated_air import simulated_forecast
 from ribpatch.core.timetable import AidKept, DaySpan, Person, Timetable
 from ribpatch.core.units import Kind, Measure
@@ -92,6 +92,7 @@ def _foredeck() -> Zone:
         core=CoreChoice(material="foam-pvc-130", thickness=_m("16.5 mm")),
         cut=Cut(margin=_m("40 mm")),
         taper=Taper(ratio=_m("12:1", Kind.RATIO)),
+        note="At the locker hatch 9.4 : 1 is taken: its frame is bonded down over the join.",
     )
     return Zone(
         id="z1",
@@ -189,7 +190,7 @@ def _transom() -> Zone:
         outline=outline,
         build=BuildUp(
             outer=Skin(thickness=_m("5 mm")),
-            core=CoreLayer(core="ply-marine", thickness=_m("36 mm")),
+            core=CoreLayer(core="ply-marine", thickness=_m("38 mm")),
             inner=Skin(thickness=_m("4 mm")),
         ),
         edges=(Edge(side=6, name="engine cut-out, capped", sealed=False),),
@@ -228,26 +229,40 @@ def _transom() -> Zone:
                 overhang=_m("230 mm"),
                 thrust_below=_m("620 mm"),
                 height=_m("520 mm"),
-                washer=_m("75 mm"),
+                clamp_width=_m("450 mm"),  # plates on both faces, as wide as what the bolts press on
+                clamp_height=_m("300 mm"),
+                washer=_m("100 mm"),
             ),
         ),
         scheme=Scheme(
-            access=Access(side="inside"),
+            name="New core from inside, knees, plates",
+            note="LEFT OPEN AS AN EXAMPLE: how the new skin ends at the bottom, the sides and the engine cut-out, where "
+            "no taper fits. Tabs are planned as a made part; plies lapped onto the hull are the other way.",
+            access=Access(side="inside", chosen=True),
             laminate=Laminate(
                 plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3))
             ),
-            core=CoreChoice(material="ply-marine", thickness=_m("34.5 mm")),
+            core=CoreChoice(material="ply-marine", thickness=_m("36 mm")),
             cut=Cut(margin=_m("75 mm"), radius=_m("60 mm")),
             parts=(
                 MadePart(
                     id="p1",
                     name="knee to stringer",
                     kind="knee",
-                    length=_m("320 mm"),
-                    width=_m("260 mm"),
+                    length=_m("660 mm"),
+                    width=_m("350 mm"),
                     depth=_m("70 mm"),
                     count=2,
-                    plies=(StackLine(fabric="biax-45-800", count=5),),
+                    plies=(StackLine(fabric="biax-45-800", count=8),),
+                ),
+                MadePart(
+                    id="p2",
+                    name="tabs round the new skin",
+                    kind="angle",
+                    length=_m("2.15 m"),
+                    width=_m("120 mm"),
+                    depth=_m("120 mm"),
+                    plies=(StackLine(fabric="biax-45-600", count=4),),
                 ),
             ),
             members=tuple(
@@ -258,12 +273,12 @@ def _transom() -> Zone:
                     axis="y",
                     place=x,
                     start=0.0,
-                    end=0.6,
-                    height=_m("260 mm"),
+                    end=0.66,
+                    height=_m("350 mm"),
                     width=_m("70 mm"),
-                    wall=_m("5 mm"),
+                    wall=_m("4 mm"),
                 )
-                for n, (side, x) in enumerate((("port", 0.9), ("starboard", 1.4)), 1)
+                for n, (side, x) in enumerate((("port", 0.95), ("starboard", 1.35)), 1)
             ),
         ),
     )
@@ -307,8 +322,21 @@ def _stringer() -> Zone:
             )
         ),
         scheme=Scheme(
-            laminate=Laminate(plies=(StackLine(fabric="biax-45-600", count=4),)),
-            core=CoreChoice(material="foam-pvc-130", thickness=_m("36.5 mm")),
+            name="Core out from above, new core, capped",
+            access=Access(side="above", chosen=True),
+            core=CoreChoice(material="ply-marine", thickness=_m("36 mm"), bedding=_m("1 mm"), clamp="props"),
+            cut=Cut(rule="as far again"),
+            parts=(
+                MadePart(
+                    id="p1",
+                    name="cap over the stringer",
+                    kind="end cap",
+                    length=_m("1.4 m"),
+                    width=_m("50 mm"),
+                    depth=_m("60 mm"),
+                    plies=(StackLine(fabric="biax-45-600", count=4),),
+                ),
+            ),
         ),
     )
 
@@ -327,7 +355,15 @@ def _topside() -> Zone:
         survey=Survey(drawn=(hole,), pitch=_m("100 mm")),
         proof=Proof(span=Span(length=_m("750 mm"), width=_m("450 mm"))),
         scheme=Scheme(
-            laminate=Laminate(plies=(StackLine(fabric="biax-45-800", count=7),)),
+            laminate=Laminate(
+                plies=(
+                    StackLine(fabric="triax-750", count=1),
+                    StackLine(fabric="woven-600", count=4),
+                    StackLine(fabric="triax-750", count=1),
+                    StackLine(fabric="woven-600", count=2),
+                ),
+                backing=Backing(),
+            ),
             cut=Cut(margin=_m("30 mm"), shape="free", radius=_m("40 mm")),
             taper=Taper(ratio=_m("12:1", Kind.RATIO)),
         ),
@@ -366,7 +402,7 @@ def demo_job() -> Job:
     air = ShedAir(
         temperature=_m("16.5 c", Kind.TEMPERATURE),
         humidity=_m("68 %", Kind.PERCENT),
-        surface=_m("13.2 c", Kind.TEMPERATURE),
+        surface=_m("14 c", Kind.TEMPERATURE),
     )
     zones = (_foredeck(), _transom(), _stringer(), _topside())
     return Job(boat=boat, air=air, zones=zones, timetable=_timetable())

@@ -17,6 +17,7 @@ from ribpatch.core.numerals import use_numerals
 from ribpatch.jobfile.lock import state_folder
 from ribpatch.library.shelf import user_shelf
 from ribpatch.ui.collecting import Collector
+from ribpatch.ui.ended_by import EndedBy
 from ribpatch.ui.other_window import open_window
 from ribpatch.ui.region import numerals_of, usual_currency
 from ribpatch.ui.scaling import set_factor
@@ -177,6 +178,7 @@ def run_window(arguments: list[str]) -> int:
     app = make_app([])
     window = make_window(app)
     install_hook(window)
+    EndedBy(window)
     if chosen.demo:
         window.menu_action("demo_job").trigger()
         if window.documents.found():

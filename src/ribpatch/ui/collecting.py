@@ -8,10 +8,13 @@ to the system.
 from __future__ import annotations
 
 import gc
+import resource
 from functools import cache
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer
+
+from ribpatch.core.memo import halve_all
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -19,6 +22,9 @@ if TYPE_CHECKING:
 EVERY = 1000  # ms between two looks
 YOUNG = 50_000  # new objects until they are looked through
 MOST_STORES = -8  # M_ARENA_MAX of glibc
+MOST_MEMORY = 360 * 2**20  # bytes, over which the older half of what is remembered is forgotten
+STORE = 40 * 2**20  # bytes that what is remembered may take again after that
+PAGE = resource.getpagesize()
 ALL = 12  # times until all are, which takes a tenth of a second
 
 
@@ -29,6 +35,7 @@ class Collector(QObject):
         super().__init__(parent)
         gc.disable()
         self._looks = 0
+        self._most = MOST_MEMORY
         self._timer = QTimer(self)
         self._timer.timeout.connect(self.look)
         self._timer.start(EVERY)
@@ -39,6 +46,22 @@ class Collector(QObject):
             self._looks += 1
             gc.collect(0 if self._looks % ALL else 2)
         give_back()
+        taken = resident()
+        if taken > self._most:
+            halve_all()
+            gc.collect()
+            give_back()
+            # What is left is held by something else than what is remembered: the next time is a store of it later.
+            self._most = max(MOST_MEMORY, resident() + STORE)
+
+
+def resident() -> int:
+    """Bytes of memory that the program takes; 0 where the system does not say."""
+    try:
+        with open("/proc/self/statm", "rb") as stream:
+            return int(stream.read().split()[1]) * PAGE
+    except (OSError, ValueError, IndexError):
+        return 0
 
 
 def give_back() -> None:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
+from math import inf
 from pathlib import Path
+from time import monotonic
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QTimer, Signal
@@ -29,7 +31,7 @@ if TYPE_CHECKING:
     from ribpatch.ui.session import Session
     from ribpatch.ui.settings import Settings
 
-AUTOSAVE_MS = 400  # from the first edit not yet kept; later edits do not put it off
+AUTOSAVE_MS = 150  # between two copies at the least; later edits do not put one off
 
 
 class Documents(Incoming):
@@ -45,6 +47,7 @@ class Documents(Incoming):
         self._keeping.done.connect(lambda error: self._kept(error))
         self._members = Tasks(self)  # photographs and recordings beside the copy, and the text of a large job
         self._writing = self._void = False
+        self._given = -inf  # when a copy was last given to be written
         self.settled: Callable[[], bool] = lambda: True
         self._saved_at = self._kept_at = ""
         self._timer = QTimer(self)
@@ -74,10 +77,11 @@ class Documents(Incoming):
 
     def _changed(self) -> None:
         if self._session.is_open and not self._session.stack.isClean():
-            if not self._timer.isActive():
+            # Where the window is at something for longer than that, the timer would come too late.
+            if monotonic() - self._given > AUTOSAVE_MS / 1000:
+                self._keep()
+            elif not self._timer.isActive():
                 self._timer.start()
-                if not self._kept_at and not self._writing:
-                    self._keep()  # the first edit since all was saved waits for nothing
         else:
             self._drop_copy()
         self.tell_state()
@@ -97,7 +101,8 @@ class Documents(Incoming):
         """
         if not self._session.is_open or self._autosave.fault is not None:
             return
-        self._writing, self._void = True, False
+        self._writing, self._void, self._given = True, False, monotonic()
+        self._timer.stop()
         job, path, album, mark = self._session.job, self._session.path, self._session.album, self._session.mark
         album.spare = self._autosave.members
         told = recovery.note_text(job, path, mark)
@@ -144,6 +149,14 @@ class Documents(Incoming):
             self._members.wait()
             session.album.spare = self._autosave.members
             self._autosave.write(session.job, session.path, session.album, session.mark)
+
+    def leave_for_recovery(self) -> None:
+        """The program is made to end: what is not saved stays behind as a copy, else nothing does."""
+        if self._session.is_open and not self._session.stack.isClean():
+            self.keep_now()
+        else:
+            self._keeping.close()
+            self._autosave.close()
 
     @property
     def cannot_keep(self) -> str:

@@ -190,6 +190,8 @@ class Session(QObject):
             self._release()
             self._lock = lock
         self.path, self._mark = path, FileMark.of(path)
+        if self._lock is not None:
+            self._lock.renew()
         self.stack.setClean()
         self.file_changed.emit()
         return left_out

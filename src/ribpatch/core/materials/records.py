@@ -12,6 +12,7 @@ from ribpatch.core.units import Kind
 
 LayerKind = Literal["mat", "woven", "unidirectional", "stitched", "light"]
 Process = Literal["hand", "bag", "infusion"]
+TrueNumber = Annotated[float, Limits(strict=True)]  # neither true nor "1"
 Positive = Annotated[float, Limits(gt=0)]
 Share = Annotated[float, Limits(ge=0, le=1)]
 Id = Annotated[str, Limits(min_length=1, max_length=64, pattern=r"^[a-z0-9][a-z0-9._-]*$")]
@@ -191,10 +192,10 @@ class Rule(Record):
 
     id: Id
     name: Name
-    value: float
+    value: TrueNumber
     kind: Kind
-    low: float
-    high: float
+    low: TrueNumber
+    high: TrueNumber
     reason: Reason
 
 

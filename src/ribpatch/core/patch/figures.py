@@ -11,6 +11,7 @@ from ribpatch.core.laminate.stack_text import text_of
 from ribpatch.core.numerals import fixed
 from ribpatch.core.patch.access.sides import skin_word
 from ribpatch.core.patch.pit import putty_by_depth
+from ribpatch.core.patch.taper import NO_TAPER
 from ribpatch.core.units import Kind
 from ribpatch.core.zone_axes import facing_words
 
@@ -87,7 +88,7 @@ def opening_figures(zone: Zone, skin: Skin, patch: Patch, bad: Figure, shelf: Sh
             *(stated(f"ratio {facing_words(zone.kind)[t.facing]}", t.ratio, Kind.RATIO) for t in taper.stretches),
         ),
     )
-    if isfinite(band.least_ratio):
+    if isfinite(band.least_ratio) and band.least_ratio >= NO_TAPER:
         book.add(
             "taper.available",
             "least ratio that fits",

@@ -83,6 +83,11 @@ class Patch(Struct, frozen=True, eq=False):
         faces = (self.face, self.second) if self.second else (self.face,)
         return sum(f.band.ground_volume for f in faces if f.outlines)
 
+    def renews_core(self, zone: Zone) -> bool:
+        """Whether the core in the cut is taken out for a new one."""
+        core = zone.scheme.core
+        return bool(self.through and zone.build.core and core.material and core.thickness)
+
     @property
     def through(self) -> bool:
         """Whether the skin is cut through, and not only ground to a depth."""

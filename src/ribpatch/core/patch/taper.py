@@ -31,6 +31,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.cutline import CutLine
 
 SAMPLE = 0.02  # m between places on the cut line
+NO_TAPER = 0.05  # a ratio below it is none
 HALVINGS = 3  # of the integral where the band has a kink
 # Gauss-Legendre, four nodes over -1 to 1: [12], 25.4.30.
 _NODES = np.array([-0.8611363115940526, -0.33998104358485626, 0.33998104358485626, 0.8611363115940526])

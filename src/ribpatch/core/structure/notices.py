@@ -148,6 +148,10 @@ def moved_load(here: _Neighbour, zones: Sequence[_Neighbour], system: System) ->
     bad = [z.zone.name for z in zones if z.zone.is_beam and not z.patch.extent.likely.is_empty]
     if not bad:
         return ()
-    text = f"The knees move the engine's load to {' and '.join(bad)}, where damage was found."
+    text = f"The knees move the engine's load to {together(bad)}, where damage was found."
     clears = "Repair the stringers before the transom is made stiffer, or carry the knees to sound structure."
-    return (NoticeBuilder(zone.id, system).add("prove", "members", "prove.moved", text, clears, True),)
+    open_ones = [z for z in zones if z.zone.name in bad and not z.patch.renews_core(z.zone)]
+    if not open_ones:
+        text = f"The knees move the engine's load to {together(bad)}, whose repair is planned."
+        clears = "Hang no engine before that is in service too."
+    return (NoticeBuilder(zone.id, system).add("prove", "members", "prove.moved", text, clears, bool(open_ones)),)

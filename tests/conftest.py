@@ -15,11 +15,11 @@ from typing import TextIO
 
 import pytest
 from hypothesis import settings
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.job import Job
 from ribpatch.core.materials.shelf import Shelf
 from ribpatch.core.plan import Plan, plan
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 LIMIT = 600.0  # s for one test; the slowest take ten

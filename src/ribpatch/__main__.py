@@ -49,7 +49,8 @@ def main(argv: list[str] | None = None) -> int:
     # Two threads wait for each other where another program works: one is quicker for matrices of some hundred rows.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     if arguments and (arguments[0] in COMMANDS or arguments[0] in ("-h", "--help", "--version")):
-        _end_by_signals()
+        if argv is None:  # a program of its own, and not a part of another
+            _end_by_signals()
         from ribpatch.cli.commands import run
 
         return run(arguments)

@@ -269,3 +269,61 @@ def test_tapes_and_typed_sides_answer_alone():
     sides = [{"length": 0.8}, {"length": 0.5, "turn": 90}, {"length": 0.8, "turn": 90}]
     answer = calc.calculate("trace", json.dumps({"sides": sides}))
     assert answer["area"] == pytest.approx(0.4) and answer["round"] == pytest.approx(2.6)
+
+
+# ---- whatever it is given, it answers in numbers or says why not ----
+
+EXTREMES = (0, -1, 1e-300, 1e300, -1e300, 5e-324, 1.7e308, 1e-9, 1e9, True, "1", None, [], {}, 2**63)
+GIVEN = {
+    "panel": panel(points=[[0.5, 0.5]]),
+    "beam": {"length": 2, "EI": 1000, "GA": 1e5, "loads": [{"start": 0, "end": 2, "force": 100}], "points": [1.0]},
+    "section": {
+        "parts": [{"name": "bar", "width": 0.05, "height": 0.1, "bottom": 0, "E": 1e10, "G": 4e9}],
+        "moment": 10.0, "shear": 1000.0, "levels": [0.05],
+    },
+    "ply": {"weight": 0.3, "fibre_fraction": 0.3, "voids": 0.01},
+    "stack": {"layers": [{"thickness": 0.01, "E1": 1e10, "E2": 5e9, "G12": 2e9, "nu12": 0.3, "angle": 30}]},
+    "scarf": {"ratio": 12, "thickness": 0.006, "stress": 5e7, "old_modulus": 1e10, "new_modulus": 2e10, "steps": 3},
+    "mix": {"liquids": [{"mass": 5, "density": 1160}], "filler": {"volumes": 2, "bulk": 60, "true": 2200}},
+    "offset": {"ring": [[0, 0], [1, 0], [1, 1]], "distance": 0.1, "corners": "mitre"},
+}  # fmt: skip
+
+
+def altered(value: object) -> list[object]:
+    """The value with each number in it in turn as each extreme."""
+    if isinstance(value, dict):
+        return [{**value, k: new} for k, v in value.items() for new in altered(v)]
+    if isinstance(value, list):
+        return [[*value[:n], new, *value[n + 1 :]] for n, v in enumerate(value) for new in altered(v)]
+    return list(EXTREMES) if isinstance(value, int | float) else []
+
+
+@pytest.mark.parametrize("name", sorted(GIVEN))
+def test_no_input_ends_in_a_trace_or_in_what_is_no_number(name: str) -> None:
+    answered = 0
+    for given in altered(GIVEN[name]):
+        try:
+            made = answer(name, given)
+        except (Fault, ManyFaults) as fault:
+            assert str(fault)
+            continue
+        json.dumps(made, allow_nan=False)
+        answered += 1
+    assert answered > 3
+
+
+def test_mixes_and_outlines_by_hand() -> None:
+    liquids = [{"mass": 5.8, "density": 1160}, {"mass": 1, "density": 1000}]
+    filler = {"volumes": 2.0, "bulk": 60.0, "true": 2200.0}
+    made = answer("mix", {"liquids": liquids, "filler": filler})
+    assert made["density"] == pytest.approx(6.8 / (5.8 / 1160 + 1 / 1000)) and made["volume_parts"] == pytest.approx(
+        [5, 1]
+    )
+    resin = made["density"]
+    assert made["filled"]["density"] == pytest.approx((resin + 120) / (1 + 120 / 2200))  # type: ignore[index, operator]
+    square = [[0, 0], [1, 0], [1, 1], [0, 1]]
+    assert answer("offset", {"ring": square, "distance": 0.1, "corners": "mitre"})["area"] == pytest.approx(1.44)
+    rounded = answer("offset", {"ring": square, "distance": 0.1})["area"]
+    assert rounded == pytest.approx(1 + 0.4 + 3.14159 * 0.01, rel=1e-3)
+    assert answer("offset", {"ring": square, "distance": -0.2})["area"] == pytest.approx(0.36)
+    assert answer("offset", {"ring": square, "distance": -0.6})["shapes"] == []

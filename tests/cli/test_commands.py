@@ -2,6 +2,7 @@
 
 import json
 import os
+import stat
 import subprocess
 import sys
 
@@ -346,3 +347,155 @@ def test_outlines_of_a_drawing_and_of_a_set_off_sheet(tmp_path, capsys):
     assert max(x for x, _ in ring) == pytest.approx(0.3, abs=0.003)  # the marks were said to stand twice as far apart
     path.write_text("nothing")
     assert main(["outlines", str(path)]) == 1 and "a.svg" in capsys.readouterr().err
+
+
+# ---- what must not be lost, waited for or printed ----
+
+
+def test_readings_are_imported_into_the_job_read_or_a_new_name_and_nothing_else(file, tmp_path, capsys, job):
+    csv = tmp_path / "r.csv"
+    csv.write_text("x,y,kind,value\n300,200,tap,ring\n")
+    other, note = tmp_path / "other.ribpatch", tmp_path / "note.txt"
+    archive.save(evolve(job, notes="another"), other)
+    note.write_text("keep me")
+    os.link(csv, tmp_path / "same.csv")
+    for out in (csv, other, note, tmp_path / "same.csv"):
+        before = out.read_bytes()
+        assert main(["import-readings", str(file), "z1", str(csv), "-o", str(out)]) == 1
+        assert "would be lost" in capsys.readouterr().err and out.read_bytes() == before
+    new = tmp_path / "new.ribpatch"
+    assert main(["import-readings", str(file), "z1", str(csv), "-o", str(new)]) == 0
+    assert main(["import-readings", str(file), "z1", str(csv), "-o", str(file)]) == 0
+    assert archive.load(file) == archive.load(new) != job
+
+
+def test_what_is_kept_is_its_owners_only(tmp_path, job, monkeypatch):
+    from ribpatch.core.shop import Shop
+    from ribpatch.folders import user_folder
+    from ribpatch.jobfile import recovery
+    from ribpatch.jobfile.lock import JobLock
+    from ribpatch.library.shop import write_shop
+
+    def mode(path):
+        return stat.S_IMODE(path.stat().st_mode)
+
+    before = os.umask(0o022)
+    try:
+        path = tmp_path / "a.ribpatch"
+        archive.save(job, path)
+        assert mode(path) == 0o600
+        path.chmod(0o640)  # what its owner lets others read stays so
+        archive.save(evolve(job, notes="again"), path)
+        assert mode(path) == mode(tmp_path / "a.ribpatch~") == 0o640
+        user_folder("STATE").mkdir(parents=True, mode=0o755)
+        kept, lock = recovery.Autosave(), JobLock(path)
+        kept.write(job, path, {})
+        write_shop(Shop())
+        assert mode(kept.copy) == mode(kept.note) == mode(user_folder("DATA") / "library" / "shop.json") == 0o600
+        for folder in (kept.copy.parent, user_folder("STATE"), user_folder("DATA"), user_folder("DATA") / "library"):
+            assert mode(folder) == 0o700, folder
+        lock.release()
+        assert mode(tmp_path) != 0o700 or tmp_path.stat().st_uid == os.getuid()
+    finally:
+        os.umask(before)
+
+
+def test_a_hard_link_is_the_same_file_until_one_of_the_two_is_written(tmp_path, job):
+    from ribpatch.core.errors import JobInUse
+    from ribpatch.jobfile.lock import JobLock
+
+    path, link = tmp_path / "a.ribpatch", tmp_path / "b.ribpatch"
+    archive.save(job, path)
+    os.link(path, link)
+    held = JobLock(path)
+    with pytest.raises(JobInUse, match=str(os.getpid())):
+        JobLock(link)
+    archive.save(evolve(job, notes="written"), path)
+    held.renew()
+    other = JobLock(link)  # it is another file now
+    other.release()
+    third = tmp_path / "c.ribpatch"
+    os.link(path, third)
+    with pytest.raises(JobInUse):
+        JobLock(third)
+    held.release()
+    JobLock(third).release()
+
+
+def test_a_pipe_that_nobody_writes_into_is_not_waited_for_and_one_that_is_written_is_read(
+    tmp_path, monkeypatch, capsys
+):
+    from threading import Thread
+
+    from ribpatch.core.errors import FileProblem
+    from ribpatch.formats import whole_file
+
+    pipe = tmp_path / "p.svg"
+    os.mkfifo(pipe)
+    monkeypatch.setattr(whole_file, "SILENT", 0.2)
+    with pytest.raises(FileProblem, match="is a pipe into which nothing was written"):
+        whole_file.read_whole(pipe, 1000, FileProblem, "")
+    monkeypatch.setattr(whole_file, "SILENT", 300.0)
+    writer = Thread(target=lambda: pipe.write_bytes(b"x" * 300_000))
+    writer.start()
+    assert whole_file.read_whole(pipe, 1 << 20, FileProblem, "") == b"x" * 300_000
+    writer.join()
+    assert main(["check", str(pipe)]) == 1 and "no regular file" in capsys.readouterr().err
+
+
+def test_a_place_that_cannot_be_written_is_told_before_the_work(file, tmp_path, capsys, monkeypatch):
+    def never(*_given):
+        raise AssertionError("the paper was made all the same")
+
+    monkeypatch.setattr("ribpatch.cli.papers.open_plan", never)
+    assert main(["report", str(file), "-o", str(tmp_path / "gone" / "a.pdf")]) == 1
+    assert "the folder is not there" in capsys.readouterr().err
+    shut = tmp_path / "a.pdf"
+    shut.write_text("")
+    monkeypatch.setattr("ribpatch.jobfile.writing.os.access", lambda _path, _mode: False)
+    assert main(["report", str(file), "-o", str(shut)]) == 1
+    assert "not yours to write in" in capsys.readouterr().err
+
+
+def test_a_library_that_is_a_file_is_told(tmp_path, capsys):
+    from ribpatch.library.shelf import library_folder, shipped_shelf, user_shelf
+
+    library_folder().parent.mkdir(parents=True)
+    library_folder().write_text("")
+    shelf, (fault,) = user_shelf()
+    assert shelf is shipped_shelf() and "is a file where the library's folder should be" in fault.sentence
+
+
+def test_neither_true_nor_a_text_is_the_number_of_a_rule(tmp_path):
+    from ribpatch.core.errors import Fault
+    from ribpatch.core.materials.records import Rule
+    from ribpatch.library.shelf import items_of
+
+    rule = {"id": "a", "name": "a", "value": 1.0, "kind": "ratio", "low": 0, "high": 2, "reason": ""}
+    for name, value in (("value", True), ("value", "1"), ("low", False), ("high", "2")):
+        with pytest.raises(Fault, match=f"rules.*{name}"):
+            items_of(Rule, json.dumps({"version": 1, "items": [{**rule, name: value}]}).encode(), "rules")
+    assert items_of(Rule, json.dumps({"version": 1, "items": [rule]}).encode(), "rules")[0].high == 2
+
+
+def test_the_terminal_gets_no_control_signs_of_a_job(tmp_path, capsys, job):
+    path = tmp_path / "a.ribpatch"
+    zone = evolve(job.zone("z4"), name="Bow\x1b[31m\nTransom: forged")
+    archive.save(evolve(job, zones=(zone,)), path)
+    assert main(["check", str(path)]) == 0 and main(["plan", str(path)]) == 0
+    out = capsys.readouterr().out
+    assert "\x1b" not in out and "Bow[31m Transom: forged: " in out
+    assert not any(line.startswith("Transom: forged") for line in out.splitlines())
+    assert main(["plan", str(path), "--json"]) == 0
+    assert json.loads(capsys.readouterr().out)
+
+
+def test_warnings_that_one_deed_clears_stand_in_one_line(file, capsys):
+    assert main(["check", str(file)]) == 0
+    lines = capsys.readouterr().out.splitlines()[1:]
+    advice = [line.partition(": ")[0] + line[-60:] for line in lines]
+    assert len(advice) == len(set(advice)) and len(lines) < 50
+    ticks = [line for line in lines if "Tick it with a note" in line and line.startswith("- Transom")]
+    assert len(ticks) == 1 and "Disconnect batteries" in ticks[0] and "Look behind" in ticks[0]
+    (tight,) = [line for line in lines if "no taper fits" in line]
+    assert "down, up, to starboard and to port" in tight

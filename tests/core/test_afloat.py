@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.afloat import SHARES, afloat, afloat_words, changed_at
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.supply.floating import Change, Floating, floating, planform, waterplane
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 JOB, SHELF = demo_job(), shipped_shelf()

@@ -1,6 +1,7 @@
 """Schemes weighed: hours from areas over rates, sittings and sandings, each against its own sum."""
 
 import pytest
+from tests.bed import bed_job as demo_job
 from tests.schemes import rescheme
 
 from ribpatch.core.compare import compared_schemes, scheme_table
@@ -8,7 +9,6 @@ from ribpatch.core.hours import hours_of
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.supply.areas import bonded_area, covered_area
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

@@ -322,3 +322,56 @@ def test_the_reason_says_of_how_many_stacks_that_match_it_is_one(made, monkeypat
     assert draft_plies.plies_for_goal(zone, "lightest", "metric").why.startswith("the only stack that matches the old")
     monkeypatch.setattr(draft_plies, "_found", lambda q, first: ())
     assert "counted up to" in draft_plies.plies_for_goal(zone, "lightest", "metric").why
+
+
+# ---- what was chosen stays; a core is no thinner; nothing praises what is not there ----
+
+
+@pytest.mark.parametrize("side", ["outside", "inside", "above"])
+def test_a_side_that_someone_chose_is_drafted_whatever_scores_better(side):
+    job = fresh("rotten-transom")
+    from ribpatch.core.edits import set_value
+
+    first = plan(job, SHELF).zone("z1")
+    assert not first.zone.scheme.access.chosen and first.zone.scheme.access.side == "outside"
+    stated = set_value(("zones", "z1", "scheme", "access", "side"), side).change(job)
+    assert stated.zones[0].scheme.access.chosen
+    made = drafted_job(stated).zones[0].scheme
+    assert made.access.side == side and made.access.chosen
+    assert next(r for r in made.reasons if r.choice == "side").why == "you chose it"
+    best = drafted_job(job).zones[0].scheme
+    assert not best.access.chosen and "scores" in next(r for r in best.reasons if r.choice == "side").why
+
+
+@pytest.mark.parametrize("wrong", ["soft-deck", "soft-sole", "rotten-transom"])
+def test_a_drafted_core_fills_the_room_of_the_old_one_to_within_a_millimetre(wrong):
+    made = plan(drafted_job(fresh(wrong)), SHELF).zone("z1")
+    zone, core = made.zone, made.zone.scheme.core
+    if SHELF.core(core.material).poured:
+        return
+    beds = core.bedding.si * (2 if zone.scheme.access.side == "above" else 1)
+    assert (
+        zone.build.core.thickness.si - beds - 0.00101 <= core.thickness.si <= zone.build.core.thickness.si - beds + 1e-4
+    )
+    assert not [n for n in plan(drafted_job(fresh(wrong)), SHELF).notices if n.id.endswith("core-thickness")]
+
+
+def test_the_way_says_that_no_plan_stands_while_a_grave_warning_is_open():
+    from ribpatch.core.edits import set_done
+    from ribpatch.core.scheme_edits import tick
+    from ribpatch.core.way import next_step, way_of
+
+    job = drafted_job(fresh("soft-sole"))
+    for stage in ("boat", "find", "cause"):
+        job = set_done(job.zones[0], stage, True).change(job)
+    made = plan(job, SHELF)
+    grave = [n for n in made.notices_of("z1") if n.grave]
+    step = next_step(way_of(made, "z1"))
+    assert grave and step.key == "clear" and step.stage == grave[0].stage and grave[0].text in step.missing
+    assert ("more" in step.missing) == (len(grave) > 1)
+    # What is to be seen to first is ticked; what else is grave would be named in its place.
+    for notice in grave:
+        if ".before." in notice.id:
+            job = tick("z1", notice.id.rpartition("before.")[2], "seen to").change(job)
+    left = [n for n in plan(job, SHELF).notices_of("z1") if n.grave]
+    assert next_step(way_of(plan(job, SHELF), "z1")).key == ("clear" if left else "paper")

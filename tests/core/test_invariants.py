@@ -8,6 +8,7 @@ import pytest
 import shapely
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
@@ -19,7 +20,6 @@ from ribpatch.core.plan import plan
 from ribpatch.core.quantity import parse
 from ribpatch.core.record import as_json, evolve, reader
 from ribpatch.core.units import Kind, Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 spec = importlib.util.spec_from_file_location("strategies", Path(__file__).parents[1] / "strategies.py")

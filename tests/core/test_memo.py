@@ -109,7 +109,8 @@ def test_scores_read_no_part_of_a_survey_that_they_do_not_name(job, shelf):
     for ask in (scores_of, levels_of):
         for zone in job.zones:
             seen = OnlyThese(zone.survey, ask.parts["survey"])
-            assert len(ask.function(seen, shelf)) >= 0 and "readings" in seen.read <= set(ask.parts["survey"])
+            assert ask.function(seen, shelf) is not None
+            assert "readings" in seen.read and seen.read <= set(ask.parts["survey"])
 
 
 def test_the_ways_in_read_no_part_that_they_do_not_name(job, shelf):

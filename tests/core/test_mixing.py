@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.mixing import THICK, cup_chart, mixing_words, viscosity_at
 from ribpatch.core.plan import plan
@@ -12,7 +13,6 @@ from ribpatch.core.resin.slab import Layer, Material, Slab, slab_course
 from ribpatch.core.resin.vessel import kinetics
 from ribpatch.core.supply.laid import core_material, laid_heat
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 JOB, SHELF = demo_job(), shipped_shelf()

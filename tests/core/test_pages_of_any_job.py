@@ -7,6 +7,7 @@ from math import isfinite
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests import strategies
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.compare import compared_schemes, scheme_table
 from ribpatch.core.drawing.cut_view import cut_view
@@ -28,7 +29,6 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.units import Measure
 from ribpatch.formats.svg import svg_text
-from ribpatch.library.demo import demo_job
 
 JOB, SHELF = demo_job(), strategies.SHELF
 

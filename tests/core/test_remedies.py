@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.figure import Figure
 from ribpatch.core.plan import plan
@@ -12,7 +13,6 @@ from ribpatch.core.remedies import ask_back, remedies_of, remedy_table, ways_of,
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import usual
 from ribpatch.core.zone_plan import ZonePlan
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

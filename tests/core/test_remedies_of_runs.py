@@ -1,6 +1,7 @@
 """What carries a run besides like for like: laid beside each other, asked back, begun as a scheme."""
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.compare import _hours
 from ribpatch.core.figure import FigureBook
@@ -9,7 +10,6 @@ from ribpatch.core.record import evolve
 from ribpatch.core.remedies import NAMES, ask_back, remedies_of, remedy_table, worked
 from ribpatch.core.table import Row
 from ribpatch.core.units import usual
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 JOB, SHELF = demo_job(), shipped_shelf()

@@ -3,6 +3,7 @@
 from math import isfinite, nextafter
 
 import pytest
+from tests.bed import bed_job as demo_job
 from tests.core.test_pages_of_any_job import tables_of
 
 from ribpatch.core import scheme_edits
@@ -17,7 +18,6 @@ from ribpatch.core.job import Survey
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.units import Kind, Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

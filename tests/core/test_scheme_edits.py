@@ -116,7 +116,7 @@ def test_corners_catch_on_fittings_edges_corners_and_round_sizes(job):
 
 @given(st.floats(0.1, 2.0), st.floats(-1, 1), st.floats(0.0005, 0.02))
 def test_a_corner_never_jumps_further_than_its_reach(x, y, reach):
-    from ribpatch.library.demo import demo_job
+    from tests.bed import bed_job as demo_job
 
     snaps = snaps_of(demo_job().zone("z1"), (), "us")
     (sx, sy), _ = snapped((x, y), snaps, reach)

@@ -1,13 +1,13 @@
 """Which remedies a scheme meets by itself."""
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.job import CoreLayer
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.survey_checks import met_checks
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

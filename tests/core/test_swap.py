@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.figure import Figure
@@ -11,7 +12,6 @@ from ribpatch.core.record import as_json, evolve, evolve_in
 from ribpatch.core.scheme import Repeat, StackLine
 from ribpatch.core.scheme_edits import set_backing, set_resin_from, set_second
 from ribpatch.core.swap import kind_of, others_for, swap, swap_table
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

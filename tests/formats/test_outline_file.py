@@ -146,7 +146,7 @@ def test_a_missing_or_huge_file_is_told(tmp_path, monkeypatch):
 
 
 def a_dxf(tmp_path, fill):
-    document = ezdxf.new()
+    document = ezdxf.new(units=4)
     fill(document, document.modelspace())
     document.saveas(tmp_path / "a.dxf")
     return tmp_path / "a.dxf"

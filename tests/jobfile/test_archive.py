@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 from tests.schemes import PLACES
 from tests.strategies import any_reading
 
@@ -29,7 +30,6 @@ from ribpatch.jobfile.album import Album
 from ribpatch.jobfile.lock import JobLock
 from ribpatch.jobfile.migrations import migrated
 from ribpatch.jobfile.schema import schema_text
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 

@@ -19,6 +19,7 @@ def test_what_a_killed_window_gave_whole_is_written_after_it(tmp_path):
     os.write(keeper.into, b'{"serial": 9, "copy": "/nowhere/b", "note": "/nowhere/c", "told": "", "size": 50}\nhalf')
     keeper._in.close()  # as the end of the window closes it
     assert keeper._process.wait() == 0
+    keeper.close()
     with zipfile.ZipFile(copy) as file:
         assert file.read("job.json") == b"x" * 500_000
     assert note.read_text() == "{}" and stat.S_IMODE(copy.stat().st_mode) == 0o600

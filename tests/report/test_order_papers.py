@@ -8,6 +8,7 @@ import re
 
 import pytest
 from openpyxl import load_workbook
+from tests.bed import bed_job as demo_job
 from tests.papers import flat, pages_of, text_of
 
 from ribpatch.core.plan import plan
@@ -15,7 +16,6 @@ from ribpatch.core.record import evolve
 from ribpatch.core.stock import StockItem
 from ribpatch.core.supply.buying import spent
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 from ribpatch.report.labels import fitted, label_pdf, labels_of
 from ribpatch.report.order_list import order_file

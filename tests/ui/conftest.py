@@ -3,10 +3,10 @@
 import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QPointF, Qt
 from PySide6.QtWidgets import QApplication, QFileDialog
+from tests.bed import bed_job
 
 from ribpatch.core.edits import remove_zone
 from ribpatch.library import kept
-from ribpatch.library.kept import kept_demo_job
 from ribpatch.ui.app import make_app, make_window
 
 
@@ -29,7 +29,7 @@ def no_dialog_waits(monkeypatch):
 @pytest.fixture(scope="session")
 def one_demo_job():
     """The demo job, read once: a job is frozen, and what was worked out of it for one window serves the next."""
-    return kept_demo_job()
+    return bed_job()
 
 
 @pytest.fixture(autouse=True)

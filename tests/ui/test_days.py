@@ -4,11 +4,12 @@ import threading
 
 import pytest
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLabel
 
 from ribpatch.core.calendar.range import Spread
 from ribpatch.core.timetable import StepChange, Timetable
 from ribpatch.core.timetable_edits import change_step, set_forecast
+from ribpatch.ui.weather_dialog import WeatherDialog
 
 
 @pytest.fixture
@@ -214,7 +215,7 @@ def test_a_wrong_entry_is_told_and_changes_nothing(window, days, qtbot, type_in)
     assert any("no day and time" in t for t in told) and any("number from 1 to 6" in t for t in told)
 
 
-def test_crew_and_air_are_stated_and_taken_back(window, days, qtbot, type_in, tmp_path):
+def test_crew_and_air_are_stated_and_taken_back(window, days, qtbot, type_in, tmp_path, monkeypatch):
     crew = days.crew
     days.show_page(3)
     count = len(window.session.job.timetable.people)
@@ -259,15 +260,58 @@ def test_crew_and_air_are_stated_and_taken_back(window, days, qtbot, type_in, tm
     assert "simulated" in window.session.job.timetable.forecast.origin
     path = tmp_path / "air.csv"
     path.write_text("time,temperature,humidity\n2026-12-01 00:00,12,60\n2026-12-01 01:00,13,61\n")
+    dialogs = []
+
+    def taken(dialog):
+        dialogs.append(dialog)
+        dialog.show()
+        return dialog.DialogCode.Accepted
+
+    monkeypatch.setattr(WeatherDialog, "exec", taken)
     days.read_weather(path)
-    assert window.session.job.timetable.forecast.temperature == (12.0, 13.0)
+    qtbot.waitUntil(lambda: window.session.job.timetable.forecast.temperature == (12.0, 13.0))
+    assert "as their headings say" in dialogs[0].findChildren(QLabel)[0].text() and dialogs[0].take.isEnabled()
     told = []
     window.session.told.connect(told.append)
     days.read_weather(tmp_path / "gone.csv")
+    qtbot.waitUntil(lambda: len(told) == 1)
     path.write_text("wind\n3\n")
     days.read_weather(path)
-    assert len(told) == 2 and "no column" in told[1]
+    qtbot.waitUntil(lambda: len(told) == 2)
+    assert "no column" in told[1]
     assert window.session.job.timetable.forecast.temperature == (12.0, 13.0)
+
+
+def test_a_weather_file_in_doubt_is_looked_at_before_it_is_taken(window, days, qtbot, tmp_path, monkeypatch):
+    """Columns and units are changed as a user would; what cannot be taken so is told and not taken."""
+    before = window.session.job.timetable.forecast
+    path = tmp_path / "odd.csv"
+    path.write_text("when;a;hum;b\n2026-12-01 00:00;50;0.9;x\n2026-12-01 01:00;68;0.8;y\n")
+    seen = []
+
+    def looked_at(dialog):
+        dialog.show()
+        words = dialog.findChildren(QLabel)[0].text()
+        assert words.startswith("⚠ Look") and "percent or a share" in words and "names the temperature" in words
+        assert not dialog.take.isEnabled() and "no column for temperature" in dialog.said.text()
+        column, unit = dialog.columns["temperature"], dialog.units["temperature"]
+        column.setCurrentIndex(column.findText("b"))
+        assert not dialog.take.isEnabled() and "line 2" in dialog.said.text()
+        column.setCurrentIndex(column.findText("a"))
+        assert dialog.take.isEnabled() is False or "50" in dialog.said.text()
+        unit.setCurrentIndex(unit.findText("°F"))
+        assert dialog.take.isEnabled() and "10.0 °C to 20.0 °C, 80% to 90% humidity" in dialog.said.text()
+        seen.append(dialog.said.text())
+        return dialog.DialogCode.Accepted if len(seen) > 1 else dialog.DialogCode.Rejected
+
+    monkeypatch.setattr(WeatherDialog, "exec", looked_at)
+    days.read_weather(path)
+    qtbot.waitUntil(lambda: len(seen) == 1)
+    window.tasks.wait()
+    assert window.session.job.timetable.forecast is before
+    days.read_weather(path)
+    qtbot.waitUntil(lambda: window.session.job.timetable.forecast is not before)
+    assert window.session.job.timetable.forecast.temperature == (10.0, 20.0)
 
 
 def test_a_day_is_looked_at_and_hours_to_spare_are_filled(window, days, qtbot, type_in):

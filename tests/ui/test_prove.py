@@ -308,7 +308,7 @@ def test_brackets_fields_stand_only_where_there_is_a_bracket(window, prove, type
 
 
 def test_another_job_opened_at_this_rung_is_shown_with_cases_of_its_own(window):
-    from ribpatch.library.demo import demo_job
+    from tests.bed import bed_job as demo_job
 
     window.session.go("z1", "prove")
     window.showing.finish()

@@ -7,6 +7,7 @@ asked. Times as 2026-12-01 14:00 or 2026-12-01T14:00; one that states a zone is 
 
 from __future__ import annotations
 
+import contextlib
 import re
 from datetime import UTC, datetime, timedelta
 from typing import TYPE_CHECKING, Literal
@@ -178,6 +179,8 @@ def _as_share(
     heads: tuple[str, ...], at: dict[str, int], rows: list[tuple[int, tuple[str, ...]]], mark: str, doubts: list[str]
 ) -> bool:
     """Whether humidity is a share rather than percent: by its heading; without one by all its values together."""
+    if at["humidity"] < 0:
+        return False
     head, values = _head(heads, at["humidity"]), _values(rows, at["humidity"], mark)
     small = bool(values) and max(values) <= SHARE_MOST
     if re.search(r"share|fraction|0 ?(-|to|\.\.) ?1\b", head):
@@ -191,10 +194,9 @@ def _values(rows: list[tuple[int, tuple[str, ...]]], at: int, mark: str) -> list
     """The numbers of a column in its first rows."""
     found = []
     for _, cells in rows[:LOOKED_AT]:
-        try:
-            found.append(number(cells[at], "", mark) if 0 <= at < len(cells) and cells[at] else 0.0)
-        except ValueError:
-            continue
+        if 0 <= at < len(cells) and cells[at]:
+            with contextlib.suppress(ValueError):
+                found.append(number(cells[at], "", mark))
     return found
 
 

@@ -236,8 +236,8 @@ def _transom() -> Zone:
         ),
         scheme=Scheme(
             name="New core from inside, knees, plates",
-            note="LEFT OPEN AS AN EXAMPLE: how the new skin ends at the bottom, the sides and the engine cut-out, where "
-            "no taper fits. Tabs are planned as a made part; plies lapped onto the hull are the other way.",
+            note="LEFT OPEN AS AN EXAMPLE: how the new skin ends at the bottom, the sides and the engine cut-out. No "
+            "taper fits there. Tabs are planned as a made part; plies lapped onto the hull are the other way.",
             access=Access(side="inside", chosen=True),
             laminate=Laminate(
                 plies=(StackLine(fabric="biax-45-600", count=2), StackLine(fabric="biax-090-800", count=3))

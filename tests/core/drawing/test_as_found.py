@@ -4,12 +4,12 @@ from collections import Counter
 
 import pytest
 from shapely.geometry import Polygon
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.section_view import default_line, section_view
 from ribpatch.core.drawing.shapes import Area, Callout
 from ribpatch.core.patch.repair import as_found, patch_of
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from shapely.geometry import Polygon
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.prove_view import frame_of, prove_maps
 from ribpatch.core.drawing.shapes import Line, Raster, Text
@@ -10,7 +11,6 @@ from ribpatch.core.plan import plan
 from ribpatch.core.proof import Well
 from ribpatch.core.record import built, evolve
 from ribpatch.core.units import usual
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 PLAN = plan(demo_job(), shipped_shelf())

@@ -2,13 +2,13 @@
 
 import pytest
 from shapely.geometry import Polygon
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.boat_view import TRANSOM_SHARE, hull_ring
 from ribpatch.core.drawing.shapes import Area, Line
 from ribpatch.core.drawing.thickening_view import member_place, thickening_view
 from ribpatch.core.structure.pressure import size_of
 from ribpatch.core.structure.scantlings import WHOLE, Change, Lighter, becomes_light, scantlings
-from ribpatch.library.demo import demo_job
 
 BOAT = demo_job().boat
 HULL = Polygon(hull_ring(BOAT))

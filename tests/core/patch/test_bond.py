@@ -172,9 +172,10 @@ def test_a_ground_peak_does_not_depend_on_the_mesh(times, monkeypatch):
 
 
 def joint_with(plies, old=None, taper=None):
+    from tests.bed import bed_job as demo_job
+
     from ribpatch.core.plan import plan
     from ribpatch.core.record import evolve
-    from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf
 
     job = demo_job()
@@ -248,12 +249,13 @@ def test_a_side_with_a_ratio_of_its_own_sets_the_bond_and_the_chosen_row():
 
 def test_a_ratio_fits_where_the_room_is_for_it_and_not_a_little_more():
     """Cut closer, the foredeck's locker hatch leaves room for about 9: 8 fits all round and 12 does not."""
+    from tests.bed import bed_job as demo_job
+
     from ribpatch.core.patch.bonding.figures import school_table
     from ribpatch.core.plan import plan
     from ribpatch.core.record import evolve
     from ribpatch.core.scheme import Cut
     from ribpatch.core.units import Measure
-    from ribpatch.library.demo import demo_job
     from ribpatch.library.shelf import shipped_shelf
 
     job = demo_job()

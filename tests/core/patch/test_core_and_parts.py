@@ -6,6 +6,7 @@ from math import ceil
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 from tests.schemes import rescheme
 from tests.strategies import SHELF
 
@@ -31,7 +32,6 @@ from ribpatch.core.record import evolve, read_as
 from ribpatch.core.scheme import MadePart, Scheme, SideMark, StackLine, Tabbing
 from ribpatch.core.scheme_edits import tick
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 
 
 def m(value):

@@ -8,6 +8,7 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import MultiPolygon
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.edits import set_value
 from ribpatch.core.errors import Fault
@@ -21,7 +22,6 @@ from ribpatch.core.supply.areas import covered_area, faired_region
 from ribpatch.core.supply.coats import coats_of
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.plan_view import plan_view
 from ribpatch.core.drawing.shapes import Callout
@@ -17,7 +18,6 @@ from ribpatch.core.scheme import Pad, Scheme, StackLine
 from ribpatch.core.scheme_edits import set_resin_from
 from ribpatch.core.tables import zone_table
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

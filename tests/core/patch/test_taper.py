@@ -134,3 +134,26 @@ def test_plies_stay_inside_the_zone(stack):
     made = band(cut, 20, stack.thickness, "ground", 4)
     for outline in ply_outlines(cut, made, stack, "smallest first", 0.02, ZONE):
         assert shapely.box(0, 0, 3, 2).buffer(1e-9).covers(outline.region)
+
+
+@pytest.mark.parametrize(("x", "t", "ratio"), [(0.1, 0.004, 20), (0.07, 0.006, 16), (0.3, 0.009, 20)])
+def test_a_band_that_meets_the_edge_is_ground_as_a_sum_of_thin_slices_says(x, t, ratio):
+    """Where the edge cuts the band off, its area has a kink: against slices of our own, much finer."""
+    cut = shapely.box(x - 0.05, 0.8, x + 0.05, 1.0)
+    length, whole = ratio * t, shapely.Polygon(ZONE)
+    areas = [
+        cut.buffer(length * (n + 0.5) / 2000, quad_segs=16).intersection(whole).area - cut.area for n in range(2000)
+    ]
+    made = band(line(cut), ratio, t)
+    assert made.ground_volume == pytest.approx(t * sum(areas) / 2000, rel=1e-3)
+
+
+@pytest.mark.parametrize("plies", [1, 2, 3, 7])
+def test_a_stepped_taper_is_ground_in_steps_whose_middles_lie_on_the_line(plies):
+    """Round a disc: n rings, each as deep as the line is in its middle, t (1 - (k - 1/2) / n)."""
+    r, t, ratio = 0.1, 0.006, 20
+    made = band(disc_line(r), ratio, t, "stepped", plies)
+    length = max(ratio * t, plies * 0.012)
+    edges = [r + length * k / plies for k in range(plies + 1)]
+    wanted = sum(math.pi * (edges[k + 1] ** 2 - edges[k] ** 2) * t * (1 - (k + 0.5) / plies) for k in range(plies))
+    assert made.ground_volume == pytest.approx(wanted, rel=3e-3)

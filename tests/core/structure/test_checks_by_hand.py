@@ -6,6 +6,7 @@ from math import pi
 
 import numpy as np
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.job import Zone
 from ribpatch.core.plan import plan
@@ -22,7 +23,6 @@ from ribpatch.core.structure.transom import engine_cases, pad_pressure
 from ribpatch.core.structure.zone_panel import edges_of, usual_hold
 from ribpatch.core.units import usual
 from ribpatch.core.zone_plan import ZonePlan
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from tests.bed import bed_job as demo_job
 from tests.core.structure.second_calculations import plain
 
 from ribpatch.core.edits import draw_cut, draw_extent
@@ -24,7 +25,7 @@ from ribpatch.core.structure.transom import clamp_box
 from ribpatch.core.structure.zone_panel import boxes_of, panel_box
 from ribpatch.core.units import Measure, usual
 from ribpatch.core.zone_plan import ZonePlan
-from ribpatch.library.demo import demo_job
+from ribpatch.library import demo
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()
@@ -313,3 +314,85 @@ def test_the_moved_load_and_the_knees_are_told_in_the_units_of_the_reader() -> N
         for system in ("metric", "us")  # type: ignore[arg-type]  # systems
     )
     assert "N·m" in metric and "lbf·ft" in us and "N·m" not in us
+
+
+# ---- standing skins, stiffeners that nothing lays
+
+
+def test_from_above_both_skins_stand_whatever_plies_are_stated() -> None:
+    """Match and Prove against the same panel opened from inside with a skin like the old one: the core alone differs."""
+    from tests.schemes import rescheme
+
+    zone = JOB.zone("z2")
+    above = evolve(zone, scheme=rescheme(zone.scheme, side="above", core_thickness=usual(0.033)))
+    bare = evolve(above, scheme=rescheme(above.scheme, plies=()))
+    for one in (above, bare):
+        held = made(one).comparison
+        assert held is not None and held.standing and held.panel is not None
+        assert {h.key: h.ratio for h in held.skin.held} == pytest.approx({h.key: 1.0 for h in held.skin.held})
+        panel = held.new_sandwich
+        assert panel is not None and panel.below.thickness + panel.above.thickness == pytest.approx(0.009)
+        # Two beds, the core and the shim fill the room of the old core.
+        assert held.panel.ratio("thickness") == pytest.approx(1.0)
+        notices = {n.id.removeprefix("z2.") for n in plan(evolve(JOB, zones=(one,)), SHELF).notices}
+        assert not notices & {"thin", "proud", "no-plies"}
+        proved = made(one).strength.proved
+        assert proved is not None and proved.panel.rebuilt is not None
+        assert proved.panel.rebuilt.skins == pytest.approx(proved.panel.laminate.skins - 0 + panel_beds(panel))
+    assert not made(zone).comparison.standing  # type: ignore[union-attr]  # it has plies
+
+
+def panel_beds(panel) -> float:  # type: ignore[no-untyped-def]  # a sandwich
+    """What beds and shim add to what is no core."""
+    return float(panel.under.thickness + panel.over.thickness)
+
+
+def test_a_stiffener_that_a_scheme_adds_is_told_as_not_laid_and_one_that_stands_is_not() -> None:
+    notices = {n.id: n for n in plan(JOB, SHELF).prove_notices_of("z2")}
+    told = notices["z2.prove.not-laid"]
+    assert "knee, port and knee, starboard" in told.text and "Not yet laid or bought" in told.text and not told.grave
+    zone = JOB.zone("z2")
+    stands = evolve(
+        zone,
+        scheme=evolve(zone.scheme, members=()),
+        proof=evolve(zone.proof, members=zone.scheme.members),
+    )
+    job = evolve(JOB, zones=tuple(stands if z.id == "z2" else z for z in JOB.zones))
+    assert not [n for n in plan(job, SHELF).prove_notices_of("z2") if "not-laid" in n.id]
+
+
+DEMO = demo.demo_job()  # itself: other tests work on a job that leaves something to warn of
+
+
+def test_a_knee_hands_its_load_to_a_stringer_that_is_bad_or_whose_repair_is_planned() -> None:
+    (planned,) = [n for n in plan(DEMO, SHELF).prove_notices_of("z2") if n.id.endswith("prove.moved")]
+    assert not planned.grave and "whose repair is planned" in planned.text
+    run = DEMO.zone("z3")
+    kept = evolve(run, scheme=evolve(run.scheme, core=type(run.scheme.core)()))
+    job = evolve(DEMO, zones=tuple(kept if z.id == "z3" else z for z in DEMO.zones))
+    (bad,) = [n for n in plan(job, SHELF).prove_notices_of("z2") if n.id.endswith("prove.moved")]
+    assert bad.grave and "where damage was found" in bad.text
+
+
+def test_the_demo_is_a_repair_that_one_would_be_proud_of() -> None:
+    """Every margin is one at least, nothing is grave but what is seen to on the day and the one decision left open."""
+    plans = plan(DEMO, SHELF)
+    for zone in DEMO.zones:
+        model = plans.zone(zone.id).strength.model
+        if model is not None:
+            short = [(c.key, c.margin) for c in model.checks_in("repaired") if c.margin < 1]
+            assert short == [], (zone.name, short)
+    left = {n.id for n in plans.all_notices if n.grave and ".before." not in n.id}
+    assert left == {"z2.tight.1", "z2.tight.2"}
+    assert "LEFT OPEN AS AN EXAMPLE" in DEMO.zone("z2").scheme.note
+    for z in plans.zones:
+        core = z.zone.scheme.core
+        if core.material == "ply-marine" and core.thickness is not None:
+            assert core.thickness.si % 0.018 == pytest.approx(0, abs=1e-9) or core.thickness.si in (0.015,), (
+                "whole sheets"
+            )
+        held = z.comparison
+        assert held is not None
+        for h in (held.panel or held.skin).held:
+            if h.key.startswith(("strong", "bend", "stiff")):
+                assert h.ratio > 0.85, (z.zone.name, h.name, h.ratio)

@@ -317,3 +317,20 @@ def test_a_line_that_holds_nothing_is_none_and_one_that_gives_nothing_is_a_suppo
 def test_a_line_that_holds_off_the_panel_or_without_sense_is_refused(spring: PlateSpring, words: str) -> None:
     with pytest.raises(BadStructure, match=words):
         pressed(Panel(1.0, 1.0, Edges(), plain(), springs=(spring,)))
+
+
+@pytest.mark.parametrize("ratio", [2.0, 4.0, 10.0, 20.0, 80.0])
+def test_the_end_of_a_long_clamped_panel_is_held_as_hard_as_theory_says(ratio):
+    """Under pressure p, clamped all round: - 0.0571 p b2 at the short ends and - 0.0833 p b2 at the long ones, from twice
+    as long as wide on (table 35). Either way round.
+    """
+    stiff = Stiffness(np.array([[1000.0, 300, 0], [300, 1000, 0], [0, 0, 350]]), np.eye(2) * 1e8)
+    edges = Edges("C", "C", "C", "C")
+    for a, b in ((ratio, 1.0), (1.0, ratio)):
+        load = PlateLoad(Box(0, 0, a, b), 1000.0 * a * b)
+        field = solve_panel(Panel(a, b, edges, stiff), ((load,),)).field
+        end, side = ("mx", "my") if a > b else ("my", "mx")
+        at_end = field.at(*((np.array([0.0]), np.array([b / 2])) if a > b else (np.array([a / 2]), np.array([0.0]))))
+        at_side = field.at(*((np.array([a / 2]), np.array([0.0])) if a > b else (np.array([0.0]), np.array([b / 2]))))
+        assert float(at_end[end][0]) == pytest.approx(-57.1, rel=0.015)
+        assert float(at_side[side][0]) == pytest.approx(-83.3, rel=0.01)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.errors import BadStructure
 from ribpatch.core.job import Zone
@@ -15,7 +16,6 @@ from ribpatch.core.structure.run import RunModel, timber_gives
 from ribpatch.core.structure.tab_run import TabRun
 from ribpatch.core.structure.transom import GRAVITY
 from ribpatch.core.units import usual
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.structure.pressure import (
     BoatSize,
@@ -16,7 +17,6 @@ from ribpatch.core.structure.pressure import (
     plate_thickness,
 )
 from ribpatch.core.structure.scantlings import Change, applies, becomes_light, changed_size, scantlings
-from ribpatch.library.demo import demo_job
 
 BOAT = demo_job().boat
 SIZE = BoatSize(9.6, 8.7, 2.9, 1.3, 3400, "D")

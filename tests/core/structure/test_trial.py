@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.plan import plan
 from ribpatch.core.proof import Flex, Trial
@@ -15,7 +16,6 @@ from ribpatch.core.structure.panel_records import PlateLoad, SoftZone
 from ribpatch.core.structure.panel_solver import solve_panel
 from ribpatch.core.structure.trial import Expected, explain, judge, reading_at
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF, JOB = shipped_shelf(), demo_job()

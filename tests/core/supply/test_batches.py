@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.edits import set_mix, set_value
 from ribpatch.core.errors import Fault
@@ -16,7 +17,6 @@ from ribpatch.core.resin.catalyst import as_mixed, share_at
 from ribpatch.core.scheme import ResinChoice, ResinFrom
 from ribpatch.core.scheme_edits import set_resin_from
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

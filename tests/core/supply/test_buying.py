@@ -8,6 +8,7 @@ from math import ceil
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.buying_words import amount_text, bought_text, date_text, note_text
 from ribpatch.core.edits import set_price
@@ -22,7 +23,6 @@ from ribpatch.core.supply.buying import ordered_by, spent, unit_of
 from ribpatch.core.supply.consumables import CONSUMABLES, used_up
 from ribpatch.core.supply.packs import cheapest
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

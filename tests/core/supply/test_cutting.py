@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 from msgspec.structs import replace
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.cut_view import cut_rows, cut_view, roll_words
 from ribpatch.core.drawing.plan_view import plan_view
@@ -19,7 +20,6 @@ from ribpatch.core.supply.cutting import Cut, Length, cloth_in_stock, cuts_of, m
 from ribpatch.core.supply.nesting.shape import Lying, Nested, Shape, area_of, extent, turned, turns_that_fit
 from ribpatch.core.supply.nesting.sound import is_sound
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

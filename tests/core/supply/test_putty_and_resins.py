@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import pytest
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.errors import Fault
 from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.resin_table import FACTS, fact_text, in_shed, set_fact
 from ribpatch.core.supply.putty_table import CUP, filler_in, putty_table
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

@@ -9,6 +9,7 @@ import pytest
 import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.drawing.shapes import Area, Badge
 from ribpatch.core.drawing.sheet_view import core_words, sheet_rows, sheet_view, sheet_words
@@ -20,7 +21,6 @@ from ribpatch.core.stock import StockItem
 from ribpatch.core.supply.packing import Rect
 from ribpatch.core.supply.sheets import OnSheets, Sheet, fewest, on_sheets
 from ribpatch.core.units import Measure
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

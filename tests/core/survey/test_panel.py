@@ -6,6 +6,7 @@ from math import sqrt
 import numpy as np
 import pytest
 from shapely.geometry import MultiPolygon, box
+from tests.bed import bed_job as demo_job
 
 from ribpatch.core.geometry import clean, polygon_of
 from ribpatch.core.job import HiddenPatch, Practice, Survey
@@ -29,7 +30,6 @@ from ribpatch.core.survey.practice import score_practice
 from ribpatch.core.survey.propagation import RAMP
 from ribpatch.core.survey.score import scores_of
 from ribpatch.core.survey.strikes import UNLIKE, UNTOLD, Verdict
-from ribpatch.library.demo import demo_job
 from ribpatch.library.shelf import shipped_shelf
 
 SHELF = shipped_shelf()

@@ -13,6 +13,7 @@ from ribpatch.core.geometry import Point, polygon_of, rings_of
 from ribpatch.core.memo import Rows, remembered
 from ribpatch.core.patch.access.proving_cut import proving_cut
 from ribpatch.core.patch.strips import strips_in
+from ribpatch.core.patch.taper import NO_TAPER
 from ribpatch.core.readings import Moisture, Reading, Sketch, Tap, TestCut
 from ribpatch.core.survey.score import levels_of, standards_of
 from ribpatch.core.text import counted
@@ -193,7 +194,8 @@ def _opening(zone: Zone, patch: Patch, depth: Depth, shelf: Shelf, system: Syste
             Callout((pad.pad.x, pad.pad.y), f"{pad.pad.name}, {counted(len(pad.outlines), 'ply', 'plies')}", "right")
         )
     for tight in patch.band.tight[:4]:
-        words = "no taper fits here" if tight.ratio < 0.05 else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
+        none = tight.ratio < NO_TAPER
+        words = "no taper fits here" if none else f"only {shown(tight.ratio, Kind.RATIO, system)} fits"
         shapes.append(Line(tight.path if len(tight.path) > 1 else (tight.at, tight.at), "tight"))
         shapes.append(Callout(tight.at, words, "right", "tight"))
     return shapes

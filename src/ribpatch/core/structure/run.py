@@ -15,6 +15,7 @@ from msgspec import Struct
 
 from ribpatch.core.geometry import polygon_of
 from ribpatch.core.numerals import fixed, general
+from ribpatch.core.patch.access.sides import from_above
 from ribpatch.core.patch.bonding.shear_lag import Glue, bond_use, mean_stresses
 from ribpatch.core.record import evolve, evolve_in
 from ribpatch.core.structure.beam import Beam, BeamAnswer, BeamLoad, End, Prop, Stretch, solve_beam
@@ -197,7 +198,8 @@ def run_model(
     old = run_section(zone, walls[0], filling, 1.0, plating, shelf)
     left = _left(filling) if filling is not None else 1.0
     bad = run_section(zone, walls[0], filling, left, plating, shelf)
-    support, changed = zone.scheme.support, walls[1] is not walls[0]
+    # From above the walls stand: the new core alone makes it another beam.
+    support, changed = zone.scheme.support, walls[1] is not walls[0] or (from_above(zone) and patch.renews_core(zone))
     if support.post is not None and not start < support.post < start + span:
         raise refusal(
             "the beam on posts lies outside the span",

@@ -22,7 +22,7 @@ from ribpatch.core.patch.bonding.shear_lag import (
     mean_stresses,
     ratio_for,
 )
-from ribpatch.core.patch.taper import band_of
+from ribpatch.core.patch.taper import NO_TAPER, band_of
 from ribpatch.core.record import known
 from ribpatch.core.scheme import SCHOOLS, Scheme, Taper
 from ribpatch.core.table import Row, Table
@@ -329,7 +329,9 @@ def tight_table(patch: Patch, joint: Joint | None, prefix: str) -> Table:
     rows = []
     for number, tight in enumerate(patch.band.tight, 1):
         book = FigureBook(f"{prefix}.tight.{number}")
-        fits = book.add("ratio", "ratio that fits", tight.ratio, Kind.RATIO, "room ÷ old skin thickness")
+        how = "room ÷ old skin thickness"
+        none = tight.ratio < NO_TAPER
+        fits = "none" if none else book.add("ratio", "ratio that fits", tight.ratio, Kind.RATIO, how)
         run = book.add("run", "over", tight.length, Kind.LENGTH, "length of the stretch")
         used = ""
         if joint is not None and tight.ratio >= 1:

@@ -395,6 +395,7 @@ def test_what_is_kept_is_its_owners_only(tmp_path, job, monkeypatch):
         for folder in (kept.copy.parent, user_folder("STATE"), user_folder("DATA"), user_folder("DATA") / "library"):
             assert mode(folder) == 0o700, folder
         lock.release()
+        kept.close()
         assert mode(tmp_path) != 0o700 or tmp_path.stat().st_uid == os.getuid()
     finally:
         os.umask(before)

@@ -254,7 +254,7 @@ def test_a_core_is_taken_from_the_comparison(window, qtbot):
     row = next(i for i, r in enumerate(cores.table.table.rows) if r.key == "ply-marine")
     cores.table.grid.setCurrentCell(row, 0)
     qtbot.keyClick(cores.table.grid, Qt.Key.Key_Return)
-    assert scheme(window).core.material == "ply-marine" and scheme(window).core.thickness.si == pytest.approx(0.015)
+    assert scheme(window).core.material == "ply-marine" and scheme(window).core.thickness.si == pytest.approx(0.0165)
 
 
 def test_the_steps_of_a_bond_are_shown(window):

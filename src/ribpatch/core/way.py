@@ -90,7 +90,7 @@ def _cleared(plan: Plan, made: ZonePlan) -> WayStep:
     if not grave:
         return WayStep("clear", "no grave warning", True, "")
     more = f" ({len(grave) - 1} more)" if len(grave) > 1 else ""
-    return WayStep("clear", "grave warnings", False, f"no plan yet: {grave[0].text}{more}", grave[0].stage)  # type: ignore[arg-type]  # notices name stages
+    return WayStep("clear", "grave warnings", False, f"still open: {grave[0].text}{more}", grave[0].stage)  # type: ignore[arg-type]  # notices name stages
 
 
 def _paper() -> WayStep:

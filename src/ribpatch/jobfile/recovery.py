@@ -153,7 +153,7 @@ def note_text(job: Job, original: Path | None, mark: FileMark | None) -> str:
 
 
 def not_kept(error: OSError) -> FileProblem:
-    """What is told where the copy could not be written."""
+    """The message where the copy could not be written."""
     return FileProblem(COPY, reason=f"cannot be written; {why_not(error)}", advice=SAVE)
 
 

@@ -57,7 +57,7 @@ class WeatherDialog(QDialog):
                 unit.addItem(word, bool(n))
             unit.setCurrentIndex(int(getattr(table.guess, field)))
             form.addRow(key, column)
-            form.addRow("", unit)
+            form.addRow(called, unit)
             column.currentIndexChanged.connect(lambda _index: self._show())
             unit.currentIndexChanged.connect(lambda _index: self._show())
         self.said = soft_label()

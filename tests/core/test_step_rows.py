@@ -185,6 +185,11 @@ def test_an_abraded_face_is_wet_within_a_day_or_cleaned_again(job, shelf):
     again = next(w for w in made.waits if (w.before, w.after) == ("z4.clean", "z4.prime"))
     clean = next(r for r in made.rows if r.id == "z4.clean")
     assert again.most.worth == 86_400 and again.missed == clean.hours
+    for each in (made, steps(job, shelf, "z1", between="cured"), steps(job, shelf, "z2"), steps(job, shelf, "z3")):
+        hours = {r.id: r.hours for r in each.rows if r.kind.id == "abrade"}
+        on = {w.before: w for w in each.waits if w.before in hours}
+        assert set(on) == set(hours), "something is laid on every abraded face"
+        assert all(w.most.worth == 86_400 and w.missed == hours[w.before] for w in on.values())
 
 
 def test_plies_that_cure_between_are_washed_and_abraded_and_count_in_the_hours(job, shelf):

@@ -168,6 +168,10 @@ class _Maker:
             before = self.rows[place - 1]
         self.waits.append(StepWait(before.id, after.id, why=why, **more))  # type: ignore[arg-type]  # fields by name
 
+    def while_fresh(self, after: StepRow, abraded: StepRow) -> None:
+        """A step wets an abraded face within a day; later, the face is abraded again."""
+        self.follow(after, abraded, "wet within a day of the last abrading", most=FRESH, missed=abraded.hours)
+
     def carrying(self) -> tuple[StepRow, ...]:
         """What was laid so far and carries load."""
         return tuple(r for r in (*self.aside, *self.rows) if r.kind.id in CARRYING)
@@ -261,7 +265,7 @@ def _rebuilt(m: _Maker) -> None:
         _laid(m, laid, f"{m.zone.id}.2" if core else wet)
     primed = next((r for r in m.rows if r.kind.id == "prime"), None)
     if cleaned is not None and primed is not None:
-        m.follow(primed, cleaned, "wet within a day of the last abrading", most=FRESH, missed=cleaned.hours)
+        m.while_fresh(primed, cleaned)
 
 
 def _core(m: _Maker, bedded: float, wet: str) -> None:
@@ -341,7 +345,9 @@ def _on_top(
         name = "wash and abrade between" if kind != "prime" else "wash and abrade the face for plies"
         sanded = m.add("abrade", amount, key=f"abrade.{key or kind}", name=name)
         m.follow(sanded, before, "cured, then washed and abraded", least=Until(before.lays, "sandable"))
-        return m.then(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
+        row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
+        m.while_fresh(row, sanded)
+        return row
     abrade = m.shelf.step("abrade")
     row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
     clamps = "the clamps come off once the bed has set; " if kind == "prime" else ""
@@ -420,7 +426,8 @@ def _bonded_in(m: _Maker, kind: str, parts: list[PartMade], under: tuple[tuple[S
     for row, mark, why in under:
         m.follow(abrade, row, why, least=Until(row.lays, mark))
     block = f"{m.zone.id}.{kind}"
-    made = m.then(kind, bond, name=f"bond in: {names}", lays=resin.bedding or resin.main, wet=block)
+    made = m.add(kind, bond, name=f"bond in: {names}", lays=resin.bedding or resin.main, wet=block)
+    m.while_fresh(made, abrade)
     for bench in m.aside:
         m.follow(made, bench, "the parts have set on the bench", least=Until(bench.lays, "sandable"))
 

@@ -61,7 +61,7 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _end_by_signals() -> None:
-    """A command that is told to end does so at once, cleaned up and without a word, with the usual exit code."""
+    """A command that gets a signal ends at once, cleaned up and without a word, with the usual exit code."""
     import signal
 
     def end(number: int, _frame: object) -> None:

@@ -32,7 +32,7 @@ KEYS: tuple[Key, ...] = ("time", "temperature", "humidity", "rain")
 NEEDED: tuple[Key, ...] = KEYS[:3]
 MOST_BYTES = 8 * 2**20
 MOST_WRONG = 20  # rows that are told
-LOOKED_AT = 500  # rows by which units are guessed
+LOOKED_AT = 500  # rows read to guess the units
 MARKS = (";", "\t", ",")
 # A heading is of the key whose sign stands first in it.
 SIGNS: dict[Key, str] = {

@@ -33,7 +33,7 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.simulated_air import simulated_forecast
 from ribpatch.core.spare_time import fits_in, worth_doing
-from ribpatch.core.step_rows import StepWait, Until
+from ribpatch.core.steps.records import StepWait, Until
 from ribpatch.core.timetable import AidKept, DaySpan, Forecast, Person, StepChange, Timetable
 from ribpatch.core.timetable_edits import keep_schedule
 from ribpatch.core.units import Measure

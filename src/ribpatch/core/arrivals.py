@@ -5,12 +5,12 @@ from __future__ import annotations
 from math import ceil
 from typing import TYPE_CHECKING
 
-from ribpatch.core.step_rows import COAT
+from ribpatch.core.steps.records import COAT
 from ribpatch.core.timetable import day_after
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
-    from ribpatch.core.step_rows import StepRow
+    from ribpatch.core.steps.records import StepRow
 
 # The kinds of steps in which each group of the shopping list is used; all steps that lay, where a group is not here.
 USED_IN = {

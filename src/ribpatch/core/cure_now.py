@@ -18,7 +18,7 @@ from ribpatch.core.logbook.standing import air_read, laid_things, standing
 from ribpatch.core.logged import Laid, NailTest
 from ribpatch.core.memo import remembered
 from ribpatch.core.numerals import fixed
-from ribpatch.core.step_rows import OF_POT_LIFE, mark_time
+from ribpatch.core.steps.records import OF_POT_LIFE, mark_time
 
 if TYPE_CHECKING:
     from collections.abc import Sequence

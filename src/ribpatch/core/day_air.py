@@ -9,7 +9,7 @@ import numpy as np
 from ribpatch.core.calendar.weather import layable, why_not
 from ribpatch.core.dates import day_words
 from ribpatch.core.slots import DAY_SLOTS
-from ribpatch.core.step_rows import COAT
+from ribpatch.core.steps.records import COAT
 from ribpatch.core.table import Row, Table
 from ribpatch.core.units import Kind, shown
 

@@ -11,7 +11,7 @@ from msgspec import Struct
 
 from ribpatch.core.calendar.waits import first_after, last_after
 from ribpatch.core.slots import HOUR_SLOTS
-from ribpatch.core.step_rows import COAT
+from ribpatch.core.steps.records import COAT
 
 if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Placed, Schedule

@@ -18,7 +18,7 @@ from ribpatch.core.dates import day_words, moment_words
 from ribpatch.core.day_lanes import windows_of
 from ribpatch.core.numerals import fixed, general
 from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS
-from ribpatch.core.step_rows import COAT
+from ribpatch.core.steps.records import COAT
 from ribpatch.core.supply.buying import ordered_by
 from ribpatch.core.supply.figures import batch_prefix
 from ribpatch.core.table import Row, Table
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from ribpatch.core.calendar.problem import Clash, Placed, Schedule
     from ribpatch.core.days import Days
     from ribpatch.core.plan import Plan
-    from ribpatch.core.step_rows import StepRow
+    from ribpatch.core.steps.records import StepRow
     from ribpatch.core.supply.buying import Buy
     from ribpatch.core.supply.needs import Batch
 

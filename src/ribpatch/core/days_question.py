@@ -16,14 +16,14 @@ from ribpatch.core.calendar.problem import Air, Clock, Lag, Missed, Problem, Tas
 from ribpatch.core.calendar.weather import layable
 from ribpatch.core.patch.access.sides import is_inside
 from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS, SLOT
-from ribpatch.core.step_rows import COAT, mark_time
+from ribpatch.core.steps.records import COAT, mark_time
 from ribpatch.core.supply.coats import ACTIVATION
 from ribpatch.core.timetable import root_of
 
 if TYPE_CHECKING:
     from ribpatch.core.days_stated import Done, StatedDays
     from ribpatch.core.job import Zone
-    from ribpatch.core.step_rows import StepRow, StepWait, Until
+    from ribpatch.core.steps.records import StepRow, StepWait, Until
     from ribpatch.core.timetable import Person
 
 

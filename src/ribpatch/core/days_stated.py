@@ -19,7 +19,7 @@ from ribpatch.core.calendar.weather import Aid, Hours, Shed, WorkAir, at_work, r
 from ribpatch.core.record import known
 from ribpatch.core.slots import DAY_SLOTS, HOUR_SLOTS, SLOT
 from ribpatch.core.step_changes import changed, without_circles
-from ribpatch.core.step_rows import COAT, StepRow, StepWait
+from ribpatch.core.steps.records import COAT, StepRow, StepWait
 from ribpatch.core.timetable import DaySpan, Person
 
 if TYPE_CHECKING:

@@ -11,7 +11,7 @@ from msgspec.structs import replace
 
 from ribpatch.core.materials.step_records import StepKind
 from ribpatch.core.record import known
-from ribpatch.core.step_rows import StepRow, StepWait, Until
+from ribpatch.core.steps.records import StepRow, StepWait, Until
 
 if TYPE_CHECKING:
     from ribpatch.core.timetable import OwnStep, StepChange, Timetable

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from ribpatch.core.patch.coring.choice import CoreChoice
     from ribpatch.core.patch.coring.pieces import CorePieces
     from ribpatch.core.patch.made_parts import PartMade
-    from ribpatch.core.step_rows import ZoneSteps
+    from ribpatch.core.steps.records import ZoneSteps
     from ribpatch.core.supply.cutting import FabricCuts
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.supply.shopping import Item
@@ -100,7 +100,7 @@ class ZonePlan(ZoneProof, frozen=True, eq=False, dict=True):
     @cached_property
     def steps(self) -> ZoneSteps:
         """The steps of its repair, and what waits for what."""
-        from ribpatch.core.step_rows import steps_of
+        from ribpatch.core.steps.zone import steps_of
 
         return steps_of(self)
 

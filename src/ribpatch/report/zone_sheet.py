@@ -23,7 +23,7 @@ from ribpatch.report.paint import DrawingFlowable
 
 if TYPE_CHECKING:
     from ribpatch.core.plan import Plan
-    from ribpatch.core.step_rows import StepRow
+    from ribpatch.core.steps.records import StepRow
     from ribpatch.core.zone_plan import ZonePlan
 
 DRAWN = ((200.0, 104.0), (170.0, 96.0), (140.0, 90.0), (110.0, 84.0))  # most height of plan and section, points

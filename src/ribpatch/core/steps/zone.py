@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Protocol
 
-from msgspec import Struct
 from shapely.geometry import Point
 
 from ribpatch.core.patch.bonding.protocol import sittings
@@ -16,6 +15,8 @@ from ribpatch.core.patch.coring.work import core_work
 from ribpatch.core.proof import Proof
 from ribpatch.core.record import known
 from ribpatch.core.resin.cure import time_factor
+from ribpatch.core.steps.maker import CARRYING, Maker, on_top
+from ribpatch.core.steps.records import COAT, StepRow, Until, ZoneSteps
 from ribpatch.core.supply.areas import bedded_area, covered_area, plied_area
 from ribpatch.core.supply.coats import ACTIVATION, WINDOWS_AT, fairing_share, pinhole_time
 from ribpatch.core.text import together
@@ -25,19 +26,14 @@ if TYPE_CHECKING:
 
     from ribpatch.core.figure import Figure
     from ribpatch.core.job import Zone
-    from ribpatch.core.materials.records import Resin
     from ribpatch.core.materials.shelf import Shelf
-    from ribpatch.core.materials.step_records import StepKind
     from ribpatch.core.patch.made_parts import PartMade
     from ribpatch.core.patch.repair import Patch
     from ribpatch.core.supply.needs import Needs
     from ribpatch.core.survey.sessions import Drying
 
-COAT = "coat"  # the clock of paints and coats
 ROUNDS = 8  # of one coat that are told apart
-CARRYING = ("part", "bed", "pour", "lay", "join", "knee")  # kinds of steps whose resin carries load once in service
 LEFT_WET = 1e-4  # m2 of the extent that the cut leaves, over which what stays wet must dry
-OPEN_FOR = 2 * 3600.0  # s at 25 degC that a window stays open after the clamps are off; shorter ones are not planned
 GEL = "the prime coat must not gel first"
 SOAKED = 0.6  # of fairing's hours that go into putty, the rest into sanding
 
@@ -79,113 +75,9 @@ class Worked(Protocol):
         """A figure by its key."""
 
 
-class StepRow(Struct, frozen=True):
-    """One step: hours of all people, s, and how they come about; ``lays`` is the resin (or the coats) that it lays,
-    ``wet`` the block of wet work that it belongs to, ``waits`` how long a step without people lasts, s, or ``until``
-    which day.
-    """
-
-    id: str
-    zone: str
-    kind: StepKind
-    name: str
-    hours: float
-    amount: float
-    people: int
-    lays: str = ""
-    wet: str = ""
-    waits: float = 0.0
-    until: str = ""
-    why: str = ""
-
-
-class Until(Struct, frozen=True):
-    """So far a resin (or a coat, by its own hours) must have come: a mark of it, or s at 25 degC."""
-
-    clock: str
-    mark: str = ""
-    worth: float | None = None
-
-
-class StepWait(Struct, frozen=True):
-    """``after`` follows ``before``: from when, until when, and what a missed window costs: hours of work, s."""
-
-    before: str
-    after: str
-    least: Until | None = None
-    most: Until | None = None
-    missed: float | None = None
-    missed_least: Until | None = None
-    why: str = ""
-
-
-class ZoneSteps(Struct, frozen=True):
-    """The steps of a zone in the usual order, and what waits for what."""
-
-    rows: tuple[StepRow, ...]
-    waits: tuple[StepWait, ...]
-
-
-FRESH = Until("", worth=86_400.0)  # by the wall: an abraded face is laid on within a day
-
-
-class _Maker:
-    """Steps as they are put one after the other."""
-
-    def __init__(self, made: Worked) -> None:
-        self.made, self.shelf, self.zone = made, made.shelf, made.zone
-        self.rows: list[StepRow] = []
-        self.waits: list[StepWait] = []
-        self.aside: list[StepRow] = []  # what is done beside the rest
-
-    def add(
-        self, kind: str, amount: float, hours: float | None = None, *, key: str = "", name: str = "", **more: object
-    ) -> StepRow:
-        """A step of so much, or of so many hours, s, before set-up and clean-up."""
-        card = self.shelf.step(kind)
-        worked = (amount * card.hours * 3600 if hours is None else hours) * card.pace
-        total = worked + (card.set_up + card.clean_up) * 3600
-        people = card.people + (1 if card.people and total > card.more_from * 3600 else 0)
-        row = StepRow(
-            f"{self.zone.id}.{key or kind}",
-            self.zone.id,
-            card,
-            name or card.name,
-            total if card.people else 0.0,
-            amount,
-            people,
-            **more,  # type: ignore[arg-type]  # the other fields, by name
-        )
-        self.rows.append(row)
-        return row
-
-    def follow(self, after: StepRow, before: StepRow | None = None, why: str = "", **more: object) -> None:
-        """A step follows another, usually the one put before it."""
-        if before is None:
-            place = self.rows.index(after)
-            if place == 0:
-                return
-            before = self.rows[place - 1]
-        self.waits.append(StepWait(before.id, after.id, why=why, **more))  # type: ignore[arg-type]  # fields by name
-
-    def while_fresh(self, after: StepRow, abraded: StepRow) -> None:
-        """A step wets an abraded face within a day; later, the face is abraded again."""
-        self.follow(after, abraded, "wet within a day of the last abrading", most=FRESH, missed=abraded.hours)
-
-    def carrying(self) -> tuple[StepRow, ...]:
-        """What was laid so far and carries load."""
-        return tuple(r for r in (*self.aside, *self.rows) if r.kind.id in CARRYING)
-
-    def then(self, kind: str, amount: float, hours: float | None = None, why: str = "", **more: object) -> StepRow:
-        """A step that follows the one before it."""
-        row = self.add(kind, amount, hours, **more)  # type: ignore[arg-type]  # fields by name
-        self.follow(row, why=why)
-        return row
-
-
 def steps_of(made: Worked) -> ZoneSteps:
     """The steps of a zone; none where nothing is cut, laid or finished."""
-    m = _Maker(made)
+    m = Maker(made)
     if made.patch.cut.region.is_empty and not made.patch.outlines and not made.needs.coats:
         return ZoneSteps((), ())
     _opened(m)
@@ -196,7 +88,7 @@ def steps_of(made: Worked) -> ZoneSteps:
     return ZoneSteps((*m.aside, *m.rows), tuple(m.waits))
 
 
-def _opened(m: _Maker) -> None:
+def _opened(m: Maker) -> None:
     made, patch, shelf = m.made, m.made.patch, m.shelf
     area = patch.cut.region.area
     if not area:
@@ -238,7 +130,7 @@ def _taken_out(made: Worked) -> MultiPolygon | None:
     return made.patch.cut.region if whole and made.patch.through else None
 
 
-def _rebuilt(m: _Maker) -> None:
+def _rebuilt(m: Maker) -> None:
     made, patch, shelf, scheme = m.made, m.made.patch, m.shelf, m.zone.scheme
     new = made.needs.core is not None
     bedded, plied = bedded_area(m.zone, patch, new), plied_area(m.zone, patch, new)
@@ -268,7 +160,7 @@ def _rebuilt(m: _Maker) -> None:
         m.while_fresh(primed, cleaned)
 
 
-def _core(m: _Maker, bedded: float, wet: str) -> None:
+def _core(m: Maker, bedded: float, wet: str) -> None:
     """The new core bedded, or poured in lifts of so much liquid."""
     made, shelf, scheme = m.made, m.shelf, m.zone.scheme
     bed = scheme.resin.bedding or scheme.resin.main
@@ -289,16 +181,16 @@ def _core(m: _Maker, bedded: float, wet: str) -> None:
             row = m.add("pour", work.area / lifts, each, wet=wet, why=why, **more)
             m.follow(row, prime, GEL, most=Until(bed, "gel"))
         else:
-            _on_top(m, "pour", work.area / lifts, each, "green", wet=f"{wet}.pour{n}", **more)
+            on_top(m, "pour", work.area / lifts, each, "green", wet=f"{wet}.pour{n}", **more)
 
 
-def _ready(m: _Maker, plied: float) -> None:
+def _ready(m: Maker, plied: float) -> None:
     """The face that takes plies made ready once the core is fast: what was primed for the bed has set since."""
     resin, wet = m.zone.scheme.resin.main, f"{m.zone.id}.2"
-    _on_top(m, "prime", plied, key="prime.plies", name="prime the face for plies", lays=resin, wet=wet)
+    on_top(m, "prime", plied, key="prime.plies", name="prime the face for plies", lays=resin, wet=wet)
 
 
-def _parts_made(m: _Maker) -> None:
+def _parts_made(m: Maker) -> None:
     area = sum(o.region.area for p in m.made.parts for o in p.outlines)
     if area:  # on the bench: they wait for nothing, only their bonding in waits for them
         row = m.add("part", area, area / m.shelf.rule("lay.rate") * 3600, lays=m.zone.scheme.resin.main)
@@ -306,7 +198,7 @@ def _parts_made(m: _Maker) -> None:
         m.aside.append(row)
 
 
-def _laid(m: _Maker, laid: float, wet: str) -> None:
+def _laid(m: Maker, laid: float, wet: str) -> None:
     """The plies, sitting by sitting."""
     scheme, shelf = m.zone.scheme, m.shelf
     count = max(sittings(m.zone, m.made.patch, shelf), 1)
@@ -319,60 +211,13 @@ def _laid(m: _Maker, laid: float, wet: str) -> None:
         block = wet if n == 1 else f"{m.zone.id}.{n + 1}"
         before, more = m.rows[-1], {"key": f"lay{n}", "name": name, "lays": resin, "wet": block}
         if n > 1:
-            _on_top(m, "lay", laid / count, share, between, **more)
+            on_top(m, "lay", laid / count, share, between, **more)
             continue
         row = m.add("lay", laid / count, share, **more)
         m.follow(row, before, GEL, most=Until(before.lays, "gel"))
 
 
-def _on_top(
-    m: _Maker,
-    kind: str,
-    amount: float,
-    hours: float | None = None,
-    between: str = "",
-    *,
-    key: str = "",
-    **more: object,
-) -> StepRow:
-    """A step laid over what was laid before it: in the green window without sanding, or once that is cured, washed and
-    abraded. A face is primed for plies once the clamps are off the core.
-    """
-    before = m.rows[-1]
-    opens = "unclamp" if kind == "prime" else "green_from"
-    resin = m.shelf.resin(before.lays)
-    if (between or m.zone.scheme.laying.between) == "cured" or not _has_window(resin, opens):
-        name = "wash and abrade between" if kind != "prime" else "wash and abrade the face for plies"
-        sanded = m.add("abrade", amount, key=f"abrade.{key or kind}", name=name)
-        m.follow(sanded, before, "cured, then washed and abraded", least=Until(before.lays, "sandable"))
-        row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
-        m.while_fresh(row, sanded)
-        return row
-    abrade = m.shelf.step("abrade")
-    row = m.add(kind, amount, hours, key=key, **more)  # type: ignore[arg-type]  # fields by name
-    clamps = "the clamps come off once the bed has set; " if kind == "prime" else ""
-    m.follow(
-        row,
-        before,
-        f"{clamps}bonds without sanding while {resin.name} is green",
-        least=Until(before.lays, opens),
-        most=Until(before.lays, "green_to"),
-        missed=(amount * abrade.hours * abrade.pace + abrade.set_up + abrade.clean_up) * 3600,
-        missed_least=Until(before.lays, "sandable"),
-    )
-    return row
-
-
-def _has_window(resin: Resin, opens: str) -> bool:
-    """Whether the green window is long enough to be met once a mark has come."""
-    if resin.green_from is None or resin.green_to is None:
-        return False
-    if opens == "green_from":
-        return resin.green_to > resin.green_from
-    return resin.green_to >= max(resin.green_from, mark_time(resin, opens)) + OPEN_FOR
-
-
-def _faired(m: _Maker) -> None:
+def _faired(m: Maker) -> None:
     patch, shelf, zone = m.made.patch, m.shelf, m.zone
     area = covered_area(patch)
     if not area or not m.rows or not patch.outlines:
@@ -389,7 +234,7 @@ def _faired(m: _Maker) -> None:
             m.then("second", area, lays=later, why="the resin put on later goes on a clean, dull face")
     block = f"{zone.id}.fair"
     if wet_way or m.rows[-1].kind.id == "second":
-        fair = _on_top(m, "fair", area, hours * SOAKED, "green", lays=later, wet=block)
+        fair = on_top(m, "fair", area, hours * SOAKED, "green", lays=later, wet=block)
     else:
         fair = m.then("fair", area, hours * SOAKED, lays=later, wet=block)
     sand = m.add("sand", area, hours * (1 - SOAKED))
@@ -398,21 +243,21 @@ def _faired(m: _Maker) -> None:
         m.then("pinholes", zone.finish.pinholes, pinhole_time(zone, shelf))
 
 
-def _joined(m: _Maker) -> None:
+def _joined(m: Maker) -> None:
     """Caps, tabs and plates that were made on the bench, bonded in once what they lie on can be abraded."""
     parts = [p for p in m.made.parts if p.part.kind != "knee"]
     laid = next((r for r in reversed(m.rows) if r.kind.id in CARRYING), None)
     _bonded_in(m, "join", parts, () if laid is None else ((laid, "sandable", "hard enough to be abraded"),))
 
 
-def _kneed(m: _Maker) -> None:
+def _kneed(m: Maker) -> None:
     """Knees hand load on: they wait until what they stand on carries."""
     knees = [p for p in m.made.parts if p.part.kind == "knee"]
     under = [r for r in m.carrying() if r.kind.id != "part"]
     _bonded_in(m, "knee", knees, tuple((r, "service", f"“{r.name}” carries its load") for r in under))
 
 
-def _bonded_in(m: _Maker, kind: str, parts: list[PartMade], under: tuple[tuple[StepRow, str, str], ...]) -> None:
+def _bonded_in(m: Maker, kind: str, parts: list[PartMade], under: tuple[tuple[StepRow, str, str], ...]) -> None:
     """Made parts of one kind, onto what was laid before: each with its mark and why."""
     bond = sum(p.bond * p.part.count for p in parts)
     if not bond:
@@ -432,7 +277,7 @@ def _bonded_in(m: _Maker, kind: str, parts: list[PartMade], under: tuple[tuple[S
         m.follow(made, bench, "the parts have set on the bench", least=Until(bench.lays, "sandable"))
 
 
-def _finished(m: _Maker) -> None:
+def _finished(m: Maker) -> None:
     made = m.made
     before: StepRow | None = m.rows[-1] if m.rows else None
     base = time_factor(WINDOWS_AT, ACTIVATION)
@@ -457,7 +302,7 @@ def _finished(m: _Maker) -> None:
         _back_to_work(m, before, again[0] if again is not None else None)
 
 
-def _back_to_work(m: _Maker, before: StepRow, hard: Until | None) -> None:
+def _back_to_work(m: Maker, before: StepRow, hard: Until | None) -> None:
     """What came off goes back, and the load test: once every resin that will carry is in service."""
     row = m.add("refit", len(m.made.patch.band.removed))
     m.follow(row, before, "the last coat is hard" if hard is not None else "", least=hard)
@@ -467,21 +312,3 @@ def _back_to_work(m: _Maker, before: StepRow, hard: Until | None) -> None:
     for laid in m.carrying():
         for step in steps:
             m.follow(step, laid, f"“{laid.name}” carries its load", least=Until(laid.lays, "service"))
-
-
-def mark_time(resin: Resin, mark: str) -> float:
-    """How long a resin takes to a mark, s at 25 degC; from its pot life where the table leaves it open."""
-    stated = getattr(resin, mark)
-    return float(stated) if stated is not None else resin.pot_life * OF_POT_LIFE[mark]
-
-
-# Where a resin tells no more than its pot life: usual ratios of the times of a thin film to it; judgement.
-OF_POT_LIFE = {
-    "gel": 4.0,
-    "green_from": 5.0,
-    "green_to": 18.0,
-    "recoat": 18.0,
-    "sandable": 36.0,
-    "unclamp": 16.0,
-    "service": 300.0,
-}

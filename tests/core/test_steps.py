@@ -9,7 +9,7 @@ from ribpatch.core.plan import plan
 from ribpatch.core.record import evolve
 from ribpatch.core.scheme import StackLine
 from ribpatch.core.step_changes import changed, without_circles
-from ribpatch.core.step_rows import mark_time
+from ribpatch.core.steps.records import mark_time
 from ribpatch.core.timetable import OwnStep, StepChange, Timetable
 from ribpatch.core.units import Measure
 

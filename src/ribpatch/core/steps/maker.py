@@ -63,7 +63,7 @@ class Maker:
         return tuple(r for r in (*self.aside, *self.rows) if r.kind.id in CARRYING)
 
     def then(self, kind: str, amount: float, hours: float | None = None, why: str = "", **more: object) -> StepRow:
-        """A step that follows the one before it."""
+        """A step that follows the one before it; ``hours`` in s, of all people, before set-up and clean-up."""
         row = self.add(kind, amount, hours, **more)  # type: ignore[arg-type]  # fields by name
         self.follow(row, why=why)
         return row
@@ -80,7 +80,7 @@ def on_top(
     **more: object,
 ) -> StepRow:
     """A step laid over what was laid before it: in the green window without sanding, or once that is cured, washed and
-    abraded. A face is primed for plies once the clamps are off the core.
+    abraded. A face is primed for plies once the clamps are off the core. ``hours`` in s, of all people.
     """
     before = m.rows[-1]
     opens = "unclamp" if kind == "prime" else "green_from"

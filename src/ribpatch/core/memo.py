@@ -75,12 +75,6 @@ class Memo(Generic[P, R]):
         with self._lock:
             self._known.clear()
 
-    def halve(self) -> None:
-        """Forget the half that was asked for longest ago."""
-        with self._lock:
-            for _ in range(len(self._known) // 2):
-                self._known.popitem(last=False)
-
 
 _ALL: WeakSet[Memo[..., Any]] = WeakSet()
 _KNOWN: WeakSet[Known[Any, Any]] = WeakSet()
@@ -94,10 +88,11 @@ def forget_all() -> None:
 
 def halve_all() -> None:
     """Forget the older half of all that is remembered: it takes more memory than it should."""
-    for memo in list(_ALL):
-        memo.halve()
-    for known in list(_KNOWN):
-        known.halve()
+    stores: list[Memo[..., Any] | Known[Any, Any]] = [*_ALL, *_KNOWN]
+    for kept in stores:
+        with kept._lock:
+            for _ in range(len(kept._known) // 2):
+                kept._known.popitem(last=False)
 
 
 def remembered(keep: int = 128, **parts: tuple[str, ...]) -> Callable[[Callable[P, R]], Memo[P, R]]:
@@ -120,12 +115,6 @@ class Known(Generic[T, R]):
         self._known: OrderedDict[T, R] = OrderedDict()
         self._lock = Lock()
         _KNOWN.add(self)
-
-    def halve(self) -> None:
-        """Forget the half that was asked for longest ago."""
-        with self._lock:
-            for _ in range(len(self._known) // 2):
-                self._known.popitem(last=False)
 
     def of(self, key: T, work: Callable[[], R]) -> R:
         """The result under a key, worked out where it is not known."""
